@@ -1,0 +1,344 @@
+using LoftyWren.Core.Alarms;
+using LoftyWren.Core.Claims;
+using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Images;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Schedules;
+using LoftyWren.Core.Sequences;
+using LoftyWren.Core.Signals;
+using LoftyWren.Core.Status;
+using LoftyWren.Core.Trends;
+using NodaTime;
+
+namespace LoftyWren.Core.Controllers;
+
+/// <summary>An output that a person holds: value, who, why and until when (ms of site time; none is for ever).</summary>
+public sealed record Hold(RecordId PointId, double Value, string Who, string Why, long AtMilliseconds, long? UntilMilliseconds);
+
+/// <summary>An alarm that changed its state; the number counts the controller's events.</summary>
+public sealed record AlarmEvent(long Number, RecordId AlarmId, EventState From, EventState To, long AtMilliseconds, double Value);
+
+/// <summary>
+/// What a controller does with its image: reads terminals, runs schedules and sequences, resolves the claim ladders,
+/// drives terminals, watches alarms, keeps trends. Time comes with each call, never from the machine. A scan allocates nothing.
+/// </summary>
+public sealed partial class ControllerEngine
+{
+    private readonly Project _records;
+    private readonly Dictionary<RecordId, int> _index = [];
+    private readonly Point[] _points;
+    private readonly double[] _values;
+    private readonly StatusFlags[] _status;
+    private readonly long[] _since;
+    private readonly Ladder?[] _ladders;
+    private readonly Fitting?[] _fittings;
+    private readonly (int Terminal, int Point, Fitting Fitting)[] _inputs, _outputs;
+    private readonly RunningSequence[] _sequences;
+    private readonly RunningSchedule[] _schedules;
+    private readonly (AlarmRule Rule, OutOfRange Machine, int Point)[] _alarms;
+    private readonly (TrendLog Log, TrendBuffer Buffer, int Point)[] _trends;
+    private readonly Dictionary<RecordId, Hold> _holds = [];
+    private readonly List<AlarmEvent> _events = [];
+    private readonly int[] _remote;
+    private long _nextHoldEnd = long.MaxValue;
+    private bool _started;
+
+    /// <summary>Makes an engine for an image; nothing runs until <see cref="Scan"/>.</summary>
+    /// <exception cref="InvalidOperationException">The image does not fit its controller or holds a sequence that cannot be compiled.</exception>
+    public ControllerEngine(ControllerImage image)
+    {
+        Image = image;
+        Zone = DateTimeZoneProviders.Tzdb[image.TimeZone];
+        _records = Project.Load(0, image.Records.Select(r => new Entry(r, 0)));
+        ControllerModel model = ControllerModel.Find(image.Controller.ModelId) ?? throw new InvalidOperationException($"The catalogue has no model ‘{image.Controller.ModelId}’.");
+        Terminals = [.. model.Terminals().Select(t => t.Terminal)];
+        RawInputs = new double[Terminals.Count];
+        RawOutputs = new double[Terminals.Count];
+        Array.Fill(RawInputs, double.NaN);
+        _points = [.. image.Records.OfType<Point>()];
+        for (int i = 0; i < _points.Length; i++) _index[_points[i].Id] = i;
+        _values = new double[_points.Length];
+        _status = new StatusFlags[_points.Length];
+        _since = new long[_points.Length];
+        _ladders = new Ladder?[_points.Length];
+        _fittings = new Fitting?[_points.Length];
+        Array.Fill(_values, double.NaN);
+        Array.Fill(_status, StatusFlags.Released);
+        var remote = image.Remote.Select(r => r.PointId).ToHashSet();
+        _remote = [.. image.Remote.Select(r => _index[r.PointId])];
+        for (int i = 0; i < _points.Length; i++)
+        {
+            if (_points[i].Role != PointRole.Sensor && !remote.Contains(_points[i].Id)) _ladders[i] = new Ladder(_points[i].Fallback ?? double.NaN);
+        }
+        var inputs = new List<(int, int, Fitting)>();
+        var outputs = new List<(int, int, Fitting)>();
+        foreach (Fitting fitting in image.Records.OfType<Fitting>())
+        {
+            int point = _index[fitting.PointId];
+            _fittings[point] = fitting;
+            int terminal = IndexOf(fitting.Terminal);
+            if (terminal < 0) continue;
+            (model.GroupOf(fitting.Terminal)!.Direction == Direction.In ? inputs : outputs).Add((terminal, point, fitting));
+        }
+        (_inputs, _outputs) = ([.. inputs], [.. outputs]);
+        _schedules = [.. image.Records.OfType<Schedule>().Select(s => new RunningSchedule(s, Zone, _index))];
+        var scheduleIndex = _schedules.Select((s, i) => (s.Schedule.Id, i)).ToDictionary(x => x.Id, x => x.i);
+        _sequences = [.. Ordered([.. image.Records.OfType<Sequence>()]).Select(s => new RunningSequence(s, Compiler.Compile(s, _records, id => _index.GetValueOrDefault(id, -1), id => scheduleIndex.GetValueOrDefault(id, -1))))];
+        _alarms = [.. image.Records.OfType<AlarmRule>().Where(a => _index.ContainsKey(a.PointId)).Select(a => (a, new OutOfRange(a.HighLimit, a.LowLimit, a.Deadband, a.DelaySeconds, a.DelayNormalSeconds), _index[a.PointId]))];
+        _trends = [.. image.Records.OfType<TrendLog>().Where(t => _index.ContainsKey(t.PointId)).Select(t => (t, new TrendBuffer(t.Mode, t.IntervalSeconds, t.ChangeBy, t.BufferSize, t.WhenFull), _index[t.PointId]))];
+    }
+
+    /// <summary>What it runs.</summary>
+    public ControllerImage Image { get; }
+
+    /// <summary>The zone of its schedules.</summary>
+    public DateTimeZone Zone { get; }
+
+    /// <summary>Terminal names in panel order; the index is that of the raw values.</summary>
+    public IReadOnlyList<string> Terminals { get; }
+
+    /// <summary>What each terminal measures, in the unit of its signal; set by whoever wires it. Not a number: nothing connected.</summary>
+    public double[] RawInputs { get; }
+
+    /// <summary>What each terminal gives, in the unit of its signal.</summary>
+    public double[] RawOutputs { get; }
+
+    /// <summary>The last scan's site time in ms.</summary>
+    public long Now { get; private set; }
+
+    /// <summary>The points, in an order that is fixed for this engine.</summary>
+    public IReadOnlyList<Point> Points => _points;
+
+    /// <summary>Outputs held by people now.</summary>
+    public IReadOnlyCollection<Hold> Holds => _holds.Values;
+
+    /// <summary>Its trend logs.</summary>
+    public IEnumerable<(TrendLog Log, TrendBuffer Buffer)> Trends => _trends.Select(t => (t.Log, t.Buffer));
+
+    /// <summary>Its alarms.</summary>
+    public IEnumerable<(AlarmRule Rule, OutOfRange Machine, Reading Reading)> Alarms => _alarms.Select(a => (a.Rule, a.Machine, ReadingAt(a.Point)));
+
+    /// <summary>The terminal's index, or −1.</summary>
+    public int IndexOf(string terminal)
+    {
+        for (int i = 0; i < Terminals.Count; i++)
+        {
+            if (Terminals[i] == terminal) return i;
+        }
+        return -1;
+    }
+
+    /// <summary>Alarm events after a number, oldest first.</summary>
+    public IReadOnlyList<AlarmEvent> EventsAfter(long number) => [.. _events.Where(e => e.Number > number)];
+
+    /// <summary>The present reading of a point, or null when this image does not know it.</summary>
+    public Reading? Read(RecordId pointId) => _index.TryGetValue(pointId, out int i) ? ReadingAt(i) : null;
+
+    /// <summary>Whether the point is this controller's own, not one it reads from another.</summary>
+    public bool IsHome(RecordId pointId) => _index.TryGetValue(pointId, out int i) && _fittings[i] is not null;
+
+    /// <summary>Gives the value of a point that lives on another controller; released and stale when it cannot be had.</summary>
+    public void SetRemote(int remote, double value, StatusFlags status) => Set(_remote[remote], value, status, Now);
+
+    /// <summary>The last value known of a remote point, marked stale because its controller does not answer.</summary>
+    public void SetRemoteStale(int remote) => Set(_remote[remote], _values[_remote[remote]], _status[_remote[remote]] | StatusFlags.Stale, Now);
+
+    /// <summary>The live value of an output pin of a block, or null when it is not in the image.</summary>
+    public Reading? ReadPin(RecordId sequenceId, string blockId, string pin)
+    {
+        foreach (RunningSequence running in _sequences)
+        {
+            if (running.Sequence.Id != sequenceId || !running.Plan.Pins.TryGetValue($"{blockId}.{pin}", out int slot)) continue;
+            return new Reading(running.State.Values[slot], running.State.Status[slot], Now);
+        }
+        return null;
+    }
+
+    /// <summary>The live value of a schedule, or null when it is not in the image.</summary>
+    public Reading? ReadSchedule(RecordId scheduleId)
+    {
+        foreach (RunningSchedule running in _schedules)
+        {
+            if (running.Schedule.Id == scheduleId) return new Reading(running.Value, running.Status, Now);
+        }
+        return null;
+    }
+
+    /// <summary>The ladder of a commanded point, or null.</summary>
+    public Ladder? LadderOf(RecordId pointId) => _index.TryGetValue(pointId, out int i) ? _ladders[i] : null;
+
+    /// <summary>Holds an output by hand at the manual operator's priority.</summary>
+    public void HoldByHand(Hold hold)
+    {
+        if (LadderOf(hold.PointId) is not { } ladder) throw new InvalidOperationException("Only an output of this controller can be held by hand.");
+        _holds[hold.PointId] = hold;
+        ladder.Claim(Sequence.ManualOperator, hold.Value, StatusFlags.Overridden);
+        _nextHoldEnd = _holds.Values.Min(h => h.UntilMilliseconds ?? long.MaxValue);
+    }
+
+    /// <summary>Lets an output go; answers whether it was held.</summary>
+    public bool ReleaseHold(RecordId pointId)
+    {
+        if (!_holds.Remove(pointId)) return false;
+        LadderOf(pointId)?.Release(Sequence.ManualOperator);
+        _nextHoldEnd = _holds.Count == 0 ? long.MaxValue : _holds.Values.Min(h => h.UntilMilliseconds ?? long.MaxValue);
+        return true;
+    }
+
+    /// <summary>One pass at a moment of site time, in ms: inputs, schedules, due sequences, ladders, outputs, alarms, trends.</summary>
+    public void Scan(long now)
+    {
+        Now = now;
+        for (int i = 0; i < _inputs.Length; i++)
+        {
+            ref readonly var input = ref _inputs[i];
+            Fitting f = input.Fitting;
+            var (value, status) = SignalConversion.Read(f.Signal, RawInputs[input.Terminal], f.Low, f.High, f.Correction, f.Inverted);
+            Set(input.Point, value, status, now);
+        }
+        if (now >= _nextHoldEnd) EndHolds(now);
+        for (int i = 0; i < _schedules.Length; i++) _schedules[i].Update(now, _ladders);
+        if (!_started) ResolveLadders(now);
+        for (int i = 0; i < _sequences.Length; i++)
+        {
+            RunningSequence running = _sequences[i];
+            if (!running.IsDue(now)) continue;
+            Run(running, now);
+            ResolveClaims(running, now);
+        }
+        ResolveLadders(now);
+        _started = true;
+        for (int i = 0; i < _outputs.Length; i++)
+        {
+            ref readonly var output = ref _outputs[i];
+            Fitting f = output.Fitting;
+            double value = (_status[output.Point] & (StatusFlags.Released | StatusFlags.Fault)) != 0 ? double.NaN : _values[output.Point];
+            RawOutputs[output.Terminal] = SignalConversion.Write(f.Signal, value, f.Low, f.High, f.Inverted);
+        }
+        WatchAlarms(now);
+        for (int i = 0; i < _trends.Length; i++)
+        {
+            ref readonly var trend = ref _trends[i];
+            trend.Buffer.Offer(now, _values[trend.Point], _status[trend.Point]);
+        }
+    }
+
+    private void Run(RunningSequence running, long now)
+    {
+        Plan plan = running.Plan;
+        PlanState state = running.State;
+        foreach (Load load in plan.Loads)
+        {
+            if (load.IsSchedule) (state.Values[load.Slot], state.Status[load.Slot]) = (_schedules[load.Source].Value, _schedules[load.Source].Status);
+            else (state.Values[load.Slot], state.Status[load.Slot]) = (_values[load.Source], _status[load.Source] & ~StatusFlags.InAlarm);
+        }
+        plan.Scan(state, now / 1000.0);
+        foreach (ClaimStep claim in plan.Claims) _ladders[claim.Ladder]?.Claim(claim.Priority, state.Values[claim.Slot], state.Status[claim.Slot]);
+    }
+
+    private void ResolveClaims(RunningSequence running, long now)
+    {
+        foreach (ClaimStep claim in running.Plan.Claims) ResolveLadder(claim.Ladder, now);
+    }
+
+    private void ResolveLadders(long now)
+    {
+        for (int i = 0; i < _ladders.Length; i++) ResolveLadder(i, now);
+    }
+
+    private void ResolveLadder(int i, long now)
+    {
+        if (_ladders[i] is not { } ladder) return;
+        ladder.Resolve();
+        Set(i, ladder.Value, ladder.Status, now);
+    }
+
+    private void WatchAlarms(long now)
+    {
+        for (int i = 0; i < _alarms.Length; i++)
+        {
+            ref readonly var alarm = ref _alarms[i];
+            EventState before = alarm.Machine.State;
+            if (alarm.Machine.Update(now, _values[alarm.Point], _status[alarm.Point]))
+                _events.Add(new AlarmEvent(_events.Count == 0 ? FirstEvent : _events[^1].Number + 1, alarm.Rule.Id, before, alarm.Machine.State, now, _values[alarm.Point]));
+            if (alarm.Machine.State != EventState.Normal) _status[alarm.Point] |= StatusFlags.InAlarm;
+        }
+        if (_events.Count > 20_000) _events.RemoveRange(0, 10_000);
+    }
+
+    private void EndHolds(long now)
+    {
+        foreach (Hold hold in _holds.Values.Where(h => h.UntilMilliseconds <= now).ToList()) ReleaseHold(hold.PointId);
+    }
+
+    private void Set(int i, double value, StatusFlags status, long now)
+    {
+        if (_values[i] != value && !(double.IsNaN(_values[i]) && double.IsNaN(value))) _since[i] = now;
+        else if (_since[i] == 0) _since[i] = now;
+        _values[i] = value;
+        _status[i] = status;
+    }
+
+    private Reading ReadingAt(int i) => new(_values[i], _status[i], _since[i]);
+
+    /// <summary>Producers before consumers: a sequence that commands a point runs before one that reads it; ties and loops keep the order of ids.</summary>
+    private static IEnumerable<Sequence> Ordered(List<Sequence> sequences)
+    {
+        var commands = sequences.SelectMany(s => s.Commands.Select(c => (c.PointId, s.Id))).ToLookup(x => x.PointId, x => x.Id);
+        var waiting = sequences.ToDictionary(s => s.Id, s => s.Sources().Select(x => x.Source).OfType<PointSource>().SelectMany(p => commands[p.PointId]).Where(id => id != s.Id).ToHashSet());
+        while (sequences.Count > 0)
+        {
+            Sequence next = sequences.FirstOrDefault(s => waiting[s.Id].Count == 0) ?? sequences[0];
+            sequences.Remove(next);
+            foreach (var set in waiting.Values) set.Remove(next.Id);
+            yield return next;
+        }
+    }
+
+    private sealed class RunningSequence(Sequence sequence, (Plan Plan, Typing Typing) compiled)
+    {
+        private readonly long _period = Math.Max(1, (long)Math.Round(sequence.ScanSeconds * 1000));
+        private long _due = long.MinValue;
+
+        public Sequence Sequence { get; } = sequence;
+
+        public Plan Plan { get; } = compiled.Plan;
+
+        public Typing Typing { get; } = compiled.Typing;
+
+        public PlanState State { get; set; } = compiled.Plan.NewState();
+
+        public bool IsDue(long now)
+        {
+            if (now < _due) return false;
+            _due = ((now / _period) + 1) * _period;
+            return true;
+        }
+    }
+
+    private sealed class RunningSchedule(Schedule schedule, DateTimeZone zone, Dictionary<RecordId, int> index)
+    {
+        private readonly (int Point, int Priority)[] _drives = [.. schedule.Drives.Where(d => index.ContainsKey(d.PointId)).Select(d => (index[d.PointId], d.Priority))];
+        private long _until = long.MinValue;
+
+        public Schedule Schedule { get; } = schedule;
+
+        public Timetable Timetable { get; } = new(schedule, zone);
+
+        public double Value { get; private set; } = double.NaN;
+
+        public StatusFlags Status { get; private set; } = StatusFlags.Released;
+
+        public void Update(long now, Ladder?[] ladders)
+        {
+            if (now < _until) return;
+            var (value, _, until) = Timetable.ValueAt(Instant.FromUnixTimeMilliseconds(now));
+            Value = value ?? double.NaN;
+            Status = value is null ? StatusFlags.Released : StatusFlags.None;
+            _until = until.ToUnixTimeMilliseconds();
+            foreach (var (point, priority) in _drives) ladders[point]?.Claim(priority, Value, Status);
+        }
+    }
+}

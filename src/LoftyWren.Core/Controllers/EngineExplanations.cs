@@ -1,0 +1,303 @@
+using System.Globalization;
+using LoftyWren.Core.Alarms;
+using LoftyWren.Core.Claims;
+using LoftyWren.Core.Explanations;
+using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Schedules;
+using LoftyWren.Core.Sequences;
+using LoftyWren.Core.Signals;
+using LoftyWren.Core.Status;
+using NodaTime;
+
+namespace LoftyWren.Core.Controllers;
+
+/// <summary>One rung of a claim ladder as it stands: who claims, what it says, whether it wins.</summary>
+public sealed record Rung(int Priority, string Label, string Says, double? Value, bool Wins, RecordId? SourceId, Hold? Hold);
+
+/// <summary>A ladder with all its rungs, strongest first, the fallback last as priority 0, and what would follow if the winner let go.</summary>
+public sealed record LadderView(IReadOnlyList<Rung> Rungs, int Winner, string Says, string IfReleased);
+
+public sealed partial class ControllerEngine
+{
+    private const int DeepestExplanation = 6;
+
+    /// <summary>The ladder of an output, with every claim there is; null when the point is not commanded here.</summary>
+    public LadderView? ViewLadder(RecordId pointId)
+    {
+        if (!_index.TryGetValue(pointId, out int i) || _ladders[i] is not { } ladder) return null;
+        Point point = _points[i];
+        var claims = ClaimsOn(pointId).ToDictionary(c => c.Priority);
+        var rungs = new List<Rung>();
+        for (int priority = 1; priority <= 16; priority++)
+        {
+            bool isHand = priority == Sequence.ManualOperator;
+            if (!claims.TryGetValue(priority, out var claim) && !isHand) continue;
+            var (value, status) = ladder.Rung(priority);
+            bool speaks = !double.IsNaN(value);
+            Hold? hold = isHand ? _holds.GetValueOrDefault(pointId) : null;
+            rungs.Add(new Rung(priority, isHand ? "By hand" : claim.Label, speaks ? Say(point, value) : (status & StatusFlags.Fault) != 0 ? "released (its source is in fault)" : "released", speaks ? value : null, ladder.Winner == priority, isHand ? null : claim.Owner, hold));
+        }
+        rungs.Add(new Rung(0, "Fallback", double.IsNaN(ladder.Fallback) ? "none" : Say(point, ladder.Fallback), double.IsNaN(ladder.Fallback) ? null : ladder.Fallback, ladder.Winner == 0, null, null));
+        var (next, after) = ladder.WithoutRung(ladder.Winner);
+        string follows = ladder.Winner == 0 ? "Nothing claims it; the fallback holds." : double.IsNaN(after)
+            ? $"If {ladder.Winner} let go, nothing would speak and there is no fallback."
+            : $"If {ladder.Winner} let go, {(next == 0 ? "the fallback" : $"{next} {claims.GetValueOrDefault(next).Label ?? "By hand"}")} would make it {Say(point, after)}.";
+        return new LadderView(rungs, ladder.Winner, double.IsNaN(ladder.Value) ? "no value" : Say(point, ladder.Value), follows);
+    }
+
+    /// <summary>Why a point has the value it has, or has none. Null when this image does not know the point.</summary>
+    public Because? Explain(RecordId pointId) => _index.ContainsKey(pointId) ? ExplainPoint(pointId, 0) : null;
+
+    /// <summary>Why an alarm is, or is not. Null when this image does not know the alarm.</summary>
+    public Because? ExplainAlarm(RecordId alarmId)
+    {
+        foreach (var (rule, machine, pointIndex) in _alarms)
+        {
+            if (rule.Id != alarmId) continue;
+            Point point = _points[pointIndex];
+            Reading reading = ReadingAt(pointIndex);
+            string value = Say(point, reading);
+            var under = new List<Because>();
+            RecordId[] on = [rule.Id, point.Id];
+            string delta = point.Unit is { } u ? Units.Unit.Find(u)?.Difference.Symbol ?? u : "";
+            string fact;
+            switch (machine.State)
+            {
+                case EventState.Fault:
+                    fact = $"‘{rule.Name}’ cannot tell: {point.Name} has no value to compare with its limits, since {Time(machine.Since)}.";
+                    under.Add(ExplainPoint(point.Id, 1));
+                    break;
+                case EventState.HighLimit:
+                    fact = $"‘{rule.Name}’ is in alarm since {Time(machine.Since)}: {point.Name} had been above {Say(point, rule.HighLimit!.Value)} for {Length(rule.DelaySeconds)}.";
+                    under.Add(Because.Of($"{point.Name} is {value} now.", on));
+                    under.Add(Because.Of(machine.Pending == EventState.Normal
+                        ? $"It has been below {Say(point, rule.HighLimit.Value - rule.Deadband)} since {Time(machine.PendingSince)}; it goes back to normal {Length(rule.DelayNormalSeconds)} after that."
+                        : $"It goes back to normal once it has been below {Say(point, rule.HighLimit.Value - rule.Deadband)} (the limit less {Number(rule.Deadband)} {delta} deadband) for {Length(rule.DelayNormalSeconds)}.", weight: Weight.Note));
+                    break;
+                case EventState.LowLimit:
+                    fact = $"‘{rule.Name}’ is in alarm since {Time(machine.Since)}: {point.Name} had been below {Say(point, rule.LowLimit!.Value)} for {Length(rule.DelaySeconds)}.";
+                    under.Add(Because.Of($"{point.Name} is {value} now.", on));
+                    under.Add(Because.Of(machine.Pending == EventState.Normal
+                        ? $"It has been above {Say(point, rule.LowLimit.Value + rule.Deadband)} since {Time(machine.PendingSince)}; it goes back to normal {Length(rule.DelayNormalSeconds)} after that."
+                        : $"It goes back to normal once it has been above {Say(point, rule.LowLimit.Value + rule.Deadband)} (the limit and {Number(rule.Deadband)} {delta} deadband) for {Length(rule.DelayNormalSeconds)}.", weight: Weight.Note));
+                    break;
+                default:
+                    string limits = string.Join(" and ", new[] { rule.HighLimit is { } h ? $"not above {Say(point, h)}" : null, rule.LowLimit is { } l ? $"not below {Say(point, l)}" : null }.OfType<string>());
+                    if (machine.Pending != EventState.Normal)
+                    {
+                        double limit = machine.Pending == EventState.HighLimit ? rule.HighLimit!.Value : rule.LowLimit!.Value;
+                        fact = $"‘{rule.Name}’ is not in alarm yet: {point.Name} is {value}, beyond {Say(point, limit)} since {Time(machine.PendingSince)}, but must be so for {Length(rule.DelaySeconds)}.";
+                        under.Add(Because.Of($"It will be in alarm at {Time(machine.PendingSince + (long)(rule.DelaySeconds * 1000))} if it stays so.", on, weight: Weight.Note));
+                    }
+                    else
+                    {
+                        fact = $"‘{rule.Name}’ is not in alarm: {point.Name} is {value}, which is {limits}.";
+                        under.Add(Because.Of(rule.DelaySeconds > 0 ? $"A value beyond a limit must stay there for {Length(rule.DelaySeconds)} to count; a shorter one is not reported." : "A value beyond a limit counts at once.", on, weight: Weight.Note));
+                    }
+                    break;
+            }
+            if ((reading.Status & StatusFlags.Stale) != 0) under.Add(Because.Of($"{point.Name} is stale: nothing has been heard of it since {Time(reading.AtMilliseconds)}, so this rests on its last value.", on));
+            return Because.Of(fact, on, under);
+        }
+        return null;
+    }
+
+    private Because ExplainPoint(RecordId pointId, int depth)
+    {
+        int i = _index[pointId];
+        Point point = _points[i];
+        Reading reading = ReadingAt(i);
+        if (_remote.Contains(i))
+        {
+            RecordId from = Image.Remote.First(r => r.PointId == pointId).ControllerId;
+            return reading.IsReleased
+                ? Because.Of($"{point.Name} has no value here: its controller has not answered yet. Send to that controller, or check that it runs.", [pointId, from])
+                : Because.Of($"{point.Name} is {Say(point, reading)}, read from another controller{((reading.Status & StatusFlags.Stale) != 0 ? ", which no longer answers: this is the last value known" : "")}.", [pointId, from]);
+        }
+        if (_ladders[i] is { } ladder) return ExplainOutput(i, point, ladder, depth);
+        Fitting? fitting = _fittings[i];
+        if (fitting is null) return Because.Of($"{point.Name} has no source on {Image.Controller.Name}.", [pointId]);
+        double raw = RawInputs[IndexOf(fitting.Terminal)];
+        string measured = double.IsNaN(raw) ? "nothing connected" : $"{raw.ToString("0.0", CultureInfo.InvariantCulture)} {SignalConversion.RawUnit(fitting.Signal)}".TrimEnd();
+        string terminal = $"{Image.Controller.Name} {fitting.Terminal}";
+        if ((reading.Status & StatusFlags.Fault) != 0)
+        {
+            string trouble = SignalConversion.Trouble(fitting.Signal, raw) ?? "nothing is connected";
+            return Because.Of($"{point.Name} has no value: {terminal} reads {measured}, {trouble}.", [pointId, fitting.Id],
+                [Because.Of($"Check the cable and the sensor on {fitting.Terminal}. Logic that needs this value releases its claims meanwhile.", weight: Weight.Note)]);
+        }
+        var under = new List<Because>();
+        if (fitting.Signal is Signal.Pt1000 or Signal.Volts or Signal.Milliamps)
+        {
+            string range = fitting.Signal == Signal.Pt1000 ? "by the IEC 60751 curve" : $"from a range of {Say(point, fitting.Low)} to {Say(point, fitting.High)}";
+            string correction = fitting.Correction == 0 ? "" : $", corrected by {Number(fitting.Correction)} {Units.Unit.Find(point.Unit)?.Difference.Symbol}";
+            under.Add(Because.Of($"{terminal} measures {measured}, {SignalConversion.Name(fitting.Signal)} {range}{correction}.", [fitting.Id]));
+        }
+        else under.Add(Because.Of($"The contact on {terminal} is {(raw > 0.5 ? "closed" : "open")}{(fitting.Inverted ? ", and the terminal is turned round" : "")}.", [fitting.Id]));
+        return Because.Of($"{point.Name} is {Say(point, reading)}.", [pointId], under);
+    }
+
+    private Because ExplainOutput(int i, Point point, Ladder ladder, int depth)
+    {
+        var claims = ClaimsOn(point.Id).ToDictionary(c => c.Priority);
+        var under = new List<Because>();
+        string fact;
+        if (ladder.Winner == 0)
+        {
+            if (double.IsNaN(ladder.Fallback)) fact = $"{point.Name} has no value: every claim is released and it has no fallback.";
+            else if (point.Role == PointRole.Setpoint && claims.Count == 0) fact = $"{point.Name} is {Say(point, ladder.Value)}, as it is set in the design.";
+            else fact = $"{point.Name} is {Say(point, ladder.Value)}, its fallback: {(claims.Count == 0 ? "nothing claims it" : "every claim is released")}.";
+        }
+        else if (_holds.TryGetValue(point.Id, out Hold? hold) && ladder.Winner == Sequence.ManualOperator)
+            fact = $"{point.Name} is {Say(point, ladder.Value)}: held by hand by {hold.Who}{(hold.UntilMilliseconds is { } until ? $" until {Time(until)}" : "")}, “{hold.Why}”.";
+        else
+        {
+            var claim = claims[ladder.Winner];
+            fact = $"{point.Name} is {Say(point, ladder.Value)}: claim {ladder.Winner} {claim.Label} says {Say(point, ladder.Value)}{(ladder.Winner > 1 && claims.Keys.Any(k => k < ladder.Winner) ? "; nothing above it speaks" : "")}.";
+        }
+        if (depth < DeepestExplanation)
+        {
+            foreach (var claim in claims.Values.OrderBy(c => c.Priority))
+            {
+                var (value, status) = ladder.Rung(claim.Priority);
+                bool speaks = !double.IsNaN(value);
+                string says = speaks ? $"says {Say(point, value)}" : (status & StatusFlags.Fault) != 0 ? "is released, since its source is in fault" : "is released";
+                Weight weight = ladder.Winner == claim.Priority ? Weight.Decides : speaks ? Weight.Outranked : Weight.Note;
+                under.Add(Because.Of($"Claim {claim.Priority} {claim.Label} {says}{(weight == Weight.Outranked ? " and is outranked" : "")}.", [claim.Owner], claim.Explain(depth + 1), weight));
+            }
+        }
+        return Because.Of(fact, [point.Id], under);
+    }
+
+    private IEnumerable<(int Priority, string Label, RecordId Owner, Func<int, IEnumerable<Because>> Explain)> ClaimsOn(RecordId pointId)
+    {
+        foreach (RunningSequence running in _sequences)
+        {
+            foreach (Claim claim in running.Sequence.Commands.Where(c => c.PointId == pointId).SelectMany(c => c.Claims))
+                yield return (claim.Priority, string.IsNullOrWhiteSpace(claim.Label) ? running.Sequence.Name : claim.Label, running.Sequence.Id, depth => claim.Source is { } source ? ExplainSource(running, source, depth) : [Because.Of("It is not connected to anything, so it can never speak.", [running.Sequence.Id])]);
+        }
+        foreach (RunningSchedule running in _schedules)
+        {
+            foreach (Drive drive in running.Schedule.Drives.Where(d => d.PointId == pointId))
+                yield return (drive.Priority, running.Schedule.Name, running.Schedule.Id, _ => [ExplainSchedule(running)]);
+        }
+    }
+
+    private Because ExplainSchedule(RunningSchedule running)
+    {
+        var (value, because, until) = running.Timetable.ValueAt(Instant.FromUnixTimeMilliseconds(Now));
+        return Because.Of($"{running.Schedule.Name} says {running.Schedule.Say(value)}: {because}; it may change at {Time(until.ToUnixTimeMilliseconds())}.", [running.Schedule.Id]);
+    }
+
+    private IEnumerable<Because> ExplainSource(RunningSequence running, Source source, int depth)
+    {
+        if (depth > DeepestExplanation) yield break;
+        switch (source)
+        {
+            case PointSource p:
+                if (_index.ContainsKey(p.PointId)) yield return ExplainPoint(p.PointId, depth);
+                else yield return Because.Of("The point it reads has no source on any controller, so there is nothing to read.", [p.PointId]);
+                break;
+            case ScheduleSource s:
+                if (_schedules.FirstOrDefault(x => x.Schedule.Id == s.ScheduleId) is { } schedule) yield return ExplainSchedule(schedule);
+                break;
+            case BlockSource b:
+                yield return ExplainBlock(running, running.Sequence.Blocks.First(x => x.Id == b.BlockId), b.Pin, depth);
+                break;
+        }
+    }
+
+    private Because ExplainBlock(RunningSequence running, Block block, string pin, int depth)
+    {
+        RecordId[] on = [running.Sequence.Id];
+        string says = SayPin(running, block.Id, pin);
+        if (block.Kind == BlockKind.TwoPosition && ExplainTwoPosition(running, block, on) is { } told) return told;
+        var inputs = block.Inputs.OrderBy(x => x.Key, StringComparer.Ordinal).SelectMany(x => ExplainSource(running, x.Value, depth + 1)).ToList();
+        string how = block.Kind switch
+        {
+            BlockKind.And => ": all its inputs must be on",
+            BlockKind.Or => ": one input that is on is enough",
+            BlockKind.Sr or BlockKind.Rs => ": it keeps its state until it is set or reset",
+            BlockKind.Ton => $": its input must be on for {Length(BlockDefinition.Of(block.Kind).Number(block, "pt"))}",
+            BlockKind.Tof => $": it stays on for {Length(BlockDefinition.Of(block.Kind).Number(block, "pt"))} after its input goes off",
+            BlockKind.MinimumTimes => $": at least {Length(BlockDefinition.Of(block.Kind).Number(block, "minOn"))} on and {Length(BlockDefinition.Of(block.Kind).Number(block, "minOff"))} off",
+            _ => "",
+        };
+        return Because.Of($"{block.Called()} gives {says}{how}.", on, inputs);
+    }
+
+    private Because? ExplainTwoPosition(RunningSequence running, Block block, RecordId[] on)
+    {
+        if (!block.Inputs.TryGetValue("measured", out Source? measuredBy) || !block.Inputs.TryGetValue("limit", out Source? limitBy)) return null;
+        BlockDefinition definition = BlockDefinition.Of(block.Kind);
+        var (measured, unit, name) = ReadSource(running, measuredBy);
+        var (limit, _, _) = ReadSource(running, limitBy);
+        if (running.Typing.Conversions.TryGetValue((block.Id, "limit"), out Conversion? conversion)) limit = limit with { Value = (limit.Value * conversion.Factor) + conversion.Offset };
+        var records = on.Concat(new[] { measuredBy, limitBy }.OfType<PointSource>().Select(p => p.PointId)).ToArray();
+        string Text(double v) => ValueText.Of(v, PointKind.Analog, unit, []);
+        if (!measured.IsUsable) return Because.Of($"{block.Called()} says nothing: {name} has no usable value.", records, measuredBy is PointSource p ? [ExplainPoint(p.PointId, 2)] : []);
+        if (!limit.IsUsable) return Because.Of($"{block.Called()} says nothing: its limit has no usable value.", records);
+        int cell = running.Plan.Memory[block.Id].Cell;
+        bool isOn = running.State.Memory[cell] > 0.5, onFall = definition.Choice(block, "acts") == "onFall", off = definition.Choice(block, "idle") == "off";
+        double since = running.State.Memory[cell + 1], differential = definition.Number(block, "differential");
+        double idleAt = onFall ? limit.Value + differential : limit.Value - differential;
+        string toIdle = off ? "go off" : "release";
+        bool beyond = onFall ? measured.Value < limit.Value : measured.Value > limit.Value;
+        string side = onFall ? "under" : "over";
+        if (isOn)
+        {
+            return Because.Of(beyond
+                ? $"{name} {Text(measured.Value)} is {side} the limit {Text(limit.Value)}; on since {Time((long)(since * 1000))}."
+                : $"{name} has been {side} the limit {Text(limit.Value)} and is {Text(measured.Value)} now, not yet {(onFall ? "above" : "below")} {Text(idleAt)}; on since {Time((long)(since * 1000))}.",
+                records, [Because.Of($"It will {toIdle} {(onFall ? "above" : "below")} {Text(idleAt)}.", weight: Weight.Note)]);
+        }
+        return Because.Of($"{name} {Text(measured.Value)} is not {side} the limit {Text(limit.Value)}; idle, so it {(off ? "commands off" : "releases")}.", records,
+            [Because.Of($"It will turn on {side} {Text(limit.Value)}.", weight: Weight.Note)]);
+    }
+
+    private (Reading Reading, string? Unit, string Name) ReadSource(RunningSequence running, Source source)
+    {
+        switch (source)
+        {
+            case PointSource p when _index.TryGetValue(p.PointId, out int i):
+                return (ReadingAt(i), _points[i].Unit, _points[i].Name);
+            case BlockSource b when running.Plan.Pins.TryGetValue($"{b.BlockId}.{b.Pin}", out int slot):
+                return (new Reading(running.State.Values[slot], running.State.Status[slot], Now), running.Typing.Outputs.GetValueOrDefault((b.BlockId, b.Pin)).Unit?.Symbol, running.Sequence.Blocks.First(x => x.Id == b.BlockId).Called());
+            case ConstantSource c:
+                return (new Reading(c.Value, StatusFlags.None, Now), c.Unit, "The constant");
+            default:
+                return (Reading.Released(Now), null, "Its input");
+        }
+    }
+
+    private string SayPin(RunningSequence running, string blockId, string pin)
+    {
+        int slot = running.Plan.Pins[$"{blockId}.{pin}"];
+        var reading = new Reading(running.State.Values[slot], running.State.Status[slot], Now);
+        LineType type = running.Typing.Outputs.GetValueOrDefault((blockId, pin));
+        return ValueText.Of(reading, type.Binary ? PointKind.Binary : PointKind.Analog, type.Unit?.Symbol, type.Binary ? ["off", "on"] : []);
+    }
+
+    private static string Say(Point point, double value) => ValueText.Of(value, point.Kind, point.Unit, point.StateTexts);
+
+    private static string Say(Point point, Reading reading) => ValueText.Of(reading, point.Kind, point.Unit, point.StateTexts);
+
+    private static string Number(double value) => value.ToString("0.0##", CultureInfo.InvariantCulture);
+
+    private static string Length(double seconds) => seconds switch
+    {
+        < 120 => $"{seconds.ToString("0.#", CultureInfo.InvariantCulture)} s",
+        < 7200 => $"{(seconds / 60).ToString("0.#", CultureInfo.InvariantCulture)} min",
+        _ => $"{(seconds / 3600).ToString("0.#", CultureInfo.InvariantCulture)} h",
+    };
+
+    /// <summary>The time of day in the site's zone, with the date when it is not today's.</summary>
+    private string Time(long milliseconds)
+    {
+        ZonedDateTime at = Instant.FromUnixTimeMilliseconds(milliseconds).InZone(Zone), now = Instant.FromUnixTimeMilliseconds(Now).InZone(Zone);
+        string time = at.ToString("HH:mm", CultureInfo.InvariantCulture);
+        return at.Date == now.Date ? time : $"{time} on {at.ToString("ddd d MMM", CultureInfo.InvariantCulture)}";
+    }
+}

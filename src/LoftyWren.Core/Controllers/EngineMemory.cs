@@ -1,0 +1,80 @@
+using LoftyWren.Core.Alarms;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Sequences;
+using LoftyWren.Core.Status;
+using LoftyWren.Core.Trends;
+
+namespace LoftyWren.Core.Controllers;
+
+/// <summary>What a controller remembers over a restart or a changed program, by names that outlive both.</summary>
+public sealed record EngineMemory
+{
+    /// <summary>Memory cells by <c>sequence/block/kind</c>; a cell that holds nothing is null.</summary>
+    public Dictionary<string, double?[]> Blocks { get; init; } = [];
+
+    /// <summary>Alarm states.</summary>
+    public Dictionary<RecordId, AlarmMemory> Alarms { get; init; } = [];
+
+    /// <summary>Outputs held by hand.</summary>
+    public List<Hold> Holds { get; init; } = [];
+
+    /// <summary>Trend buffers.</summary>
+    public Dictionary<RecordId, TrendMemory> Trends { get; init; } = [];
+
+    /// <summary>The number of the last alarm event.</summary>
+    public long LastEvent { get; init; }
+}
+
+/// <summary>The state of one alarm.</summary>
+public sealed record AlarmMemory(EventState State, long Since);
+
+/// <summary>What one trend log holds that has not been collected; values that are no number are null.</summary>
+public sealed record TrendMemory(long Total, IReadOnlyList<TrendMemorySample> Samples);
+
+/// <summary>One kept sample.</summary>
+public sealed record TrendMemorySample(long At, double? Value, StatusFlags Status);
+
+public sealed partial class ControllerEngine
+{
+    private long FirstEvent { get; set; } = 1;
+
+    /// <summary>All that is worth keeping. Trend samples up to the given numbers are already collected and left out.</summary>
+    public EngineMemory Remember(IReadOnlyDictionary<RecordId, long>? collected = null) => new()
+    {
+        Blocks = _sequences.SelectMany(s => s.Plan.Memory.Select(m => (Key: $"{s.Sequence.Id}/{m.Key}/{m.Value.Kind}", Cells: s.State.Memory.AsSpan(m.Value.Cell, Plan.CellsPerBlock).ToArray().Select(v => double.IsNaN(v) ? (double?)null : v).ToArray())))
+            .Where(m => m.Cells.Any(c => c is not null))
+            .ToDictionary(m => m.Key, m => m.Cells),
+        Alarms = _alarms.ToDictionary(a => a.Rule.Id, a => new AlarmMemory(a.Machine.State, a.Machine.Since)),
+        Holds = [.. _holds.Values],
+        Trends = _trends.ToDictionary(t => t.Log.Id, t => new TrendMemory(t.Buffer.Total, [.. t.Buffer.After(collected?.GetValueOrDefault(t.Log.Id) ?? 0, int.MaxValue).Select(s => new TrendMemorySample(s.AtMilliseconds, double.IsNaN(s.Value) ? null : s.Value, s.Status))])),
+        LastEvent = _events.Count == 0 ? FirstEvent - 1 : _events[^1].Number,
+    };
+
+    /// <summary>Takes up what an earlier engine remembered, wherever identities match.</summary>
+    public void Recall(EngineMemory memory)
+    {
+        foreach (RunningSequence running in _sequences)
+        {
+            foreach (var (block, (cell, kind)) in running.Plan.Memory)
+            {
+                if (!memory.Blocks.TryGetValue($"{running.Sequence.Id}/{block}/{kind}", out double?[]? cells)) continue;
+                for (int i = 0; i < Math.Min(cells.Length, Plan.CellsPerBlock); i++) running.State.Memory[cell + i] = cells[i] ?? double.NaN;
+            }
+        }
+        foreach (var (rule, machine, _) in _alarms)
+        {
+            if (memory.Alarms.TryGetValue(rule.Id, out AlarmMemory? alarm)) machine.Restore(alarm.State, alarm.Since);
+        }
+        foreach (Hold hold in memory.Holds)
+        {
+            if (LadderOf(hold.PointId) is not null) HoldByHand(hold);
+        }
+        foreach (var (log, buffer, _) in _trends)
+        {
+            if (!memory.Trends.TryGetValue(log.Id, out TrendMemory? trend)) continue;
+            long number = trend.Total - trend.Samples.Count;
+            buffer.ContinueFrom([.. trend.Samples.TakeLast(log.BufferSize).Select(s => new Sample(++number, s.At, s.Value ?? double.NaN, s.Status))], trend.Total);
+        }
+        FirstEvent = memory.LastEvent + 1;
+    }
+}

@@ -1,0 +1,179 @@
+using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Schedules;
+using LoftyWren.Core.Sequences;
+
+namespace LoftyWren.Core.Findings;
+
+/// <summary>
+/// The checks. Each looks at one record and what lies within three references of it, so that an edit need only re-check
+/// its neighbourhood (<see cref="FindingsIndex"/>).
+/// </summary>
+public static class Checks
+{
+    /// <summary>All findings on one record.</summary>
+    public static IEnumerable<Finding> On(Project project, ProjectRecord record) => record switch
+    {
+        Point point => OnPoint(project, point),
+        Sequence sequence => OnSequence(project, sequence).Concat(Masked(project, sequence)),
+        Schedule schedule => OnSchedule(project, schedule).Concat(Masked(project, schedule)),
+        _ => [],
+    };
+
+    private static IEnumerable<Finding> OnPoint(Project project, Point point)
+    {
+        if (project.Holder($"source|{point.Id}") is null)
+        {
+            bool used = project.Referrers(point.Id).Any(r => r is Sequence or Schedule);
+            yield return new Finding($"no-source|{point.Id}", "no-source", used ? Severity.High : Severity.Medium, point.Id,
+                $"‘{point.Name}’ has no source.",
+                point.Role == PointRole.Sensor ? "It is on no terminal, so it will never have a value." : "It is on no terminal and in no controller's memory, so nothing can command it.",
+                Home(project, point));
+        }
+        bool commanded = project.Referrers(point.Id).Any(r => (r is Sequence s && s.Commands.Any(c => c.PointId == point.Id && c.Claims.Count > 0)) || (r is Schedule d && d.Drives.Any(x => x.PointId == point.Id)));
+        if (point.Role == PointRole.Command && !commanded)
+            yield return new Finding($"not-commanded|{point.Id}", "not-commanded", Severity.Medium, point.Id, $"Nothing commands ‘{point.Name}’.", "No sequence and no schedule claims it, so it stays at its fallback for ever.");
+        if (point.Role is PointRole.Command or PointRole.Setpoint && point.Fallback is null)
+            yield return new Finding($"no-fallback|{point.Id}", "no-fallback", Severity.Low, point.Id, $"‘{point.Name}’ has no fallback.", "When every claim is released it has no value at all, and what reads it stops.",
+                point.Kind == PointKind.Binary ? new Fix($"Set the fallback of ‘{point.Name}’ to {point.StateTexts[0]}", [Edit.Of(point with { Fallback = 0 }, project.FindEntry(point.Id)!.Revision)]) : null);
+    }
+
+    /// <summary>For a value or setpoint that exactly one controller's logic uses, a place in that controller's memory.</summary>
+    private static Fix? Home(Project project, Point point)
+    {
+        if (point.Role is not (PointRole.Setpoint or PointRole.Value)) return null;
+        var controllers = project.Referrers<Sequence>(point.Id).Select(s => s.ControllerId).OfType<RecordId>().Distinct().Take(2).ToList();
+        return controllers.Count == 1 && project.Find<Controller>(controllers[0]) is { } controller
+            ? new Fix($"Put ‘{point.Name}’ into the memory of {controller.Name}", [Edit.Of(Fit.Make(project, controller, point, Fitting.MemoryTerminal)!, 0)])
+            : null;
+    }
+
+    private static IEnumerable<Finding> OnSequence(Project project, Sequence sequence)
+    {
+        if (sequence.ControllerId is null)
+            yield return new Finding($"no-controller|{sequence.Id}", "no-controller", Severity.High, sequence.Id, $"‘{sequence.Name}’ runs on no controller.", "It is part of no image, so it will never be calculated. Choose a controller for it.");
+        foreach (Block block in sequence.Blocks)
+        {
+            foreach (Pin pin in BlockDefinition.Of(block.Kind).Inputs.Where(p => p.Required && !block.Inputs.ContainsKey(p.Name)))
+            {
+                yield return new Finding($"open-input|{sequence.Id}|{block.Id}|{pin.Name}", "open-input", Severity.High, sequence.Id,
+                    $"Input ‘{pin.Label}’ of ‘{block.Called()}’ is not connected.", "An open input is released, so the block says nothing.");
+            }
+        }
+        foreach (OutputCommand command in sequence.Commands)
+        {
+            string name = project.Find(command.PointId)?.Name ?? "an output";
+            if (command.Claims.Count == 0)
+                yield return new Finding($"no-claims|{sequence.Id}|{command.PointId}", "no-claims", Severity.Medium, sequence.Id, $"‘{name}’ is listed in ‘{sequence.Name}’ but has no claim.", "The sequence never commands it.");
+            foreach (Claim claim in command.Claims.Where(c => c.Source is null))
+                yield return new Finding($"open-claim|{sequence.Id}|{command.PointId}|{claim.Priority}", "open-claim", Severity.High, sequence.Id, $"Claim {claim.Priority} on ‘{name}’ is not connected.", "It can never speak.");
+            if (sequence.ControllerId is { } on && project.Find<Fitting>(project.Holder($"source|{command.PointId}")) is { } home && home.ControllerId != on)
+                yield return new Finding($"elsewhere|{sequence.Id}|{command.PointId}", "elsewhere", Severity.High, sequence.Id,
+                    $"‘{name}’ is on {project.Find(home.ControllerId)?.Name}, but ‘{sequence.Name}’ runs on {project.Find(on)?.Name}.", "A sequence can only command outputs of its own controller. Move the sequence or the point.");
+        }
+        var read = sequence.Sources().Select(s => s.Source).OfType<BlockSource>().Select(s => s.BlockId).ToHashSet();
+        foreach (Block block in sequence.Blocks.Where(b => !read.Contains(b.Id)))
+            yield return new Finding($"unused-block|{sequence.Id}|{block.Id}", "unused-block", Severity.Low, sequence.Id, $"Nothing reads ‘{block.Called()}’.", "It is calculated for nothing. Connect its output or delete it.");
+        foreach (PointSource source in sequence.Sources().Select(s => s.Source).OfType<PointSource>().Distinct())
+        {
+            if (project.Holder($"source|{source.PointId}") is null && project.Find<Point>(source.PointId) is { } point)
+                yield return new Finding($"reads-nothing|{sequence.Id}|{point.Id}", "reads-nothing", Severity.High, sequence.Id, $"‘{sequence.Name}’ reads ‘{point.Name}’, which is never wired.", "The input stays released, and what depends on it says nothing.", Home(project, point));
+        }
+    }
+
+    /// <summary>A claim that never releases hides every weaker one for ever: the weaker can never speak.</summary>
+    private static IEnumerable<Finding> Masked(Project project, Sequence sequence)
+    {
+        foreach (OutputCommand command in sequence.Commands)
+        {
+            if (project.Find<Point>(command.PointId) is not { } point) continue;
+            foreach (Claim claim in command.Claims.Where(c => c.Source is not null && NeverReleases(project, sequence, c.Source, 0)))
+            {
+                foreach (var (priority, label) in ClaimsOn(project, point).Where(c => c.Priority > claim.Priority).OrderBy(c => c.Priority))
+                {
+                    string mine = string.IsNullOrWhiteSpace(claim.Label) ? sequence.Name : claim.Label;
+                    yield return new Finding($"masked-claim|{sequence.Id}|{point.Id}|{claim.Priority}|{priority}", "masked-claim", Severity.High, sequence.Id,
+                        $"On ‘{point.Name}’, claim {priority} ‘{label}’ can never speak.",
+                        $"Claim {claim.Priority} ‘{mine}’ is stronger and never releases: it always says one state or the other. Let it release when idle, or give it a weaker priority.",
+                        ReleaseWhenIdle(project, sequence, claim));
+                }
+            }
+        }
+    }
+
+    private static IEnumerable<Finding> Masked(Project project, Schedule schedule)
+    {
+        if (schedule.Default is null) yield break;
+        foreach (Drive drive in schedule.Drives)
+        {
+            if (project.Find<Point>(drive.PointId) is not { } point) continue;
+            foreach (var (priority, label) in ClaimsOn(project, point).Where(c => c.Priority > drive.Priority).OrderBy(c => c.Priority))
+                yield return new Finding($"masked-claim|{schedule.Id}|{point.Id}|{drive.Priority}|{priority}", "masked-claim", Severity.High, schedule.Id,
+                    $"On ‘{point.Name}’, claim {priority} ‘{label}’ can never speak.",
+                    $"Schedule ‘{schedule.Name}’ claims at {drive.Priority} and never releases, since its default is {schedule.Say(schedule.Default)}. Let its default be released, or give it a weaker priority.");
+        }
+    }
+
+    private static Fix? ReleaseWhenIdle(Project project, Sequence sequence, Claim claim)
+    {
+        if (claim.Source is not BlockSource source || sequence.Blocks.FirstOrDefault(b => b.Id == source.BlockId) is not { Kind: BlockKind.TwoPosition } block) return null;
+        var choices = new Dictionary<string, string>(block.Choices) { ["idle"] = "release" };
+        Sequence mended = sequence with { Blocks = [.. sequence.Blocks.Select(b => b == block ? b with { Choices = choices } : b)] };
+        return new Fix($"Let ‘{block.Called()}’ release when idle", [Edit.Of(mended, project.FindEntry(sequence.Id)!.Revision)]);
+    }
+
+    /// <summary>Every claim on a point, of sequences and schedules.</summary>
+    public static IEnumerable<(int Priority, string Label)> ClaimsOn(Project project, Point point)
+    {
+        foreach (ProjectRecord referrer in project.Referrers(point.Id))
+        {
+            if (referrer is Sequence sequence)
+            {
+                foreach (Claim claim in sequence.Commands.Where(c => c.PointId == point.Id).SelectMany(c => c.Claims))
+                    yield return (claim.Priority, string.IsNullOrWhiteSpace(claim.Label) ? sequence.Name : claim.Label);
+            }
+            else if (referrer is Schedule schedule)
+            {
+                foreach (Drive drive in schedule.Drives.Where(d => d.PointId == point.Id)) yield return (drive.Priority, schedule.Name);
+            }
+        }
+    }
+
+    /// <summary>
+    /// Whether a source always says something while its sensors are well. A fault still releases: that is a matter of
+    /// status, not of design. Points are taken to speak: a sensor always does, a commanded point through its fallback.
+    /// </summary>
+    public static bool NeverReleases(Project project, Sequence sequence, Source source, int depth)
+    {
+        if (depth > 50) return true;
+        switch (source)
+        {
+            case ConstantSource:
+                return true;
+            case PointSource p:
+                return project.Find<Point>(p.PointId) is { } point && (point.Role == PointRole.Sensor || point.Fallback is not null);
+            case ScheduleSource s:
+                return project.Find<Schedule>(s.ScheduleId)?.Default is not null;
+            case BlockSource b:
+                if (sequence.Blocks.FirstOrDefault(x => x.Id == b.BlockId) is not { } block) return false;
+                if (block.Kind is BlockKind.Sr or BlockKind.Rs) return true;
+                BlockDefinition definition = BlockDefinition.Of(block.Kind);
+                if (block.Kind == BlockKind.TwoPosition && definition.Choice(block, "idle") == "release") return false;
+                if (block.Kind == BlockKind.Pid && block.Inputs.ContainsKey("enable")) return false;
+                if (definition.Inputs.Any(i => i.Required && !block.Inputs.ContainsKey(i.Name))) return false;
+                return block.Inputs.Values.All(i => NeverReleases(project, sequence, i, depth + 1));
+            default:
+                return false;
+        }
+    }
+
+    private static IEnumerable<Finding> OnSchedule(Project project, Schedule schedule)
+    {
+        bool read = schedule.Drives.Count > 0 || project.Referrers<Sequence>(schedule.Id).Any();
+        if (!read) yield return new Finding($"idle-schedule|{schedule.Id}", "idle-schedule", Severity.Low, schedule.Id, $"‘{schedule.Name}’ drives nothing.", "It claims no output and no sequence reads it.");
+        if (schedule.Week.All(g => g.Spans.Count == 0) && schedule.Exceptions.Count == 0)
+            yield return new Finding($"empty-schedule|{schedule.Id}", "empty-schedule", Severity.Medium, schedule.Id, $"‘{schedule.Name}’ is {schedule.Say(schedule.Default)} all week.", "It has no stretches yet. Type a phrase such as “tue-fri 9:00-17:30 open”.");
+    }
+}

@@ -1,0 +1,28 @@
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.Core.Findings;
+
+/// <summary>How much a finding matters.</summary>
+public enum Severity
+{
+    /// <summary>Worth a look.</summary>
+    Low,
+    /// <summary>Something will probably not work as meant.</summary>
+    Medium,
+    /// <summary>Something will not work.</summary>
+    High,
+}
+
+/// <summary>A change set that would mend a finding, with its label.</summary>
+public sealed record Fix(string Label, IReadOnlyList<Edit> Edits);
+
+/// <summary>Something the project's checks want you to see: what, where, why it matters, and a fix where there is one.</summary>
+/// <param name="Key">Stable while the finding stands: the check's code, the record and what in it.</param>
+/// <param name="Code">The check that found it.</param>
+/// <param name="Severity">How much it matters.</param>
+/// <param name="RecordId">The record it is about.</param>
+/// <param name="What">What is so, in one sentence.</param>
+/// <param name="Why">Why that matters.</param>
+/// <param name="Fix">A mend at one click, or null.</param>
+public sealed record Finding(string Key, string Code, Severity Severity, RecordId RecordId, string What, string Why, Fix? Fix = null);

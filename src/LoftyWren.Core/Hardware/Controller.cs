@@ -1,0 +1,43 @@
+using LoftyWren.Core.Places;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.Core.Hardware;
+
+/// <summary>A controller in the building.</summary>
+public sealed record Controller : ProjectRecord
+{
+    /// <summary>Where its panel hangs.</summary>
+    public required RecordId PlaceId { get; init; }
+
+    /// <summary>Which model of the catalogue.</summary>
+    public required string ModelId { get; init; }
+
+    /// <summary>Its device instance on the supervisory network, 0 to 4 194 302 (ISO 16484-5, 12.11).</summary>
+    public int DeviceInstance { get; init; }
+
+    /// <inheritdoc/>
+    public override string Noun => "controller";
+
+    /// <inheritdoc/>
+    public override RecordId? ParentId => PlaceId;
+
+    /// <inheritdoc/>
+    public override IEnumerable<Reference> References() => [new Reference(PlaceId, "in", true)];
+
+    /// <inheritdoc/>
+    public override IEnumerable<UniqueKey> UniqueKeys() =>
+    [
+        new UniqueKey($"controller|{Name.ToLowerInvariant()}", "name", "There is already a controller called ‘{0}’. Choose another name."),
+        new UniqueKey($"device|{DeviceInstance}", "deviceInstance", $"Device instance {DeviceInstance} belongs to controller ‘{{0}}’. Choose another number."),
+    ];
+
+    /// <inheritdoc/>
+    public override IEnumerable<Refusal> Check(Project project)
+    {
+        foreach (Refusal refusal in CheckName(40)) yield return refusal;
+        foreach (Refusal refusal in CheckReference<Place>(project, PlaceId, "placeId", "place")) yield return refusal;
+        if (ControllerModel.Find(ModelId) is null) yield return new Refusal(Id, "modelId", $"The catalogue has no model ‘{ModelId}’.");
+        if (DeviceInstance is < 0 or > 4_194_302) yield return new Refusal(Id, "deviceInstance", $"Device instance {DeviceInstance} is not between 0 and 4 194 302.");
+    }
+}

@@ -1,0 +1,89 @@
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using NodaTime;
+
+namespace LoftyWren.Core.Places;
+
+/// <summary>The four sorts of place, outermost first.</summary>
+public enum PlaceKind
+{
+    /// <summary>The whole grounds.</summary>
+    Site,
+    /// <summary>A building on the site.</summary>
+    Building,
+    /// <summary>A floor of a building.</summary>
+    Floor,
+    /// <summary>A room on a floor.</summary>
+    Room,
+}
+
+/// <summary>A corner of an outline, in metres east (X) and south (Y) of the floor's origin.</summary>
+public readonly record struct Corner(double X, double Y);
+
+/// <summary>A site, building, floor or room.</summary>
+public sealed record Place : ProjectRecord
+{
+    /// <summary>Which of the four.</summary>
+    public required PlaceKind Kind { get; init; }
+
+    /// <summary>The place it is in; none for a site.</summary>
+    public RecordId? In { get; init; }
+
+    /// <summary>A few letters for labels and drawings.</summary>
+    public string? ShortName { get; init; }
+
+    /// <summary>Order among siblings; for floors, the higher number is the higher floor.</summary>
+    public int Order { get; init; }
+
+    /// <summary>Floor area in m², for rooms.</summary>
+    public double? AreaSquareMetres { get; init; }
+
+    /// <summary>The room's outline in floor coordinates, in metres; at least three corners, or none.</summary>
+    public IReadOnlyList<Corner> Outline { get; init; } = [];
+
+    /// <summary>The site's time zone, a name of the IANA list.</summary>
+    public string? TimeZone { get; init; }
+
+    /// <inheritdoc/>
+    public override string Noun => Kind switch { PlaceKind.Site => "site", PlaceKind.Building => "building", PlaceKind.Floor => "floor", _ => "room" };
+
+    /// <inheritdoc/>
+    public override RecordId? ParentId => In;
+
+    /// <inheritdoc/>
+    public override IEnumerable<Reference> References() => In is { } parent ? [new Reference(parent, "in", true)] : [];
+
+    /// <inheritdoc/>
+    public override IEnumerable<UniqueKey> UniqueKeys() =>
+        [new UniqueKey($"place|{In}|{Name.ToLowerInvariant()}", "name", $"There is already a {Noun} called ‘{{0}}’ here. Choose another name.")];
+
+    /// <inheritdoc/>
+    public override IEnumerable<Refusal> Check(Project project)
+    {
+        foreach (Refusal refusal in CheckName()) yield return refusal;
+        if (Kind == PlaceKind.Site)
+        {
+            if (In is not null) yield return new Refusal(Id, "in", "A site is not inside anything.");
+            if (TimeZone is null || DateTimeZoneProviders.Tzdb.GetZoneOrNull(TimeZone) is null)
+                yield return new Refusal(Id, "timeZone", $"‘{TimeZone}’ is not a time zone. Use a name such as Europe/London.");
+        }
+        else
+        {
+            PlaceKind wanted = Kind - 1;
+            string wantedWord = wanted.ToString().ToLowerInvariant();
+            if (In is not { } parent || project.Find(parent) is not Place container)
+                yield return new Refusal(Id, "in", $"A {Noun} belongs in a {wantedWord}. Choose one.");
+            else if (container.Kind != wanted)
+                yield return new Refusal(Id, "in", $"A {Noun} belongs in a {wantedWord}, not in a {container.Noun} (‘{container.Name}’).");
+        }
+        if (AreaSquareMetres is { } area && area is not (> 0 and <= 1_000_000))
+            yield return new Refusal(Id, "areaSquareMetres", $"An area of {area} m² cannot be; give more than 0 and at most 1 000 000 m².");
+        if (ShortName is { Length: > 16 }) yield return new Refusal(Id, "shortName", "A short name has at most 16 characters.");
+        if (Outline.Count is 1 or 2) yield return new Refusal(Id, "outline", "An outline needs at least three corners.");
+        if (Outline.Count > 200) yield return new Refusal(Id, "outline", "An outline has at most 200 corners.");
+        if (Outline.Any(c => !(Math.Abs(c.X) <= 10_000 && Math.Abs(c.Y) <= 10_000)))
+            yield return new Refusal(Id, "outline", "A corner lies more than 10 km from the floor's origin. Coordinates are in metres.");
+        if (Outline.Count >= 3 && Outlines.Area(Outline) < 0.1)
+            yield return new Refusal(Id, "outline", "This outline encloses no area. List the corners in order around the room.");
+    }
+}

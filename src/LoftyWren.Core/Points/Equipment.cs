@@ -1,0 +1,65 @@
+using LoftyWren.Core.Places;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.Core.Points;
+
+/// <summary>A piece of equipment in a place: a fan, a kiln, a fan-coil.</summary>
+public sealed record Equipment : ProjectRecord
+{
+    /// <summary>The kinds the virtual site has a stand-in for, and those that only carry points.</summary>
+    public static IReadOnlyList<string> Kinds { get; } =
+        ["extract fan", "kiln", "fan-coil", "radiator", "air handler", "boiler", "pump", "heat pump", "lighting", "blind", "humidifier", "dust extract", "weather mast", "meter", "room sensors", "other"];
+
+    /// <summary>Where it stands.</summary>
+    public required RecordId PlaceId { get; init; }
+
+    /// <summary>One of <see cref="Kinds"/>.</summary>
+    public required string Kind { get; init; }
+
+    /// <summary>The equipment it is part of, if any.</summary>
+    public RecordId? PartOf { get; init; }
+
+    /// <inheritdoc/>
+    public override string Noun => "equipment";
+
+    /// <inheritdoc/>
+    public override RecordId? ParentId => PlaceId;
+
+    /// <inheritdoc/>
+    public override IEnumerable<Reference> References()
+    {
+        yield return new Reference(PlaceId, "in", true);
+        if (PartOf is { } whole) yield return new Reference(whole, "part of", false);
+    }
+
+    /// <inheritdoc/>
+    public override ProjectRecord Without(IReadOnlySet<RecordId> gone) => PartOf is { } whole && gone.Contains(whole) ? this with { PartOf = null } : this;
+
+    /// <inheritdoc/>
+    public override IEnumerable<UniqueKey> UniqueKeys() =>
+        [new UniqueKey($"equipment|{PlaceId}|{Name.ToLowerInvariant()}", "name", "There is already equipment called ‘{0}’ in this place. Choose another name.")];
+
+    /// <inheritdoc/>
+    public override IEnumerable<Refusal> Check(Project project)
+    {
+        foreach (Refusal refusal in CheckName()) yield return refusal;
+        foreach (Refusal refusal in CheckReference<Place>(project, PlaceId, "placeId", "place")) yield return refusal;
+        if (!Kinds.Contains(Kind)) yield return new Refusal(Id, "kind", $"‘{Kind}’ is not a kind of equipment. Use one of: {string.Join(", ", Kinds)}.");
+        RecordId? up = PartOf;
+        for (int depth = 0; up is { } whole; depth++)
+        {
+            if (project.Find(whole) is not Equipment other)
+            {
+                yield return new Refusal(Id, "partOf", $"‘{Name}’ is part of equipment that is not in the project.");
+                yield break;
+            }
+            if (whole == Id || depth > 20)
+            {
+                yield return new Refusal(Id, "partOf", $"‘{Name}’ would be part of itself. Choose equipment that is not inside it.");
+                yield break;
+            }
+            up = other.PartOf;
+        }
+    }
+}

@@ -1,0 +1,126 @@
+using LoftyWren.Core.Places;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.Core.Points;
+
+/// <summary>What sort of value a point has.</summary>
+public enum PointKind
+{
+    /// <summary>A number with a unit.</summary>
+    Analog,
+    /// <summary>One of two states; 0 is the first text, 1 the second.</summary>
+    Binary,
+    /// <summary>One of several states, numbered from 1.</summary>
+    Multistate,
+}
+
+/// <summary>What a point is for.</summary>
+public enum PointRole
+{
+    /// <summary>It measures.</summary>
+    Sensor,
+    /// <summary>It commands.</summary>
+    Command,
+    /// <summary>Somebody sets it, and logic aims at it.</summary>
+    Setpoint,
+    /// <summary>A calculated or internal value.</summary>
+    Value,
+}
+
+/// <summary>One value of a piece of equipment or a place.</summary>
+public sealed record Point : ProjectRecord
+{
+    /// <summary>The equipment or place it belongs to.</summary>
+    public required RecordId OwnerId { get; init; }
+
+    /// <summary>Analog, binary or multistate.</summary>
+    public required PointKind Kind { get; init; }
+
+    /// <summary>Sensor, command, setpoint or value.</summary>
+    public required PointRole Role { get; init; }
+
+    /// <summary>The symbol of its unit; analog points only. None means a bare number.</summary>
+    public string? Unit { get; init; }
+
+    /// <summary>The names of its states: two for binary, two or more for multistate.</summary>
+    public IReadOnlyList<string> StateTexts { get; init; } = [];
+
+    /// <summary>Lowest value that makes sense, in the point's unit.</summary>
+    public double? Low { get; init; }
+
+    /// <summary>Highest value that makes sense, in the point's unit.</summary>
+    public double? High { get; init; }
+
+    /// <summary>What it takes when every claim is released (the relinquish default of ISO 16484-5), or a setpoint's design value. Not for sensors.</summary>
+    public double? Fallback { get; init; }
+
+    /// <summary>The setpoint that this sensor is compared with on floor views.</summary>
+    public RecordId? SetpointId { get; init; }
+
+    /// <summary>What a technician should know of it.</summary>
+    public string? Description { get; init; }
+
+    /// <inheritdoc/>
+    public override string Noun => "point";
+
+    /// <inheritdoc/>
+    public override RecordId? ParentId => OwnerId;
+
+    /// <inheritdoc/>
+    public override IEnumerable<Reference> References()
+    {
+        yield return new Reference(OwnerId, "of", true);
+        if (SetpointId is { } setpoint) yield return new Reference(setpoint, "setpoint", false);
+    }
+
+    /// <inheritdoc/>
+    public override ProjectRecord Without(IReadOnlySet<RecordId> gone) => SetpointId is { } s && gone.Contains(s) ? this with { SetpointId = null } : this;
+
+    /// <inheritdoc/>
+    public override IEnumerable<UniqueKey> UniqueKeys() =>
+        [new UniqueKey($"point|{OwnerId}|{Name.ToLowerInvariant()}", "name", "There is already a point called ‘{0}’ here. Choose another name.")];
+
+    /// <inheritdoc/>
+    public override IEnumerable<Refusal> Check(Project project)
+    {
+        foreach (Refusal refusal in CheckName()) yield return refusal;
+        if (project.Find(OwnerId) is not (Place or Equipment)) yield return new Refusal(Id, "ownerId", $"‘{Name}’ belongs to something that is neither a place nor equipment.");
+        if (Kind == PointKind.Analog)
+        {
+            if (Unit is { Length: > 0 } && Units.Unit.Find(Unit) is null)
+                yield return new Refusal(Id, "unit", $"‘{Unit}’ is not a known unit. Use one of: {string.Join(", ", Units.Unit.All.Select(u => u.Symbol))}, or none.");
+            if (StateTexts.Count > 0) yield return new Refusal(Id, "stateTexts", $"‘{Name}’ is analog and has no state texts. Clear them or make it binary or multistate.");
+        }
+        else
+        {
+            if (!string.IsNullOrEmpty(Unit)) yield return new Refusal(Id, "unit", $"‘{Name}’ is {Kind.ToString().ToLowerInvariant()} and has no unit. Clear it.");
+            if (Kind == PointKind.Binary && StateTexts.Count != 2)
+                yield return new Refusal(Id, "stateTexts", $"‘{Name}’ is binary and needs two state texts, such as “off · on”; it has {StateTexts.Count}.");
+            if (Kind == PointKind.Multistate && StateTexts.Count is < 2 or > 64)
+                yield return new Refusal(Id, "stateTexts", $"‘{Name}’ is multistate and needs 2 to 64 state texts; it has {StateTexts.Count}.");
+            if (StateTexts.Any(t => string.IsNullOrWhiteSpace(t) || t.Length > 40)) yield return new Refusal(Id, "stateTexts", "A state text has 1 to 40 characters.");
+            if (StateTexts.Distinct(StringComparer.OrdinalIgnoreCase).Count() != StateTexts.Count) yield return new Refusal(Id, "stateTexts", $"Two states of ‘{Name}’ have the same text. Give each its own.");
+        }
+        if (Low is { } low && High is { } high && !(low < high)) yield return new Refusal(Id, "low", $"The low limit {low} of ‘{Name}’ is not below its high limit {high}.");
+        if (Fallback is { } fallback)
+        {
+            if (Role == PointRole.Sensor) yield return new Refusal(Id, "fallback", $"‘{Name}’ is a sensor; only commands, setpoints and values have a fallback. Clear it.");
+            else if (!IsInRange(fallback)) yield return new Refusal(Id, "fallback", $"The fallback {fallback} of ‘{Name}’ is outside what the point can take.");
+        }
+        if (SetpointId is { } setpoint)
+        {
+            if (project.Find(setpoint) is not Point other) yield return new Refusal(Id, "setpointId", $"‘{Name}’ is compared with a setpoint that is not in the project.");
+            else if (other.Kind != PointKind.Analog || Kind != PointKind.Analog || Units.Unit.Find(other.Unit)?.Quantity != Units.Unit.Find(Unit)?.Quantity)
+                yield return new Refusal(Id, "setpointId", $"‘{Name}’ and its setpoint ‘{other.Name}’ do not measure the same quantity.");
+        }
+    }
+
+    /// <summary>Whether a command may give the point this value: within limits for analog, an existing state otherwise.</summary>
+    public bool IsInRange(double value) => Kind switch
+    {
+        PointKind.Binary => value is 0 or 1,
+        PointKind.Multistate => value >= 1 && value <= StateTexts.Count && value == Math.Floor(value),
+        _ => double.IsFinite(value) && value >= (Low ?? double.MinValue) && value <= (High ?? double.MaxValue),
+    };
+}

@@ -1,0 +1,142 @@
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.Core.Projects;
+
+/// <summary>One put or removal. Exactly one of <see cref="Put"/> and <see cref="Remove"/> is given.</summary>
+public sealed record Edit
+{
+    /// <summary>The record to write, new or changed.</summary>
+    public ProjectRecord? Put { get; init; }
+
+    /// <summary>The record to take out.</summary>
+    public RecordId? Remove { get; init; }
+
+    /// <summary>The revision of the record the author was looking at; 0 for a record that was not there. Null skips the question.</summary>
+    public long? From { get; init; }
+
+    /// <summary>A put of a record seen at a revision.</summary>
+    public static Edit Of(ProjectRecord record, long? from = null) => new() { Put = record, From = from };
+
+    /// <summary>A removal of a record seen at a revision.</summary>
+    public static Edit Removing(RecordId id, long? from = null) => new() { Remove = id, From = from };
+}
+
+/// <summary>Everything one action changes, with who, when and a label in words. Accepted whole or refused whole.</summary>
+public sealed record ChangeSet(IReadOnlyList<Edit> Edits, string Author, long AtMilliseconds, string? Label = null);
+
+/// <summary>One record before and after a change set; null stands for absent.</summary>
+public sealed record RecordChange(RecordId Id, ProjectRecord? Before, long BeforeRevision, ProjectRecord? After);
+
+/// <summary>An accepted change set as the journal keeps it.</summary>
+public sealed record JournalEntry(long Revision, long AtMilliseconds, string Author, string Label, IReadOnlyList<RecordChange> Changes, JournalKind Kind = JournalKind.Edit, long? Of = null);
+
+/// <summary>Whether a journal entry is an edit, or takes one back, or makes it again.</summary>
+public enum JournalKind
+{
+    /// <summary>An ordinary edit.</summary>
+    Edit,
+    /// <summary>Took the entry <see cref="JournalEntry.Of"/> back.</summary>
+    Undo,
+    /// <summary>Made again what the undo <see cref="JournalEntry.Of"/> had taken back.</summary>
+    Redo,
+}
+
+/// <summary>Somebody else changed a record since the author saw it: both versions, and who.</summary>
+public sealed record Conflict(RecordId RecordId, ProjectRecord? Theirs, long TheirRevision, ProjectRecord? Yours);
+
+/// <summary>What became of a change set: accepted, refused with reasons, or in conflict.</summary>
+public sealed record ChangeOutcome(Project? After, JournalEntry? Entry, IReadOnlyList<Refusal> Refusals, IReadOnlyList<Conflict> Conflicts)
+{
+    /// <summary>Whether it was accepted.</summary>
+    public bool Accepted => After is not null;
+}
+
+/// <summary>The one way a project changes.</summary>
+public static class Changes
+{
+    /// <summary>The most edits one change set may carry.</summary>
+    public const int MostEdits = 200_000;
+
+    /// <summary>Validates a change set against the whole project and answers the new project, or why not. Nothing is changed in place.</summary>
+    public static ChangeOutcome Apply(Project before, ChangeSet change, JournalKind kind = JournalKind.Edit, long? of = null)
+    {
+        var refusals = new List<Refusal>();
+        if (change.Edits.Count == 0) return Refuse(new Refusal(default, "edits", "There is nothing to change."));
+        if (change.Edits.Count > MostEdits) return Refuse(new Refusal(default, "edits", $"One change set carries at most {MostEdits} edits; this one has {change.Edits.Count}."));
+
+        var puts = new Dictionary<RecordId, ProjectRecord>();
+        var removes = new HashSet<RecordId>();
+        var conflicts = new List<Conflict>();
+        foreach (Edit edit in change.Edits)
+        {
+            if ((edit.Put is null) == (edit.Remove is null)) return Refuse(new Refusal(default, "edits", "Each edit either puts a record or removes one."));
+            RecordId id = edit.Put?.Id ?? edit.Remove!.Value;
+            if (puts.ContainsKey(id) || removes.Contains(id)) return Refuse(new Refusal(id, "edits", $"The record {id} is edited twice in one change set."));
+            Entry? current = before.FindEntry(id);
+            if (edit.From is { } from && from != (current?.Revision ?? 0)) conflicts.Add(new Conflict(id, current?.Record, current?.Revision ?? 0, edit.Put));
+            if (edit.Put is { } put)
+            {
+                if (current is not null && current.Record.GetType() != put.GetType()) return Refuse(new Refusal(id, "type", $"‘{current.Record.Name}’ is a {current.Record.Noun}; it cannot become a {put.Noun}."));
+                puts.Add(id, put);
+            }
+            else if (current is null) return Refuse(new Refusal(id, "edits", "This record is no longer in the project."));
+            else removes.Add(id);
+        }
+        if (conflicts.Count > 0) return new ChangeOutcome(null, null, [], conflicts);
+
+        long revision = before.Revision + 1;
+        Project after = before.With(revision, puts.Values, removes, refusals);
+        var check = new HashSet<RecordId>(puts.Keys);
+        foreach (ProjectRecord put in puts.Values)
+        {
+            // A changed record may make those that lean on it wrong: a point's unit, a controller's model.
+            if (before.Find(put.Id) is null) continue;
+            foreach (ProjectRecord referrer in after.Referrers(put.Id)) check.Add(referrer.Id);
+        }
+        foreach (RecordId id in check)
+        {
+            if (after.Find(id) is { } record) refusals.AddRange(record.Check(after));
+        }
+        foreach (RecordId id in removes)
+        {
+            foreach (ProjectRecord referrer in after.Referrers(id))
+                refusals.Add(new Refusal(referrer.Id, "", $"‘{before.Find(id)!.Name}’ cannot go while {referrer.Noun} ‘{referrer.Name}’ still uses it."));
+        }
+        if (after.All<Places.Place>().Count(p => p.Kind == Places.PlaceKind.Site) > 1 && puts.Values.Any(p => p is Places.Place { Kind: Places.PlaceKind.Site }))
+            refusals.Add(new Refusal(default, "kind", "A project has one site, and this one has it already. Add a building to it."));
+        if (refusals.Count > 0) return new ChangeOutcome(null, null, refusals, []);
+
+        var changes = puts.Keys.Concat(removes)
+            .Select(id => new RecordChange(id, before.Find(id), before.FindEntry(id)?.Revision ?? 0, after.Find(id)))
+            .OrderBy(c => c.Id).ToList();
+        string label = string.IsNullOrWhiteSpace(change.Label) ? ChangeLabel.Describe(before, after, changes) : change.Label.Trim();
+        return new ChangeOutcome(after, new JournalEntry(revision, change.AtMilliseconds, change.Author, label, changes, kind, of), [], []);
+
+        static ChangeOutcome Refuse(Refusal refusal) => new(null, null, [refusal], []);
+    }
+
+    /// <summary>
+    /// The edits that take a journal entry back. Refused when a later change rests on it: each such record is named
+    /// with what it is now, since taking back must never silently take more.
+    /// </summary>
+    public static (IReadOnlyList<Edit> Edits, IReadOnlyList<Refusal> Refusals) Inverse(Project now, JournalEntry entry)
+    {
+        var edits = new List<Edit>();
+        var refusals = new List<Refusal>();
+        foreach (RecordChange change in entry.Changes)
+        {
+            Entry? current = now.FindEntry(change.Id);
+            if (!RecordJson.Same(current?.Record, change.After))
+            {
+                string name = current?.Record.Name ?? change.After?.Name ?? change.Before?.Name ?? change.Id.Value;
+                string noun = (current?.Record ?? change.After ?? change.Before)?.Noun ?? "record";
+                refusals.Add(new Refusal(change.Id, "", current is null
+                    ? $"The {noun} ‘{name}’ has been removed since; bring it back first."
+                    : $"The {noun} ‘{name}’ was changed again since, at revision {current.Revision}; undo that first."));
+            }
+            else if (change.Before is { } back) edits.Add(Edit.Of(back, current?.Revision ?? 0));
+            else edits.Add(Edit.Removing(change.Id, current?.Revision ?? 0));
+        }
+        return (refusals.Count > 0 ? [] : edits, refusals);
+    }
+}

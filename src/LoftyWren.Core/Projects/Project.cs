@@ -1,0 +1,145 @@
+using System.Collections.Immutable;
+using LoftyWren.Core.Places;
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.Core.Projects;
+
+/// <summary>A record and the project revision that last wrote it.</summary>
+public sealed record Entry(ProjectRecord Record, long Revision);
+
+/// <summary>
+/// The whole project at one revision. Immutable: an edit answers another project that shares all it did not touch,
+/// so the cost of an edit does not grow with the project (beyond a logarithm).
+/// </summary>
+public sealed class Project
+{
+    private readonly ImmutableDictionary<RecordId, Entry> _entries;
+    private readonly ImmutableDictionary<RecordId, ImmutableHashSet<RecordId>> _referrers;
+    private readonly ImmutableDictionary<string, RecordId> _keys;
+    private readonly ImmutableDictionary<Type, ImmutableHashSet<RecordId>> _byType;
+
+    private Project(
+        long revision,
+        ImmutableDictionary<RecordId, Entry> entries,
+        ImmutableDictionary<RecordId, ImmutableHashSet<RecordId>> referrers,
+        ImmutableDictionary<string, RecordId> keys,
+        ImmutableDictionary<Type, ImmutableHashSet<RecordId>> byType)
+    {
+        Revision = revision;
+        _entries = entries;
+        _referrers = referrers;
+        _keys = keys;
+        _byType = byType;
+    }
+
+    /// <summary>A project with nothing in it, at revision 0.</summary>
+    public static Project Empty { get; } = new(
+        0,
+        ImmutableDictionary<RecordId, Entry>.Empty,
+        ImmutableDictionary<RecordId, ImmutableHashSet<RecordId>>.Empty,
+        ImmutableDictionary.Create<string, RecordId>(StringComparer.Ordinal),
+        ImmutableDictionary<Type, ImmutableHashSet<RecordId>>.Empty);
+
+    /// <summary>Counts the change sets ever accepted.</summary>
+    public long Revision { get; }
+
+    /// <summary>How many records there are.</summary>
+    public int Count => _entries.Count;
+
+    /// <summary>All records, in no order.</summary>
+    public IEnumerable<ProjectRecord> Records => _entries.Values.Select(e => e.Record);
+
+    /// <summary>The record with this id, or null.</summary>
+    public ProjectRecord? Find(RecordId id) => _entries.TryGetValue(id, out Entry? entry) ? entry.Record : null;
+
+    /// <summary>The record with this id if it is of this sort, or null.</summary>
+    public T? Find<T>(RecordId? id) where T : ProjectRecord => id is { } known ? Find(known) as T : null;
+
+    /// <summary>The record with its revision, or null.</summary>
+    public Entry? FindEntry(RecordId id) => _entries.GetValueOrDefault(id);
+
+    /// <summary>All records of one sort, in no order.</summary>
+    public IEnumerable<T> All<T>() where T : ProjectRecord =>
+        _byType.TryGetValue(typeof(T), out var ids) ? ids.Select(id => (T)_entries[id].Record) : [];
+
+    /// <summary>Every record that refers to this one.</summary>
+    public IEnumerable<ProjectRecord> Referrers(RecordId id) =>
+        _referrers.TryGetValue(id, out var ids) ? ids.Select(r => _entries[r].Record) : [];
+
+    /// <summary>The records of one sort that refer to this one.</summary>
+    public IEnumerable<T> Referrers<T>(RecordId id) where T : ProjectRecord => Referrers(id).OfType<T>();
+
+    /// <summary>The record that holds a unique key, or null.</summary>
+    public RecordId? Holder(string key) => _keys.TryGetValue(key, out RecordId id) ? id : null;
+
+    /// <summary>The one site of the project, or null before it is made.</summary>
+    public Place? Site => All<Place>().FirstOrDefault(p => p.Kind == PlaceKind.Site);
+
+    /// <summary>The record and all it belongs to, innermost first.</summary>
+    public IEnumerable<ProjectRecord> Lineage(RecordId id)
+    {
+        ProjectRecord? record = Find(id);
+        for (int depth = 0; record is not null && depth < 32; depth++)
+        {
+            yield return record;
+            record = record.ParentId is { } parent ? Find(parent) : null;
+        }
+    }
+
+    /// <summary>Where a record is, outermost first, as people read it: “Kiln House › First floor › Kiln room”.</summary>
+    public string PathOf(RecordId id) =>
+        string.Join(" › ", Lineage(id).Skip(1).Where(r => r is not Place { Kind: PlaceKind.Site }).Select(r => r.Name).Reverse());
+
+    /// <summary>This project with records put and removed, indexes kept, nothing validated. For change sets and for loading.</summary>
+    internal Project With(long revision, IEnumerable<ProjectRecord> puts, IEnumerable<RecordId> removes, List<Refusal>? clashes = null)
+    {
+        var entries = _entries.ToBuilder();
+        var referrers = _referrers.ToBuilder();
+        var keys = _keys.ToBuilder();
+        var byType = _byType.ToBuilder();
+        var arriving = puts.ToList();
+        void Leave(RecordId id)
+        {
+            if (!entries.TryGetValue(id, out Entry? old)) return;
+            entries.Remove(id);
+            byType[old.Record.GetType()] = byType[old.Record.GetType()].Remove(id);
+            foreach (Reference reference in old.Record.References())
+            {
+                if (!referrers.TryGetValue(reference.To, out var set)) continue;
+                set = set.Remove(id);
+                if (set.IsEmpty) referrers.Remove(reference.To);
+                else referrers[reference.To] = set;
+            }
+            foreach (UniqueKey key in old.Record.UniqueKeys())
+            {
+                if (keys.TryGetValue(key.Key, out RecordId holder) && holder == id) keys.Remove(key.Key);
+            }
+        }
+        foreach (RecordId id in removes) Leave(id);
+        foreach (ProjectRecord record in arriving) Leave(record.Id);
+        foreach (ProjectRecord record in arriving)
+        {
+            entries[record.Id] = new Entry(record, revision);
+            byType[record.GetType()] = byType.GetValueOrDefault(record.GetType(), []).Add(record.Id);
+            foreach (Reference reference in record.References())
+                referrers[reference.To] = referrers.GetValueOrDefault(reference.To, []).Add(record.Id);
+            foreach (UniqueKey key in record.UniqueKeys())
+            {
+                if (keys.TryGetValue(key.Key, out RecordId holder))
+                    clashes?.Add(new Refusal(record.Id, key.Field, string.Format(key.Sentence, entries[holder].Record.Called(id => entries.GetValueOrDefault(id)?.Record))));
+                else keys[key.Key] = record.Id;
+            }
+        }
+        return new Project(revision, entries.ToImmutable(), referrers.ToImmutable(), keys.ToImmutable(), byType.ToImmutable());
+    }
+
+    /// <summary>The project as storage kept it; each record with the revision that wrote it.</summary>
+    public static Project Load(long revision, IEnumerable<Entry> stored)
+    {
+        var list = stored.ToList();
+        Project plain = Empty.With(revision, list.Select(e => e.Record), []);
+        var entries = plain._entries.ToBuilder();
+        foreach (Entry entry in list) entries[entry.Record.Id] = entry;
+        return new Project(revision, entries.ToImmutable(), plain._referrers, plain._keys, plain._byType);
+    }
+}

@@ -1,0 +1,36 @@
+using System.Text.Encodings.Web;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+
+namespace LoftyWren.Core.Records;
+
+/// <summary>The one JSON form of records, for the wire, the database and files: camelCase, enumerations as words, nulls left out.</summary>
+public static class RecordJson
+{
+    /// <summary>The shared options.</summary>
+    public static JsonSerializerOptions Options { get; } = Configure(new JsonSerializerOptions());
+
+    /// <summary>Sets another options object to the same form.</summary>
+    public static JsonSerializerOptions Configure(JsonSerializerOptions options)
+    {
+        options.PropertyNamingPolicy = JsonNamingPolicy.CamelCase;
+        options.DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull;
+        options.Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping;
+        options.MaxDepth = 32;
+        options.NumberHandling = JsonNumberHandling.Strict;
+        options.AllowOutOfOrderMetadataProperties = true;
+        options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase, allowIntegerValues: false));
+        return options;
+    }
+
+    /// <summary>The record as JSON text.</summary>
+    public static string Write(ProjectRecord record) => JsonSerializer.Serialize(record, Options);
+
+    /// <summary>The record a text stands for. Throws <see cref="JsonException"/> with a path when it stands for none.</summary>
+    public static ProjectRecord Read(string json) =>
+        JsonSerializer.Deserialize<ProjectRecord>(json, Options) ?? throw new JsonException("The text is null, not a record.");
+
+    /// <summary>Whether two records say the same in every field, collections included.</summary>
+    public static bool Same(ProjectRecord? a, ProjectRecord? b) =>
+        ReferenceEquals(a, b) || (a is not null && b is not null && a.GetType() == b.GetType() && Write(a) == Write(b));
+}

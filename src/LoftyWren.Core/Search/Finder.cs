@@ -1,0 +1,85 @@
+using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.Core.Search;
+
+/// <summary>One record that matches, with where it is.</summary>
+public sealed record Hit(RecordId Id, string Noun, string Name, string Path, double Score);
+
+/// <summary>
+/// Find or do: records whose name or place holds every word, in any order, letter case ignored. Names are folded once a
+/// record, so a search is one pass over ready text; an edit folds only what it wrote.
+/// </summary>
+public sealed class Finder
+{
+    private readonly Dictionary<RecordId, (string Folded, string Name)> _texts = [];
+    private readonly Lock _gate = new();
+
+    /// <summary>Takes all records of a project.</summary>
+    public void Fill(Project project)
+    {
+        lock (_gate)
+        {
+            _texts.Clear();
+            foreach (ProjectRecord record in project.Records) Put(record);
+        }
+    }
+
+    /// <summary>Follows an accepted change set.</summary>
+    public void Follow(IEnumerable<RecordChange> changes)
+    {
+        lock (_gate)
+        {
+            foreach (RecordChange change in changes)
+            {
+                if (change.After is null) _texts.Remove(change.Id);
+                else Put(change.After);
+            }
+        }
+    }
+
+    /// <summary>The best matches: names that begin with a word first, then shorter names; places count, but less than names.</summary>
+    public IReadOnlyList<Hit> Find(Project project, string query, int most = 20)
+    {
+        string[] words = query.ToLowerInvariant().Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+        if (words.Length == 0) return [];
+        var best = new PriorityQueue<RecordId, double>();
+        lock (_gate)
+        {
+            foreach (var (id, (folded, _)) in _texts)
+            {
+                double score = 0;
+                int missing = 0;
+                foreach (string word in words)
+                {
+                    int at = folded.IndexOf(word, StringComparison.Ordinal);
+                    if (at < 0) missing++;
+                    else score += at == 0 ? 3 : folded[at - 1] == ' ' || folded[at - 1] == '-' ? 2 : 1;
+                }
+                // What the name lacks, the place may say: “kiln fan” finds the fan in the kiln room.
+                if (missing == words.Length) continue;
+                if (missing > 0)
+                {
+                    string path = project.PathOf(id).ToLowerInvariant();
+                    if (words.Any(w => !folded.Contains(w, StringComparison.Ordinal) && !path.Contains(w, StringComparison.Ordinal))) continue;
+                }
+                score -= folded.Length / 200.0;
+                best.Enqueue(id, score);
+                if (best.Count > most) best.Dequeue();
+            }
+        }
+        var hits = new List<Hit>();
+        while (best.TryDequeue(out RecordId id, out double score))
+        {
+            if (project.Find(id) is { } record) hits.Add(new Hit(id, record.Noun, record.Name, project.PathOf(id), score));
+        }
+        hits.Reverse();
+        return hits;
+    }
+
+    private void Put(ProjectRecord record)
+    {
+        if (record is not Fitting) _texts[record.Id] = (record.Name.ToLowerInvariant(), record.Name);
+    }
+}

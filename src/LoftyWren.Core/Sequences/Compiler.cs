@@ -1,0 +1,103 @@
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.Core.Sequences;
+
+/// <summary>Turns a sequence into a plan.</summary>
+public static class Compiler
+{
+    /// <summary>
+    /// Compiles. <paramref name="pointIndex"/> and <paramref name="scheduleIndex"/> say where the controller keeps each
+    /// point and schedule, −1 for none: such an input then stays released.
+    /// </summary>
+    /// <exception cref="InvalidOperationException">The sequence has type problems; change sets do not let such a one in.</exception>
+    public static (Plan Plan, Typing Typing) Compile(Sequence sequence, Project project, Func<RecordId, int> pointIndex, Func<RecordId, int> scheduleIndex)
+    {
+        Typing typing = Typing.Of(sequence, project);
+        if (typing.Problems.Count > 0) throw new InvalidOperationException($"{sequence.Name}: {typing.Problems[0].Sentence}");
+        int slots = 1;
+        var pins = new Dictionary<string, int>();
+        foreach (Block block in typing.Order)
+        {
+            foreach (Pin pin in BlockDefinition.Of(block.Kind).Outputs) pins[$"{block.Id}.{pin.Name}"] = slots++;
+        }
+        var loads = new Dictionary<(int Source, bool IsSchedule), int>();
+        var constants = new Dictionary<double, int>();
+        int SlotOf(Source? source)
+        {
+            switch (source)
+            {
+                case BlockSource block:
+                    return pins[$"{block.BlockId}.{block.Pin}"];
+                case ConstantSource constant:
+                    if (!constants.TryGetValue(constant.Value, out int fixedSlot)) constants[constant.Value] = fixedSlot = slots++;
+                    return fixedSlot;
+                case PointSource or ScheduleSource:
+                    bool isSchedule = source is ScheduleSource;
+                    int index = source is PointSource p ? pointIndex(p.PointId) : scheduleIndex(((ScheduleSource)source).ScheduleId);
+                    if (index < 0) return 0;
+                    if (!loads.TryGetValue((index, isSchedule), out int slot)) loads[(index, isSchedule)] = slot = slots++;
+                    return slot;
+                default:
+                    return 0;
+            }
+        }
+        (double, double) ConversionOf(string blockId, string pin) =>
+            typing.Conversions.TryGetValue((blockId, pin), out Conversion? c) ? (c.Factor, c.Offset) : (1, 0);
+
+        var steps = new List<Step>();
+        var operands = new List<int>();
+        var conversions = new List<(double, double)>();
+        var numbers = new List<double>();
+        var memory = new Dictionary<string, (int, BlockKind)>();
+        foreach (Block block in typing.Order)
+        {
+            BlockDefinition definition = BlockDefinition.Of(block.Kind);
+            var step = new Step
+            {
+                Kind = block.Kind,
+                FirstOperand = operands.Count,
+                OperandCount = definition.Inputs.Count,
+                Output = pins[$"{block.Id}.{definition.Outputs[0].Name}"],
+                Memory = steps.Count * Plan.CellsPerBlock,
+                Number = numbers.Count,
+            };
+            foreach (Pin pin in definition.Inputs)
+            {
+                operands.Add(SlotOf(block.Inputs.GetValueOrDefault(pin.Name)));
+                conversions.Add(ConversionOf(block.Id, pin.Name));
+            }
+            numbers.AddRange(definition.Numbers.Select(n => definition.Number(block, n.Name)));
+            for (int i = 0; i < definition.Choices.Count; i++)
+            {
+                if (definition.Choice(block, definition.Choices[i].Name) != definition.Choices[i].Options[0].Value) step.Choices |= 1 << i;
+            }
+            memory[block.Id] = (step.Memory, block.Kind);
+            steps.Add(step);
+        }
+        var claims = new List<ClaimStep>();
+        foreach (OutputCommand command in sequence.Commands)
+        {
+            int ladder = pointIndex(command.PointId);
+            if (ladder < 0) continue;
+            foreach (Claim claim in command.Claims)
+            {
+                int slot = SlotOf(claim.Source);
+                string pin = $"{command.PointId}@{claim.Priority}";
+                if (typing.Conversions.TryGetValue(("", pin), out Conversion? conversion))
+                {
+                    // A claim's conversion becomes a step of its own, so that claims stay plain copies.
+                    steps.Add(new Step { Kind = BlockKind.Add, FirstOperand = operands.Count, OperandCount = 1, Output = slots, Memory = steps.Count * Plan.CellsPerBlock, Number = numbers.Count });
+                    operands.Add(slot);
+                    conversions.Add((conversion.Factor, conversion.Offset));
+                    slot = slots++;
+                }
+                claims.Add(new ClaimStep(slot, ladder, claim.Priority));
+            }
+        }
+        var plan = new Plan([.. steps], [.. operands], [.. numbers], [.. conversions],
+            [.. loads.Select(l => new Load(l.Value, l.Key.Source, l.Key.IsSchedule))], [.. claims],
+            [.. constants.Select(c => (c.Value, c.Key))], slots, pins, memory);
+        return (plan, typing);
+    }
+}

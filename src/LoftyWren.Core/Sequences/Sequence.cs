@@ -1,0 +1,201 @@
+using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Schedules;
+using LoftyWren.Core.Units;
+
+namespace LoftyWren.Core.Sequences;
+
+/// <summary>One block of a sequence.</summary>
+public sealed record Block
+{
+    /// <summary>Its identity within the sequence; state is kept over a changed program where it stays the same.</summary>
+    public required string Id { get; init; }
+
+    /// <summary>Its kind.</summary>
+    public required BlockKind Kind { get; init; }
+
+    /// <summary>What the engineer calls it, if the kind's name does not say enough.</summary>
+    public string? Label { get; init; }
+
+    /// <summary>Number settings that differ from the default, by name.</summary>
+    public IReadOnlyDictionary<string, double> Numbers { get; init; } = new Dictionary<string, double>();
+
+    /// <summary>Choices that differ from the default, by name.</summary>
+    public IReadOnlyDictionary<string, string> Choices { get; init; } = new Dictionary<string, string>();
+
+    /// <summary>The unit of the output where the block leaves it open (scale).</summary>
+    public string? OutputUnit { get; init; }
+
+    /// <summary>Sources by input pin; a pin that is missing is not connected.</summary>
+    public IReadOnlyDictionary<string, Source> Inputs { get; init; } = new Dictionary<string, Source>();
+
+    /// <summary>What to call it in a sentence.</summary>
+    public string Called() => string.IsNullOrWhiteSpace(Label) ? BlockDefinition.Of(Kind).Name : Label;
+}
+
+/// <summary>One claim of a sequence on an output: at a priority, from a source.</summary>
+public sealed record Claim
+{
+    /// <summary>1 (strongest) to 16, ISO 16484-5, 19.2.</summary>
+    public required int Priority { get; init; }
+
+    /// <summary>What the ladder calls it.</summary>
+    public string? Label { get; init; }
+
+    /// <summary>What it says; missing until it is connected.</summary>
+    public Source? Source { get; init; }
+}
+
+/// <summary>An output that a sequence commands, with its claims.</summary>
+public sealed record OutputCommand
+{
+    /// <summary>The commanded point.</summary>
+    public required RecordId PointId { get; init; }
+
+    /// <summary>The claims of this sequence, at most one a priority.</summary>
+    public IReadOnlyList<Claim> Claims { get; init; } = [];
+}
+
+/// <summary>The logic of one piece of equipment, run on a controller at a scan period.</summary>
+public sealed record Sequence : ProjectRecord
+{
+    /// <summary>The priorities that only people use: 8 is the standard's manual operator.</summary>
+    public const int ManualOperator = 8;
+
+    /// <summary>The equipment whose logic it is.</summary>
+    public required RecordId EquipmentId { get; init; }
+
+    /// <summary>The controller it runs on; none until it is chosen.</summary>
+    public RecordId? ControllerId { get; init; }
+
+    /// <summary>How often it is calculated, in seconds.</summary>
+    public double ScanSeconds { get; init; } = 1;
+
+    /// <summary>Its blocks.</summary>
+    public IReadOnlyList<Block> Blocks { get; init; } = [];
+
+    /// <summary>The outputs it commands.</summary>
+    public IReadOnlyList<OutputCommand> Commands { get; init; } = [];
+
+    /// <inheritdoc/>
+    public override string Noun => "sequence";
+
+    /// <inheritdoc/>
+    public override RecordId? ParentId => EquipmentId;
+
+    /// <summary>All sources in use with the place that uses them.</summary>
+    public IEnumerable<(Source Source, Block? Block, string Pin)> Sources()
+    {
+        foreach (Block block in Blocks)
+        {
+            foreach (var (pin, source) in block.Inputs) yield return (source, block, pin);
+        }
+        foreach (OutputCommand command in Commands)
+        {
+            foreach (Claim claim in command.Claims)
+            {
+                if (claim.Source is { } source) yield return (source, null, $"{command.PointId}@{claim.Priority}");
+            }
+        }
+    }
+
+    /// <inheritdoc/>
+    public override IEnumerable<Reference> References()
+    {
+        yield return new Reference(EquipmentId, "of", true);
+        if (ControllerId is { } controller) yield return new Reference(controller, "runs on", false);
+        foreach (var (source, _, _) in Sources())
+        {
+            if (source is PointSource point) yield return new Reference(point.PointId, "reads", false);
+            else if (source is ScheduleSource schedule) yield return new Reference(schedule.ScheduleId, "reads", false);
+        }
+        foreach (OutputCommand command in Commands) yield return new Reference(command.PointId, "commands", false);
+    }
+
+    /// <inheritdoc/>
+    public override IEnumerable<UniqueKey> UniqueKeys()
+    {
+        yield return new UniqueKey($"sequence|{EquipmentId}|{Name.ToLowerInvariant()}", "name", "There is already a sequence called ‘{0}’ for this equipment. Choose another name.");
+        foreach (OutputCommand command in Commands)
+        {
+            foreach (Claim claim in command.Claims)
+                yield return new UniqueKey(ClaimKey(command.PointId, claim.Priority), "commands", $"Priority {claim.Priority} of this output is already claimed by ‘{{0}}’. Choose a free priority.");
+        }
+    }
+
+    /// <summary>The unique key of one rung of a claim ladder.</summary>
+    public static string ClaimKey(RecordId pointId, int priority) => $"claim|{pointId}|{priority}";
+
+    /// <inheritdoc/>
+    public override ProjectRecord Without(IReadOnlySet<RecordId> gone)
+    {
+        bool Goes(Source? source) => source switch { PointSource p => gone.Contains(p.PointId), ScheduleSource s => gone.Contains(s.ScheduleId), _ => false };
+        return this with
+        {
+            ControllerId = ControllerId is { } c && gone.Contains(c) ? null : ControllerId,
+            Blocks = [.. Blocks.Select(b => b with { Inputs = b.Inputs.Where(i => !Goes(i.Value)).ToDictionary(i => i.Key, i => i.Value) })],
+            Commands = [.. Commands.Where(c => !gone.Contains(c.PointId)).Select(c => c with { Claims = [.. c.Claims.Select(k => Goes(k.Source) ? k with { Source = null } : k)] })],
+        };
+    }
+
+    /// <inheritdoc/>
+    public override IEnumerable<Refusal> Check(Project project)
+    {
+        foreach (Refusal refusal in CheckName()) yield return refusal;
+        foreach (Refusal refusal in CheckReference<Equipment>(project, EquipmentId, "equipmentId", "piece of equipment")) yield return refusal;
+        if (ControllerId is { } controller)
+        {
+            foreach (Refusal refusal in CheckReference<Controller>(project, controller, "controllerId", "controller")) yield return refusal;
+        }
+        if (!(ScanSeconds is >= 0.1 and <= 3600)) yield return new Refusal(Id, "scanSeconds", $"A scan period of {ScanSeconds} s cannot be; use 0.1 to 3600 s.");
+        if (Blocks.Count > 500) yield return new Refusal(Id, "blocks", $"A sequence has at most 500 blocks; this one has {Blocks.Count}. Split it.");
+        if (Blocks.GroupBy(b => b.Id).FirstOrDefault(g => g.Count() > 1) is { } twice)
+        {
+            yield return new Refusal(Id, "blocks", $"Two blocks have the identity ‘{twice.Key}’.");
+            yield break;
+        }
+        foreach (Block block in Blocks)
+        {
+            if (!RecordId.IsValid(block.Id)) yield return new Refusal(Id, "blocks", $"‘{block.Id}’ is not a block identity: use 1 to 64 of a–z, 0–9 and hyphen.");
+            if (block.Label is { Length: > 60 }) yield return new Refusal(Id, "blocks", "A block's label has at most 60 characters.");
+            BlockDefinition definition = BlockDefinition.Of(block.Kind);
+            foreach (var (name, value) in block.Numbers)
+            {
+                NumberSetting? setting = definition.Numbers.FirstOrDefault(n => n.Name == name);
+                if (setting is null) yield return new Refusal(Id, "blocks", $"‘{block.Called()}’ has no setting ‘{name}’.");
+                else if (!(value >= setting.Low && value <= setting.High)) yield return new Refusal(Id, "blocks", $"The {setting.Label} of ‘{block.Called()}’ is {value}; it must be from {setting.Low} to {setting.High}.");
+            }
+            foreach (var (name, value) in block.Choices)
+            {
+                ChoiceSetting? setting = definition.Choices.FirstOrDefault(n => n.Name == name);
+                if (setting is null || setting.Options.All(o => o.Value != value)) yield return new Refusal(Id, "blocks", $"‘{block.Called()}’ has no choice ‘{name}: {value}’.");
+            }
+            if (block.Kind == BlockKind.Scale && definition.Number(block, "inLow") == definition.Number(block, "inHigh"))
+                yield return new Refusal(Id, "blocks", $"Both ends of the input range of ‘{block.Called()}’ are {definition.Number(block, "inLow")}; they must differ.");
+            if (block.Kind == BlockKind.Pid && definition.Number(block, "low") >= definition.Number(block, "high"))
+                yield return new Refusal(Id, "blocks", $"The lowest output of ‘{block.Called()}’ is not below its highest.");
+            if (block.OutputUnit is { Length: > 0 } && Unit.Find(block.OutputUnit) is null) yield return new Refusal(Id, "blocks", $"‘{block.OutputUnit}’ is not a known unit.");
+            if (block.Inputs.Keys.FirstOrDefault(p => definition.Inputs.All(i => i.Name != p)) is { } unknown)
+                yield return new Refusal(Id, "blocks", $"‘{block.Called()}’ has no input ‘{unknown}’.");
+        }
+        foreach (OutputCommand command in Commands)
+        {
+            if (project.Find(command.PointId) is not Point point) yield return new Refusal(Id, "commands", "This sequence commands a point that is not in the project.");
+            else if (point.Role == PointRole.Sensor) yield return new Refusal(Id, "commands", $"‘{point.Name}’ is a sensor; it cannot be commanded. Use a point whose role is command, setpoint or value.");
+            if (Commands.Count(c => c.PointId == command.PointId) > 1) yield return new Refusal(Id, "commands", $"The output ‘{project.Find(command.PointId)?.Name}’ is listed twice; put all its claims together.");
+            foreach (Claim claim in command.Claims)
+            {
+                if (claim.Priority is < 1 or > 16) yield return new Refusal(Id, "commands", $"Priority {claim.Priority} does not exist; priorities go from 1 (strongest) to 16.");
+                else if (claim.Priority == ManualOperator) yield return new Refusal(Id, "commands", "Priority 8 belongs to people who hold outputs by hand. Choose another.");
+            }
+        }
+        foreach (var (source, _, _) in Sources())
+        {
+            if (source is PointSource p && project.Find(p.PointId) is not Point) yield return new Refusal(Id, "blocks", "This sequence reads a point that is not in the project.");
+            else if (source is ScheduleSource s && project.Find(s.ScheduleId) is not Schedule) yield return new Refusal(Id, "blocks", "This sequence reads a schedule that is not in the project.");
+        }
+        foreach (TypeProblem problem in Typing.Of(this, project).Problems) yield return new Refusal(Id, "blocks", problem.Sentence);
+    }
+}

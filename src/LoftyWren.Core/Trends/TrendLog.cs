@@ -1,0 +1,67 @@
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.Core.Trends;
+
+/// <summary>When a trend log takes a sample.</summary>
+public enum TrendMode
+{
+    /// <summary>At fixed times.</summary>
+    Interval,
+    /// <summary>When the value has changed by enough, or its status at all.</summary>
+    Change,
+}
+
+/// <summary>What a trend log does when its buffer is full.</summary>
+public enum WhenFull
+{
+    /// <summary>The newest sample replaces the oldest.</summary>
+    Roll,
+    /// <summary>It stops and keeps what it has.</summary>
+    Stop,
+}
+
+/// <summary>A trend log of one point, kept in its controller and collected by the server.</summary>
+public sealed record TrendLog : ProjectRecord
+{
+    /// <summary>The point.</summary>
+    public required RecordId PointId { get; init; }
+
+    /// <summary>By interval or by change.</summary>
+    public TrendMode Mode { get; init; } = TrendMode.Interval;
+
+    /// <summary>The interval in seconds.</summary>
+    public double IntervalSeconds { get; init; } = 60;
+
+    /// <summary>The least change that counts, in the point's unit.</summary>
+    public double ChangeBy { get; init; } = 0.1;
+
+    /// <summary>How many samples the controller keeps.</summary>
+    public int BufferSize { get; init; } = 1000;
+
+    /// <summary>What it does when that is full.</summary>
+    public WhenFull WhenFull { get; init; } = WhenFull.Roll;
+
+    /// <inheritdoc/>
+    public override string Noun => "trend";
+
+    /// <inheritdoc/>
+    public override RecordId? ParentId => PointId;
+
+    /// <inheritdoc/>
+    public override IEnumerable<Reference> References() => [new Reference(PointId, "of", true)];
+
+    /// <inheritdoc/>
+    public override IEnumerable<UniqueKey> UniqueKeys() => [new UniqueKey($"trend|{PointId}", "pointId", "This point already has the trend ‘{0}’. Change that one.")];
+
+    /// <inheritdoc/>
+    public override IEnumerable<Refusal> Check(Project project)
+    {
+        foreach (Refusal refusal in CheckName()) yield return refusal;
+        foreach (Refusal refusal in CheckReference<Point>(project, PointId, "pointId", "point")) yield return refusal;
+        if (!(IntervalSeconds is >= 1 and <= 86_400)) yield return new Refusal(Id, "intervalSeconds", $"An interval of {IntervalSeconds} s cannot be; use 1 s to one day (86 400 s).");
+        if (!(ChangeBy is >= 0 and <= 1e6)) yield return new Refusal(Id, "changeBy", $"A change of {ChangeBy} cannot be; use 0 or more.");
+        if (BufferSize is < 10 or > 100_000) yield return new Refusal(Id, "bufferSize", $"A buffer of {BufferSize} samples cannot be; use 10 to 100 000.");
+    }
+}

@@ -1,0 +1,195 @@
+using LoftyWren.Core.Alarms;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Status;
+using LoftyWren.Core.Trends;
+using Microsoft.Data.Sqlite;
+
+namespace LoftyWren.Storage.History;
+
+/// <summary>An alarm's time off normal, from the event that began it until normal again.</summary>
+public sealed record AlarmOccurrence(long Id, RecordId AlarmId, RecordId PointId, string Name, EventState State, long Since, double? Value, double? Limit, long? Until, string? AcknowledgedBy, long? AcknowledgedAt, string? Note);
+
+/// <summary>Something that somebody did to the installation.</summary>
+public sealed record TrailEntry(long Id, long At, long SiteAt, string Who, string What, RecordId? RecordId);
+
+/// <summary>One stretch of a chart: least, greatest and last value in it, how many samples, and the worst status.</summary>
+public readonly record struct Bucket(long From, double Least, double Greatest, double Last, int Count, StatusFlags Status);
+
+/// <summary>What the installation did: trend samples, alarms, and the trail of what people did to it.</summary>
+public sealed class HistoryStore : IDisposable
+{
+    private static readonly Migration[] Form =
+    [
+        new(1, """
+            CREATE TABLE logs (key INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, collected INTEGER NOT NULL DEFAULT 0) STRICT;
+            CREATE TABLE samples (log INTEGER NOT NULL REFERENCES logs (key), at INTEGER NOT NULL, value REAL, status INTEGER NOT NULL, PRIMARY KEY (log, at)) STRICT, WITHOUT ROWID;
+            CREATE TABLE alarms (id INTEGER PRIMARY KEY, alarm TEXT NOT NULL, point TEXT NOT NULL, name TEXT NOT NULL, state TEXT NOT NULL, since INTEGER NOT NULL, value REAL, bound REAL, until INTEGER, acknowledged_by TEXT, acknowledged_at INTEGER, note TEXT) STRICT;
+            CREATE INDEX alarms_open ON alarms (alarm, until);
+            CREATE TABLE events_seen (controller TEXT PRIMARY KEY, number INTEGER NOT NULL) STRICT;
+            CREATE TABLE trail (id INTEGER PRIMARY KEY, at INTEGER NOT NULL, site_at INTEGER NOT NULL, who TEXT NOT NULL, what TEXT NOT NULL, record TEXT) STRICT;
+            """),
+    ];
+
+    private readonly Database _database;
+    private readonly SqliteConnection _writer;
+    private readonly Lock _turn = new();
+
+    /// <summary>Opens or makes the store.</summary>
+    public HistoryStore(string path)
+    {
+        _database = new Database(path, Form);
+        _writer = _database.Open();
+        // Samples are collected again after a crash from the controllers' buffers, so they need not wait for the disk.
+        Database.Run(_writer, "PRAGMA synchronous = NORMAL");
+    }
+
+    /// <summary>The number of the last sample collected of a log; 0 when none.</summary>
+    public long Collected(RecordId log)
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, "SELECT collected FROM logs WHERE id = $id", null, ("$id", log.Value));
+        return command.ExecuteScalar() is long number ? number : 0;
+    }
+
+    /// <summary>Writes collected samples of several logs in one transaction. The same samples again change nothing.</summary>
+    public void Write(IReadOnlyList<(RecordId Log, IReadOnlyList<Sample> Samples, long Collected)> batches)
+    {
+        lock (_turn)
+        {
+            using SqliteTransaction transaction = _writer.BeginTransaction();
+            using SqliteCommand insert = Database.Command(_writer, "INSERT OR REPLACE INTO samples (log, at, value, status) VALUES ($log, $at, $value, $status)", transaction);
+            SqliteParameter log = insert.Parameters.Add("$log", SqliteType.Integer), at = insert.Parameters.Add("$at", SqliteType.Integer), value = insert.Parameters.Add("$value", SqliteType.Real), status = insert.Parameters.Add("$status", SqliteType.Integer);
+            foreach (var (id, samples, collected) in batches)
+            {
+                using SqliteCommand key = Database.Command(_writer, "INSERT INTO logs (id, collected) VALUES ($id, $collected) ON CONFLICT (id) DO UPDATE SET collected = $collected RETURNING key", transaction, ("$id", id.Value), ("$collected", collected));
+                log.Value = (long)key.ExecuteScalar()!;
+                foreach (Sample sample in samples)
+                {
+                    at.Value = sample.AtMilliseconds;
+                    value.Value = double.IsNaN(sample.Value) ? DBNull.Value : sample.Value;
+                    status.Value = (int)sample.Status;
+                    insert.ExecuteNonQuery();
+                }
+            }
+            transaction.Commit();
+        }
+    }
+
+    /// <summary>Samples of a log in a stretch of time, oldest first, one by one.</summary>
+    public IEnumerable<Sample> Samples(RecordId log, long from, long to)
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, "SELECT at, value, status FROM samples WHERE log = (SELECT key FROM logs WHERE id = $id) AND at >= $from AND at < $to ORDER BY at", null, ("$id", log.Value), ("$from", from), ("$to", to));
+        using SqliteDataReader reader = command.ExecuteReader();
+        while (reader.Read()) yield return new Sample(0, reader.GetInt64(0), reader.IsDBNull(1) ? double.NaN : reader.GetDouble(1), (StatusFlags)reader.GetInt32(2));
+    }
+
+    /// <summary>
+    /// A log drawn into so many columns: one pass over its rows, keeping least, greatest and last of each column.
+    /// Columns without samples are left out: a gap is a gap.
+    /// </summary>
+    public IReadOnlyList<Bucket> Buckets(RecordId log, long from, long to, int columns)
+    {
+        var buckets = new List<Bucket>(columns);
+        double width = Math.Max(1, (to - from) / (double)columns);
+        int current = -1;
+        Bucket open = default;
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, "SELECT at, value, status FROM samples WHERE log = (SELECT key FROM logs WHERE id = $id) AND at >= $from AND at < $to ORDER BY at", null, ("$id", log.Value), ("$from", from), ("$to", to));
+        using SqliteDataReader reader = command.ExecuteReader();
+        while (reader.Read())
+        {
+            long at = reader.GetInt64(0);
+            double value = reader.IsDBNull(1) ? double.NaN : reader.GetDouble(1);
+            var status = (StatusFlags)reader.GetInt32(2);
+            int column = (int)((at - from) / width);
+            if (column != current)
+            {
+                if (current >= 0) buckets.Add(open);
+                current = column;
+                open = new Bucket(at, value, value, value, 0, StatusFlags.None);
+            }
+            open = new Bucket(open.From, double.IsNaN(open.Least) ? value : double.IsNaN(value) ? open.Least : Math.Min(open.Least, value), double.IsNaN(open.Greatest) ? value : double.IsNaN(value) ? open.Greatest : Math.Max(open.Greatest, value), value, open.Count + 1, open.Status | status);
+        }
+        if (current >= 0) buckets.Add(open);
+        return buckets;
+    }
+
+    /// <summary>The last number seen of a controller's alarm events.</summary>
+    public long EventsSeen(RecordId controller)
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, "SELECT number FROM events_seen WHERE controller = $id", null, ("$id", controller.Value));
+        return command.ExecuteScalar() is long number ? number : 0;
+    }
+
+    /// <summary>Takes an alarm event in: closes the occurrence that was open, opens another unless it is normal again. Events are taken once, in order.</summary>
+    public void Take(RecordId controller, IReadOnlyList<(long Number, AlarmRule Rule, EventState To, long At, double Value)> events)
+    {
+        lock (_turn)
+        {
+            using SqliteTransaction transaction = _writer.BeginTransaction();
+            foreach (var (number, rule, to, at, value) in events)
+            {
+                Database.Run(_writer, "UPDATE alarms SET until = $at WHERE alarm = $alarm AND until IS NULL", transaction, ("$at", at), ("$alarm", rule.Id.Value));
+                if (to != EventState.Normal)
+                {
+                    double? limit = to switch { EventState.HighLimit => rule.HighLimit, EventState.LowLimit => rule.LowLimit, _ => null };
+                    Database.Run(_writer, "INSERT INTO alarms (alarm, point, name, state, since, value, bound) VALUES ($alarm, $point, $name, $state, $since, $value, $bound)", transaction,
+                        ("$alarm", rule.Id.Value), ("$point", rule.PointId.Value), ("$name", rule.Name), ("$state", to.ToString()), ("$since", at), ("$value", double.IsNaN(value) ? null : value), ("$bound", limit));
+                }
+                Database.Run(_writer, "INSERT INTO events_seen (controller, number) VALUES ($id, $number) ON CONFLICT (controller) DO UPDATE SET number = $number", transaction, ("$id", controller.Value), ("$number", number));
+            }
+            transaction.Commit();
+        }
+    }
+
+    /// <summary>Alarm occurrences, newest first: those that are still so or not acknowledged, or all.</summary>
+    public IReadOnlyList<AlarmOccurrence> Alarms(bool all, int most = 500)
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, $"SELECT id, alarm, point, name, state, since, value, bound, until, acknowledged_by, acknowledged_at, note FROM alarms {(all ? "" : "WHERE until IS NULL OR acknowledged_at IS NULL")} ORDER BY until IS NOT NULL, since DESC LIMIT $most", null, ("$most", most));
+        using SqliteDataReader r = command.ExecuteReader();
+        var list = new List<AlarmOccurrence>();
+        while (r.Read())
+        {
+            list.Add(new AlarmOccurrence(r.GetInt64(0), new RecordId(r.GetString(1)), new RecordId(r.GetString(2)), r.GetString(3), Enum.Parse<EventState>(r.GetString(4)), r.GetInt64(5),
+                r.IsDBNull(6) ? null : r.GetDouble(6), r.IsDBNull(7) ? null : r.GetDouble(7), r.IsDBNull(8) ? null : r.GetInt64(8), r.IsDBNull(9) ? null : r.GetString(9), r.IsDBNull(10) ? null : r.GetInt64(10), r.IsDBNull(11) ? null : r.GetString(11)));
+        }
+        return list;
+    }
+
+    /// <summary>Acknowledges an occurrence; answers whether there was one that nobody had acknowledged.</summary>
+    public bool Acknowledge(long id, string who, long at, string? note)
+    {
+        lock (_turn)
+        {
+            using SqliteCommand command = Database.Command(_writer, "UPDATE alarms SET acknowledged_by = $who, acknowledged_at = $at, note = $note WHERE id = $id AND acknowledged_at IS NULL", null, ("$who", who), ("$at", at), ("$note", note), ("$id", id));
+            return command.ExecuteNonQuery() > 0;
+        }
+    }
+
+    /// <summary>Writes into the trail.</summary>
+    public void Trail(long at, long siteAt, string who, string what, RecordId? record)
+    {
+        lock (_turn) Database.Run(_writer, "INSERT INTO trail (at, site_at, who, what, record) VALUES ($at, $site, $who, $what, $record)", null, ("$at", at), ("$site", siteAt), ("$who", who), ("$what", what), ("$record", record?.Value));
+    }
+
+    /// <summary>The trail, newest first, below an entry.</summary>
+    public IReadOnlyList<TrailEntry> TrailPage(long below, int count)
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, "SELECT id, at, site_at, who, what, record FROM trail WHERE id < $below ORDER BY id DESC LIMIT $count", null, ("$below", below), ("$count", count));
+        using SqliteDataReader r = command.ExecuteReader();
+        var list = new List<TrailEntry>();
+        while (r.Read()) list.Add(new TrailEntry(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.GetString(3), r.GetString(4), r.IsDBNull(5) ? null : new RecordId(r.GetString(5))));
+        return list;
+    }
+
+    /// <inheritdoc/>
+    public void Dispose()
+    {
+        _writer.Dispose();
+        _database.Dispose();
+    }
+}

@@ -1,0 +1,121 @@
+using System.Text.Json;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using Microsoft.Data.Sqlite;
+
+namespace LoftyWren.Storage.Projects;
+
+/// <summary>The project on disk: current records and the journal of every accepted change set, written together in one transaction.</summary>
+public sealed class ProjectStore : IDisposable
+{
+    private static readonly Migration[] Form =
+    [
+        new(1, """
+            CREATE TABLE records (id TEXT PRIMARY KEY, type TEXT NOT NULL, name TEXT NOT NULL, parent TEXT, revision INTEGER NOT NULL, body TEXT NOT NULL) STRICT;
+            CREATE INDEX records_by_type ON records (type);
+            CREATE INDEX records_by_parent ON records (parent);
+            CREATE TABLE journal (revision INTEGER PRIMARY KEY, at INTEGER NOT NULL, author TEXT NOT NULL, label TEXT NOT NULL, kind TEXT NOT NULL, of INTEGER, changes TEXT NOT NULL) STRICT;
+            CREATE INDEX journal_by_author ON journal (author, revision);
+            """),
+    ];
+
+    private readonly Database _database;
+    private readonly SqliteConnection _writer;
+
+    /// <summary>Opens or makes the store.</summary>
+    public ProjectStore(string path)
+    {
+        _database = new Database(path, Form);
+        _writer = _database.Open();
+    }
+
+    /// <summary>The database beneath, for its integrity check.</summary>
+    public Database Database => _database;
+
+    /// <summary>Reads the project as it was last accepted.</summary>
+    public Project Load()
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand top = Database.Command(connection, "SELECT COALESCE(MAX(revision), 0) FROM journal");
+        long revision = (long)top.ExecuteScalar()!;
+        var entries = new List<Entry>();
+        using SqliteCommand all = Database.Command(connection, "SELECT body, revision FROM records");
+        using SqliteDataReader reader = all.ExecuteReader();
+        while (reader.Read()) entries.Add(new Entry(RecordJson.Read(reader.GetString(0)), reader.GetInt64(1)));
+        return Project.Load(revision, entries);
+    }
+
+    /// <summary>Writes one accepted change set; when it returns, the edit is on disk. The caller takes turns.</summary>
+    public void Write(JournalEntry entry)
+    {
+        using SqliteTransaction transaction = _writer.BeginTransaction();
+        using SqliteCommand put = Database.Command(_writer, "INSERT INTO records (id, type, name, parent, revision, body) VALUES ($id, $type, $name, $parent, $revision, $body) ON CONFLICT (id) DO UPDATE SET type = $type, name = $name, parent = $parent, revision = $revision, body = $body", transaction);
+        SqliteParameter id = put.Parameters.Add("$id", SqliteType.Text), type = put.Parameters.Add("$type", SqliteType.Text), name = put.Parameters.Add("$name", SqliteType.Text);
+        SqliteParameter parent = put.Parameters.Add("$parent", SqliteType.Text), body = put.Parameters.Add("$body", SqliteType.Text);
+        put.Parameters.AddWithValue("$revision", entry.Revision);
+        using SqliteCommand remove = Database.Command(_writer, "DELETE FROM records WHERE id = $id", transaction);
+        SqliteParameter gone = remove.Parameters.Add("$id", SqliteType.Text);
+        foreach (RecordChange change in entry.Changes)
+        {
+            if (change.After is { } record)
+            {
+                id.Value = record.Id.Value;
+                type.Value = record.GetType().Name;
+                name.Value = record.Name;
+                parent.Value = (object?)record.ParentId?.Value ?? DBNull.Value;
+                body.Value = RecordJson.Write(record);
+                put.ExecuteNonQuery();
+            }
+            else
+            {
+                gone.Value = change.Id.Value;
+                remove.ExecuteNonQuery();
+            }
+        }
+        Database.Run(_writer, "INSERT INTO journal (revision, at, author, label, kind, of, changes) VALUES ($revision, $at, $author, $label, $kind, $of, $changes)", transaction,
+            ("$revision", entry.Revision), ("$at", entry.AtMilliseconds), ("$author", entry.Author), ("$label", entry.Label), ("$kind", entry.Kind.ToString()), ("$of", entry.Of),
+            ("$changes", JsonSerializer.Serialize(entry.Changes, RecordJson.Options)));
+        transaction.Commit();
+    }
+
+    /// <summary>One journal entry with its changes, or null.</summary>
+    public JournalEntry? Find(long revision)
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, "SELECT revision, at, author, label, kind, of, changes FROM journal WHERE revision = $revision", null, ("$revision", revision));
+        using SqliteDataReader reader = command.ExecuteReader();
+        return reader.Read() ? Heading(reader) with { Changes = JsonSerializer.Deserialize<List<RecordChange>>(reader.GetString(6), RecordJson.Options)! } : null;
+    }
+
+    /// <summary>Journal entries without their changes, newest first, below a revision.</summary>
+    public IReadOnlyList<JournalEntry> Page(long below, int count)
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, "SELECT revision, at, author, label, kind, of FROM journal WHERE revision < $below ORDER BY revision DESC LIMIT $count", null, ("$below", below), ("$count", count));
+        using SqliteDataReader reader = command.ExecuteReader();
+        var entries = new List<JournalEntry>();
+        while (reader.Read()) entries.Add(Heading(reader));
+        return entries;
+    }
+
+    /// <summary>All headings of one author, oldest first: what undo and redo are worked out from.</summary>
+    public IReadOnlyList<JournalEntry> Of(string author)
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, "SELECT revision, at, author, label, kind, of FROM journal WHERE author = $author ORDER BY revision", null, ("$author", author));
+        using SqliteDataReader reader = command.ExecuteReader();
+        var entries = new List<JournalEntry>();
+        while (reader.Read()) entries.Add(Heading(reader));
+        return entries;
+    }
+
+    /// <inheritdoc/>
+    public void Dispose()
+    {
+        _writer.Dispose();
+        _database.Dispose();
+    }
+
+    private static JournalEntry Heading(SqliteDataReader reader) =>
+        new(reader.GetInt64(0), reader.GetInt64(1), reader.GetString(2), reader.GetString(3), [], Enum.Parse<JournalKind>(reader.GetString(4)), reader.IsDBNull(5) ? null : reader.GetInt64(5));
+}

@@ -1,0 +1,91 @@
+using System.Text.Json;
+using LoftyWren.Core.Controllers;
+using LoftyWren.Core.Images;
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.VirtualSite.Controllers;
+
+/// <summary>
+/// A controller of the virtual site. It takes an image in pieces into a staging area and changes over only when the whole
+/// is there and proves sound; until that moment, and if anything goes wrong, it runs the program it had.
+/// </summary>
+public sealed class InstalledController(RecordId id)
+{
+    private byte[]? _staging;
+    private int _staged;
+    private string _expected = "";
+
+    /// <summary>The controller's identity.</summary>
+    public RecordId Id { get; } = id;
+
+    /// <summary>The engine that runs; null while nothing was ever sent.</summary>
+    public ControllerEngine? Engine { get; private set; }
+
+    /// <summary>The bytes of the running image.</summary>
+    public byte[]? ImageBytes { get; private set; }
+
+    /// <summary>The hash of the running image, empty while there is none.</summary>
+    public string Hash { get; private set; } = "";
+
+    /// <summary>Counts the images that were ever changed over to.</summary>
+    public int Version { get; private set; }
+
+    /// <summary>Who sent the running image, and when (ms since 1970 UTC, of the machine's clock).</summary>
+    public string SentBy { get; private set; } = "";
+
+    /// <summary>When the running image was sent, ms since 1970 UTC.</summary>
+    public long SentAt { get; private set; }
+
+    /// <summary>How many bytes of an unfinished transfer are here, and how many it will have.</summary>
+    public (int Have, int Of) Staged => (_staged, _staging?.Length ?? 0);
+
+    /// <summary>Begins a transfer, or goes on with one of the same hash; answers the offset to send from.</summary>
+    public int BeginSend(int length, string hash)
+    {
+        if (_staging is null || _expected != hash || _staging.Length != length) (_staging, _staged, _expected) = (new byte[length], 0, hash);
+        return _staged;
+    }
+
+    /// <summary>Takes the next piece; pieces come in order.</summary>
+    /// <exception cref="InvalidOperationException">No transfer has begun, or the piece does not follow on.</exception>
+    public void Receive(int offset, ReadOnlySpan<byte> piece)
+    {
+        if (_staging is null || offset != _staged || offset + piece.Length > _staging.Length) throw new InvalidOperationException("This piece does not follow on what the controller has.");
+        piece.CopyTo(_staging.AsSpan(offset));
+        _staged += piece.Length;
+    }
+
+    /// <summary>Changes over to what was sent, if it is whole and sound; the old program's memory goes on where identities match.</summary>
+    /// <exception cref="InvalidOperationException">It is not whole, damaged, or cannot run; the old program goes on.</exception>
+    public void ChangeOver(string by, long at)
+    {
+        if (_staging is null || _staged != _staging.Length) throw new InvalidOperationException($"The image is not whole: {_staged} of {_staging?.Length ?? 0} bytes are here. Send again; it goes on from there.");
+        if (ControllerImage.HashOf(_staging) != _expected) throw new InvalidOperationException("The image was damaged on the way: its hash differs. The old program goes on running; send again.");
+        ControllerEngine next = Start(_staging);
+        if (Engine is { } old) next.Recall(old.Remember());
+        (Engine, ImageBytes, Hash, SentBy, SentAt) = (next, _staging, _expected, by, at);
+        Version++;
+        _staging = null;
+        _staged = 0;
+    }
+
+    /// <summary>Starts again from kept bytes and memory, as after a restart.</summary>
+    public void Restart(byte[] image, EngineMemory? memory, int version, string sentBy, long sentAt)
+    {
+        ControllerEngine engine = Start(image);
+        if (memory is not null) engine.Recall(memory);
+        (Engine, ImageBytes, Hash, Version, SentBy, SentAt) = (engine, image, ControllerImage.HashOf(image), version, sentBy, sentAt);
+    }
+
+    private static ControllerEngine Start(byte[] bytes)
+    {
+        try
+        {
+            return new ControllerEngine(ControllerImage.FromBytes(bytes));
+        }
+        catch (Exception e) when (e is JsonException or InvalidOperationException or KeyNotFoundException or ArgumentException)
+        {
+            throw new InvalidOperationException($"The image cannot run: {e.Message} The old program goes on running.", e);
+        }
+    }
+}

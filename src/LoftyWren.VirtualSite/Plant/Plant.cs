@@ -1,0 +1,170 @@
+using LoftyWren.VirtualSite.Weather;
+using NodaTime;
+
+namespace LoftyWren.VirtualSite.Plant;
+
+/// <summary>
+/// Rooms, machines and weather together, with every quantity under a name: <c>outdoor/temperature</c>,
+/// <c>room/ID/temperature</c>, <c>machine/ID/run</c>. Sensors read quantities, actuators write them.
+/// </summary>
+public sealed class Plant
+{
+    /// <summary>The plant moves on in steps of so many seconds.</summary>
+    public const int StepSeconds = 5;
+
+    private readonly SitePlan _plan;
+    private readonly WeatherYear _weather;
+    private readonly DateTimeZone _zone;
+    private readonly Dictionary<string, int> _index = [];
+    private readonly List<double> _values = [];
+    private readonly int _outdoor;
+    private readonly int[] _roomFirst, _machineFirst, _machineRoom;
+    private readonly Kiln?[] _kilns;
+    private readonly Motor[] _motors;
+
+    /// <summary>Builds the plant.</summary>
+    public Plant(SitePlan plan)
+    {
+        _plan = plan;
+        _weather = new WeatherYear(plan.Seed);
+        _zone = DateTimeZoneProviders.Tzdb[plan.TimeZone];
+        Rooms = new Rooms(plan.Rooms);
+        _outdoor = Name("outdoor", "temperature", "humidity", "wind", "solar", "rain");
+        _roomFirst = [.. plan.Rooms.Select(r => Name($"room/{r.Id}", "temperature", "humidity", "co2", "presence"))];
+        _machineFirst = [.. plan.Machines.Select(m => Name($"machine/{m.Id}", "run", "level", "status", "temperature", "state", "cool"))];
+        var roomIndex = plan.Rooms.Select((r, i) => (r.Id, i)).ToDictionary(x => x.Id, x => x.i);
+        _machineRoom = [.. plan.Machines.Select(m => m.Room is { } room && roomIndex.TryGetValue(room, out int i) ? i : -1)];
+        _kilns = [.. plan.Machines.Select(m => m.Kind == "kiln" ? new Kiln() : null)];
+        _motors = new Motor[plan.Machines.Count];
+        foreach (int first in _machineFirst) _values[first + 3] = 20;
+    }
+
+    /// <summary>The rooms.</summary>
+    public Rooms Rooms { get; }
+
+    /// <summary>The weather now.</summary>
+    public Conditions Weather { get; private set; }
+
+    /// <summary>The kilns, by the order of machines; null where the machine is another.</summary>
+    public IReadOnlyList<Kiln?> Kilns => _kilns;
+
+    /// <summary>Every quantity by name with its value.</summary>
+    public IEnumerable<(string Name, double Value)> Quantities => _index.Select(q => (q.Key, _values[q.Value]));
+
+    /// <summary>The index of a quantity, or −1.</summary>
+    public int IndexOf(string quantity) => _index.GetValueOrDefault(quantity, -1);
+
+    /// <summary>A quantity's value.</summary>
+    public double this[int index]
+    {
+        get => _values[index];
+        set => _values[index] = value;
+    }
+
+    /// <summary>Whether the site is open at a moment: Tuesday to Friday 9 to 17:30, weekends 10 to 16.</summary>
+    public static bool IsOpen(ZonedDateTime at)
+    {
+        double hour = at.TimeOfDay.TickOfDay / (double)NodaConstants.TicksPerHour;
+        return at.DayOfWeek switch
+        {
+            IsoDayOfWeek.Monday => false,
+            IsoDayOfWeek.Saturday or IsoDayOfWeek.Sunday => hour is >= 10 and < 16,
+            _ => hour is >= 9 and < 17.5,
+        };
+    }
+
+    /// <summary>Moves everything on by one step that ends at a moment of site time.</summary>
+    public void Step(long now)
+    {
+        Weather = _weather.At(now);
+        ZonedDateTime local = Instant.FromUnixTimeMilliseconds(now).InZone(_zone);
+        bool open = IsOpen(local);
+        for (int i = 0; i < _plan.Rooms.Count; i++)
+        {
+            SiteRoom room = _plan.Rooms[i];
+            // People come and go by the quarter of an hour, by a fixed pattern of room and time.
+            bool here = open && room.People > 0 && (Hash(i, now / 900_000) & 7) != 0;
+            Rooms.People[i] = here ? room.People : 0;
+            Rooms.PlantHeat[i] = room.BackgroundHeating ? Math.Clamp((18.5 - Rooms.Air[i]) * 40, 0, 60) * room.AreaSquareMetres : 0;
+            Rooms.ExtraAir[i] = 0;
+            Rooms.Steam[i] = 0;
+            _values[_roomFirst[i] + 3] = here ? 1 : 0;
+        }
+        for (int m = 0; m < _plan.Machines.Count; m++) StepMachine(m, now, local);
+        Rooms.Step(StepSeconds, Weather);
+        Publish();
+    }
+
+    /// <summary>Makes the quantities show the nodes as they are, without moving on.</summary>
+    public void Publish()
+    {
+        (_values[_outdoor], _values[_outdoor + 1], _values[_outdoor + 2], _values[_outdoor + 3], _values[_outdoor + 4]) =
+            (Weather.Temperature, Weather.Humidity, Weather.Wind, Weather.Solar, Weather.Rain ? 1 : 0);
+        for (int i = 0; i < _plan.Rooms.Count; i++)
+            (_values[_roomFirst[i]], _values[_roomFirst[i] + 1], _values[_roomFirst[i] + 2]) = (Rooms.Air[i], Rooms.Humidity(i), Rooms.Co2[i]);
+    }
+
+    private void StepMachine(int m, long now, ZonedDateTime local)
+    {
+        SiteMachine machine = _plan.Machines[m];
+        int first = _machineFirst[m], room = _machineRoom[m];
+        double level = Math.Clamp(_values[first + 1] / 100, 0, 1);
+        bool run = _values[first] > 0.5;
+        double area = room >= 0 ? _plan.Rooms[room].AreaSquareMetres : 0;
+        _motors[m].Step(StepSeconds, run || level > 0.02);
+        _values[first + 2] = _motors[m].Turns ? 1 : 0;
+        switch (machine.Kind)
+        {
+            case "kiln" when _kilns[m] is { } kiln:
+                // The potter fires at six in the morning on the days the site is open, each kiln on its own days.
+                if (kiln.State == 1 && local.Hour == 6 && local.DayOfWeek != IsoDayOfWeek.Monday && (local.DayOfYear + m) % 2 == 0) kiln.FiringSince = now;
+                double heat = kiln.Step(StepSeconds, now, room >= 0 ? Rooms.Air[room] : Weather.Temperature);
+                if (room >= 0) Rooms.PlantHeat[room] += heat;
+                _values[first + 3] = kiln.Temperature;
+                _values[first + 4] = kiln.State;
+                break;
+            case "extract fan" or "dust extract" when room >= 0 && _motors[m].Turns:
+                Rooms.ExtraAir[room] += 35 * area;
+                break;
+            case "fan-coil" or "radiator" when room >= 0:
+                Rooms.PlantHeat[room] += (110 * area * level) - (70 * area * Math.Clamp(_values[first + 5] / 100, 0, 1));
+                break;
+            case "lighting" when room >= 0 && (run || level > 0):
+                Rooms.PlantHeat[room] += 8 * area * Math.Max(level, run ? 1 : 0);
+                break;
+            case "humidifier" when room >= 0:
+                Rooms.Steam[room] += 1500 * Math.Max(level, run ? 1 : 0);
+                break;
+            case "boiler":
+                // Water relaxes to 75 °C while the boiler fires, to the plant room's 20 °C otherwise.
+                _values[first + 3] += ((run ? 75 : 20) - _values[first + 3]) * StepSeconds / (run ? 600 : 5400);
+                break;
+            case "air handler":
+                double target = Weather.Temperature + (level * 28) - (Math.Clamp(_values[first + 5] / 100, 0, 1) * 12);
+                _values[first + 3] += (target - _values[first + 3]) * StepSeconds / 90;
+                break;
+            case "heat pump":
+                _values[first + 3] += ((run ? 45 : 20) - _values[first + 3]) * StepSeconds / 1200;
+                break;
+        }
+    }
+
+    private static uint Hash(int a, long b)
+    {
+        uint h = ((uint)a * 2654435761u) ^ ((uint)b * 2246822519u);
+        h ^= h >> 15;
+        h *= 2246822519u;
+        return h ^ (h >> 13);
+    }
+
+    private int Name(string owner, params string[] names)
+    {
+        int first = _values.Count;
+        foreach (string name in names)
+        {
+            _index[$"{owner}/{name}"] = _values.Count;
+            _values.Add(0);
+        }
+        return first;
+    }
+}

@@ -1,0 +1,133 @@
+using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Places;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.VirtualSite.Plant;
+
+/// <summary>
+/// The stand-in for builders and electricians: makes a plan of the site from the drawings, once, when told to. Afterwards
+/// the site knows nothing of the project; what is drawn later is not there until it is built.
+/// </summary>
+public static class SiteBuilder
+{
+    /// <summary>The whole site as the project draws it. Faults and seed are taken from an earlier plan, if there is one.</summary>
+    public static SitePlan Build(Project project, SitePlan? earlier = null)
+    {
+        var rooms = project.All<Place>().Where(p => p.Kind == PlaceKind.Room).OrderBy(p => p.Id).ToList();
+        var machines = project.All<Equipment>().OrderBy(e => e.Id).ToList();
+        var heated = machines.Where(m => m.Kind is "fan-coil" or "radiator").Select(m => m.PlaceId).ToHashSet();
+        var hot = machines.Where(m => m.Kind is "kiln").Select(m => m.PlaceId).ToHashSet();
+        var wires = project.All<Controller>().OrderBy(c => c.Id).SelectMany(c => WiresOf(project, c)).ToList();
+        var driven = wires.Select(w => w.Quantity).ToHashSet();
+        return new SitePlan
+        {
+            Seed = earlier?.Seed ?? 41,
+            TimeZone = project.Site?.TimeZone ?? "UTC",
+            Rooms =
+            [
+                .. rooms.Select(r => new SiteRoom
+                {
+                    Id = r.Id,
+                    Name = r.Name,
+                    AreaSquareMetres = AreaOf(r),
+                    People = hot.Contains(r.Id) ? 0 : Math.Round(AreaOf(r) / 14),
+                    // Where no fan-coil is under control, the old radiators go on by themselves.
+                    BackgroundHeating = !hot.Contains(r.Id) && !(heated.Contains(r.Id) && machines.Any(m => m.PlaceId == r.Id && driven.Contains($"machine/{m.Id}/level"))),
+                    Walls = WallsOf(r, rooms),
+                }),
+            ],
+            Machines = [.. machines.Select(m => new SiteMachine { Id = m.Id, Name = m.Name, Kind = m.Kind, Room = project.Find<Place>(m.PlaceId) is { Kind: PlaceKind.Room } room ? room.Id : null })],
+            Wires = wires,
+            Faults = earlier?.Faults ?? [],
+        };
+    }
+
+    /// <summary>The wires of one controller, as its wiring list draws them. A point for which the site has nothing gets no wire.</summary>
+    public static IEnumerable<Wire> WiresOf(Project project, Controller controller)
+    {
+        foreach (Fitting fitting in project.Referrers<Fitting>(controller.Id).Where(f => f.Terminal != Fitting.MemoryTerminal).OrderBy(f => f.Terminal, StringComparer.Ordinal))
+        {
+            if (project.Find<Point>(fitting.PointId) is not { } point || QuantityOf(project, point) is not { } quantity) continue;
+            string owner = project.Find(point.OwnerId)?.Name ?? "";
+            yield return new Wire
+            {
+                ControllerId = controller.Id,
+                Terminal = fitting.Terminal,
+                Signal = fitting.Signal,
+                Low = fitting.Low,
+                High = fitting.High,
+                Quantity = quantity,
+                Name = $"{owner} · {point.Name}",
+                Unit = point.Unit,
+            };
+        }
+    }
+
+    /// <summary>What in the plant a point stands for, read from its unit, its role, and the kind and words of what it belongs to; null when the site has no such thing.</summary>
+    public static string? QuantityOf(Project project, Point point)
+    {
+        Equipment? equipment = project.Find<Equipment>(point.OwnerId);
+        RecordId? room = project.Lineage(point.Id).OfType<Place>().FirstOrDefault(p => p.Kind == PlaceKind.Room)?.Id;
+        string name = point.Name.ToLowerInvariant();
+        if (point.Role != PointRole.Sensor)
+        {
+            if (equipment is null) return null;
+            string pin = point.Kind == PointKind.Binary ? "run" : name.Contains("cool", StringComparison.Ordinal) ? "cool" : "level";
+            return $"machine/{equipment.Id}/{pin}";
+        }
+        bool outdoors = equipment?.Kind == "weather mast" || name.Contains("outdoor", StringComparison.Ordinal) || room is null;
+        string? quantity = point.Unit switch
+        {
+            "°C" => "temperature",
+            "%RH" => "humidity",
+            "ppm" => "co2",
+            "m/s" => "wind",
+            "W" or "lx" => "solar",
+            _ => null,
+        };
+        if (point.Kind == PointKind.Binary)
+        {
+            if (equipment is not null && (name.Contains("status", StringComparison.Ordinal) || name.Contains("run", StringComparison.Ordinal))) return $"machine/{equipment.Id}/status";
+            if (name.Contains("rain", StringComparison.Ordinal)) return "outdoor/rain";
+            return name.Contains("presence", StringComparison.Ordinal) && room is { } here ? $"room/{here}/presence" : null;
+        }
+        if (quantity is null) return null;
+        if (quantity is "wind" or "solar") return $"outdoor/{quantity}";
+        bool ofMachine = equipment is { Kind: "kiln" or "boiler" or "air handler" or "heat pump" } && !name.Contains("room", StringComparison.Ordinal);
+        if (ofMachine && quantity == "temperature" && !name.Contains("outdoor", StringComparison.Ordinal)) return $"machine/{equipment!.Id}/temperature";
+        if (outdoors) return quantity == "co2" ? null : $"outdoor/{quantity}";
+        return $"room/{room}/{quantity}";
+    }
+
+    private static double AreaOf(Place room) => room.AreaSquareMetres ?? (room.Outline.Count >= 3 ? Outlines.Area(room.Outline) : 20);
+
+    /// <summary>Walls to the rooms whose outlines touch; three metres high.</summary>
+    private static IReadOnlyList<SharedWall> WallsOf(Place room, IEnumerable<Place> rooms)
+    {
+        var walls = new List<SharedWall>();
+        if (room.Outline.Count < 3) return walls;
+        foreach (Place other in rooms.Where(o => o.Id != room.Id && o.In == room.In && o.Outline.Count >= 3))
+        {
+            double length = 0;
+            for (int i = 0; i < room.Outline.Count; i++)
+            {
+                for (int j = 0; j < other.Outline.Count; j++)
+                    length += Overlap(room.Outline[i], room.Outline[(i + 1) % room.Outline.Count], other.Outline[j], other.Outline[(j + 1) % other.Outline.Count]);
+            }
+            if (length > 0.1) walls.Add(new SharedWall(other.Id, length * 3));
+        }
+        return walls;
+    }
+
+    /// <summary>How far two level or upright edges run along each other, in metres; edges within 0.3 m of one line share a wall.</summary>
+    private static double Overlap(Corner a, Corner b, Corner c, Corner d)
+    {
+        bool upright = Math.Abs(a.X - b.X) < 0.01 && Math.Abs(c.X - d.X) < 0.01 && Math.Abs(a.X - c.X) < 0.3;
+        bool level = Math.Abs(a.Y - b.Y) < 0.01 && Math.Abs(c.Y - d.Y) < 0.01 && Math.Abs(a.Y - c.Y) < 0.3;
+        return upright ? Common(a.Y, b.Y, c.Y, d.Y) : level ? Common(a.X, b.X, c.X, d.X) : 0;
+
+        static double Common(double p, double q, double r, double s) => Math.Max(0, Math.Min(Math.Max(p, q), Math.Max(r, s)) - Math.Max(Math.Min(p, q), Math.Min(r, s)));
+    }
+}

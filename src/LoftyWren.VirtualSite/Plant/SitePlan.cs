@@ -1,0 +1,110 @@
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Signals;
+
+namespace LoftyWren.VirtualSite.Plant;
+
+/// <summary>A room as the virtual site builds it.</summary>
+public sealed record SiteRoom
+{
+    /// <summary>Its identity; that of the project's room it was built from.</summary>
+    public required RecordId Id { get; init; }
+
+    /// <summary>What people call it.</summary>
+    public required string Name { get; init; }
+
+    /// <summary>Floor area, m².</summary>
+    public required double AreaSquareMetres { get; init; }
+
+    /// <summary>Clear height, m.</summary>
+    public double HeightMetres { get; init; } = 3;
+
+    /// <summary>Rooms on the other side of a wall, with the wall's area in m².</summary>
+    public IReadOnlyList<SharedWall> Walls { get; init; } = [];
+
+    /// <summary>How many people work in it while the site is open.</summary>
+    public double People { get; init; }
+
+    /// <summary>Whether a radiator with a valve of its own keeps it from the cold, apart from all control.</summary>
+    public bool BackgroundHeating { get; init; }
+}
+
+/// <summary>A wall to another room.</summary>
+public sealed record SharedWall(RecordId Room, double AreaSquareMetres);
+
+/// <summary>A machine in a room.</summary>
+public sealed record SiteMachine
+{
+    /// <summary>Its identity; that of the project's equipment.</summary>
+    public required RecordId Id { get; init; }
+
+    /// <summary>What people call it.</summary>
+    public required string Name { get; init; }
+
+    /// <summary>The kind of equipment.</summary>
+    public required string Kind { get; init; }
+
+    /// <summary>The room it stands in, if it stands in one.</summary>
+    public RecordId? Room { get; init; }
+}
+
+/// <summary>A pair of wires from a controller's terminal to something in the plant, through a real sensor or actuator.</summary>
+public sealed record Wire
+{
+    /// <summary>The controller.</summary>
+    public required RecordId ControllerId { get; init; }
+
+    /// <summary>The terminal, such as UI3.</summary>
+    public required string Terminal { get; init; }
+
+    /// <summary>What the sensor or actuator at the other end gives or takes.</summary>
+    public required Signal Signal { get; init; }
+
+    /// <summary>The quantity's value at the low end of the signal.</summary>
+    public double Low { get; init; }
+
+    /// <summary>The quantity's value at the high end of the signal.</summary>
+    public double High { get; init; } = 100;
+
+    /// <summary>What it is tied to, such as <c>room/kiln-room/temperature</c>; see <see cref="Plant.Quantities"/>.</summary>
+    public required string Quantity { get; init; }
+
+    /// <summary>What people call it.</summary>
+    public required string Name { get; init; }
+
+    /// <summary>The unit of the quantity, for showing.</summary>
+    public string? Unit { get; init; }
+}
+
+/// <summary>What is wrong with a wire on purpose.</summary>
+public enum WireFault
+{
+    /// <summary>The circuit is broken: a sensor that went silent.</summary>
+    Open,
+    /// <summary>The actuator does not move any more.</summary>
+    Stuck,
+}
+
+/// <summary>A fault that is built in.</summary>
+public sealed record BuiltInFault(RecordId ControllerId, string Terminal, WireFault Fault, double Value = 0);
+
+/// <summary>Everything outside the controllers: rooms, machines, wires. The virtual site's own record of itself.</summary>
+public sealed record SitePlan
+{
+    /// <summary>The seed of weather and noise.</summary>
+    public int Seed { get; init; } = 41;
+
+    /// <summary>The zone in which people come to work and kilns are fired.</summary>
+    public string TimeZone { get; init; } = "Europe/London";
+
+    /// <summary>Rooms.</summary>
+    public IReadOnlyList<SiteRoom> Rooms { get; init; } = [];
+
+    /// <summary>Machines.</summary>
+    public IReadOnlyList<SiteMachine> Machines { get; init; } = [];
+
+    /// <summary>Wires.</summary>
+    public IReadOnlyList<Wire> Wires { get; init; } = [];
+
+    /// <summary>Faults.</summary>
+    public IReadOnlyList<BuiltInFault> Faults { get; init; } = [];
+}

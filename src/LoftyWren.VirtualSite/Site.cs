@@ -1,0 +1,219 @@
+using System.Text.Json;
+using LoftyWren.Core.Controllers;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Status;
+using LoftyWren.VirtualSite.Controllers;
+using LoftyWren.VirtualSite.Plant;
+using LoftyWren.VirtualSite.Wiring;
+
+namespace LoftyWren.VirtualSite;
+
+/// <summary>An input that a person put by hand in place of its sensor.</summary>
+public sealed record InputHold(RecordId ControllerId, string Terminal, double Value, string Who, string Why, long AtMilliseconds, long? UntilMilliseconds);
+
+/// <summary>
+/// The virtual site: plant, wiring, controllers and their clock. It never looks into the project. Everything it knows can
+/// be kept and taken up again by name. Not safe for several threads: whoever owns it takes turns.
+/// </summary>
+public sealed class Site
+{
+    private readonly Dictionary<RecordId, InstalledController> _controllers = [];
+    private readonly List<InputHold> _holds = [];
+    private Plant.Plant _plant;
+    private FieldWire[] _wires = [];
+    private (InstalledController Controller, FieldWire[] Inputs, FieldWire[] Outputs, (InstalledController? From, RecordId Point)[] Remote)[] _running = [];
+    private long _nextPlantStep;
+
+    /// <summary>Builds a site at a moment of site time.</summary>
+    public Site(SitePlan plan, long now)
+    {
+        Plan = plan;
+        Now = now;
+        _plant = new Plant.Plant(plan);
+        _nextPlantStep = now;
+        Connect();
+    }
+
+    /// <summary>What is built.</summary>
+    public SitePlan Plan { get; private set; }
+
+    /// <summary>Site time, ms since 1970 UTC.</summary>
+    public long Now { get; private set; }
+
+    /// <summary>How far one step goes, in ms: one second, or the shortest scan period if that is less.</summary>
+    public int StepMilliseconds { get; private set; } = 1000;
+
+    /// <summary>The plant.</summary>
+    public Plant.Plant Plant => _plant;
+
+    /// <summary>The controllers that are mounted.</summary>
+    public IReadOnlyDictionary<RecordId, InstalledController> Controllers => _controllers;
+
+    /// <summary>Inputs held by hand.</summary>
+    public IReadOnlyList<InputHold> InputHolds => _holds;
+
+    /// <summary>Mounts a controller if it is not there; answers it.</summary>
+    public InstalledController Mount(RecordId id)
+    {
+        if (!_controllers.TryGetValue(id, out InstalledController? controller)) _controllers[id] = controller = new InstalledController(id);
+        return controller;
+    }
+
+    /// <summary>Rebuilds plant and wiring to another plan; rooms and machines that stay keep their state.</summary>
+    public void Rebuild(SitePlan plan)
+    {
+        SiteMemory memory = Remember();
+        Plan = plan;
+        _plant = new Plant.Plant(plan);
+        RecallPlant(memory);
+        Connect();
+    }
+
+    /// <summary>Ties wires to terminals and controllers to each other anew; after a change-over too, since its engine is another.</summary>
+    public void Connect()
+    {
+        _wires = [.. Plan.Wires.Select((w, i) => new FieldWire(w, _plant.IndexOf(w.Quantity), !w.Terminal.StartsWith("RO", StringComparison.Ordinal) && !w.Terminal.StartsWith("AO", StringComparison.Ordinal), Plan.Faults.FirstOrDefault(f => f.ControllerId == w.ControllerId && f.Terminal == w.Terminal), Plan.Seed + (i * 7919)))];
+        foreach (FieldWire wire in _wires) wire.Held = HoldOn(wire.Wire.ControllerId, wire.Wire.Terminal)?.Value;
+        var running = new List<(InstalledController, FieldWire[], FieldWire[], (InstalledController?, RecordId)[])>();
+        StepMilliseconds = 1000;
+        foreach (InstalledController controller in _controllers.Values.OrderBy(c => c.Id))
+        {
+            if (controller.Engine is not { } engine) continue;
+            var own = _wires.Where(w => w.Wire.ControllerId == controller.Id).ToList();
+            foreach (FieldWire wire in own) wire.Terminal = engine.IndexOf(wire.Wire.Terminal);
+            own.RemoveAll(w => w.Terminal < 0);
+            running.Add((controller, [.. own.Where(w => w.IsInput)], [.. own.Where(w => !w.IsInput)],
+                [.. engine.Image.Remote.Select(r => (_controllers.GetValueOrDefault(r.ControllerId), r.PointId))]));
+            foreach (var sequence in engine.Image.Records.OfType<Core.Sequences.Sequence>())
+                StepMilliseconds = Math.Clamp((int)Math.Round(sequence.ScanSeconds * 1000), 100, StepMilliseconds);
+        }
+        _running = [.. running];
+    }
+
+    /// <summary>One step of site time: plant when it is due, then every controller's scan.</summary>
+    public void Step()
+    {
+        Now += StepMilliseconds;
+        if (_holds.Count > 0) EndHolds();
+        if (Now >= _nextPlantStep)
+        {
+            _plant.Step(Now);
+            _nextPlantStep = Now + (VirtualSite.Plant.Plant.StepSeconds * 1000);
+        }
+        foreach (ref var running in _running.AsSpan())
+        {
+            ControllerEngine engine = running.Controller.Engine!;
+            foreach (FieldWire wire in running.Inputs) engine.RawInputs[wire.Terminal] = wire.Sense(_plant, StepMilliseconds / 1000.0);
+            for (int i = 0; i < running.Remote.Length; i++)
+            {
+                Reading? reading = running.Remote[i].From?.Engine is { } other && other.IsHome(running.Remote[i].Point) ? other.Read(running.Remote[i].Point) : null;
+                if (reading is { } known) engine.SetRemote(i, known.Value, known.Status);
+                else engine.SetRemoteStale(i);
+            }
+            engine.Scan(Now);
+            foreach (FieldWire wire in running.Outputs) wire.Drive(_plant, engine.RawOutputs[wire.Terminal]);
+        }
+    }
+
+    /// <summary>Steps until a moment of site time.</summary>
+    public void RunUntil(long milliseconds)
+    {
+        while (Now + StepMilliseconds <= milliseconds) Step();
+    }
+
+    /// <summary>Puts an input by hand, in the unit of its point.</summary>
+    /// <exception cref="InvalidOperationException">Nothing is wired to this terminal.</exception>
+    public void HoldInput(InputHold hold)
+    {
+        FieldWire wire = WireAt(hold.ControllerId, hold.Terminal) ?? throw new InvalidOperationException($"Nothing is wired to {hold.Terminal} on the virtual site. Send the controller first; that wires what its wiring list says.");
+        _holds.RemoveAll(h => h.ControllerId == hold.ControllerId && h.Terminal == hold.Terminal);
+        _holds.Add(hold);
+        wire.Held = hold.Value;
+    }
+
+    /// <summary>Lets an input follow its sensor again; answers whether it was held.</summary>
+    public bool ReleaseInput(RecordId controllerId, string terminal)
+    {
+        if (WireAt(controllerId, terminal) is { } wire) wire.Held = null;
+        return _holds.RemoveAll(h => h.ControllerId == controllerId && h.Terminal == terminal) > 0;
+    }
+
+    private InputHold? HoldOn(RecordId controllerId, string terminal) => _holds.FirstOrDefault(h => h.ControllerId == controllerId && h.Terminal == terminal);
+
+    private FieldWire? WireAt(RecordId controllerId, string terminal) => _wires.FirstOrDefault(w => w.IsInput && w.Wire.ControllerId == controllerId && w.Wire.Terminal == terminal);
+
+    private void EndHolds()
+    {
+        foreach (InputHold hold in _holds.Where(h => h.UntilMilliseconds <= Now).ToList()) ReleaseInput(hold.ControllerId, hold.Terminal);
+    }
+
+    /// <summary>All that the site must keep over a restart, but for the images.</summary>
+    public SiteMemory Remember() => new()
+    {
+        Now = Now,
+        Rooms = Plan.Rooms.Select((r, i) => (r.Id, new RoomMemory(_plant.Rooms.Air[i], _plant.Rooms.Structure[i], _plant.Rooms.Co2[i], _plant.Rooms.Moisture[i]))).ToDictionary(x => x.Id, x => x.Item2),
+        Kilns = Plan.Machines.Select((m, i) => (m.Id, _plant.Kilns[i])).Where(x => x.Item2 is not null).ToDictionary(x => x.Id, x => new KilnMemory(x.Item2!.Temperature, x.Item2.FiringSince)),
+        Quantities = _plant.Quantities.Where(q => double.IsFinite(q.Value)).ToDictionary(q => q.Name, q => q.Value),
+        InputHolds = [.. _holds],
+    };
+
+    /// <summary>Takes up what was kept.</summary>
+    public void Recall(SiteMemory memory)
+    {
+        Now = memory.Now;
+        RecallPlant(memory);
+        _holds.Clear();
+        _holds.AddRange(memory.InputHolds);
+        Connect();
+    }
+
+    private void RecallPlant(SiteMemory memory)
+    {
+        _nextPlantStep = Now;
+        for (int i = 0; i < Plan.Rooms.Count; i++)
+        {
+            if (!memory.Rooms.TryGetValue(Plan.Rooms[i].Id, out RoomMemory? room)) continue;
+            (_plant.Rooms.Air[i], _plant.Rooms.Structure[i], _plant.Rooms.Co2[i], _plant.Rooms.Moisture[i]) = (room.Air, room.Structure, room.Co2, room.Moisture);
+        }
+        for (int i = 0; i < Plan.Machines.Count; i++)
+        {
+            if (_plant.Kilns[i] is { } kiln && memory.Kilns.TryGetValue(Plan.Machines[i].Id, out KilnMemory? kept)) kiln.Restore(kept.Temperature, kept.FiringSince);
+        }
+        foreach (var (name, value) in memory.Quantities)
+        {
+            int index = _plant.IndexOf(name);
+            if (index >= 0) _plant[index] = value;
+        }
+    }
+}
+
+/// <summary>What the site keeps over a restart.</summary>
+public sealed record SiteMemory
+{
+    /// <summary>Site time, ms.</summary>
+    public long Now { get; init; }
+
+    /// <summary>Room nodes.</summary>
+    public Dictionary<RecordId, RoomMemory> Rooms { get; init; } = [];
+
+    /// <summary>Kilns.</summary>
+    public Dictionary<RecordId, KilnMemory> Kilns { get; init; } = [];
+
+    /// <summary>All named quantities.</summary>
+    public Dictionary<string, double> Quantities { get; init; } = [];
+
+    /// <summary>Inputs held by hand.</summary>
+    public List<InputHold> InputHolds { get; init; } = [];
+
+    /// <summary>As JSON bytes.</summary>
+    public byte[] ToBytes() => JsonSerializer.SerializeToUtf8Bytes(this, RecordJson.Options);
+
+    /// <summary>From JSON bytes.</summary>
+    public static SiteMemory FromBytes(ReadOnlySpan<byte> bytes) => JsonSerializer.Deserialize<SiteMemory>(bytes, RecordJson.Options)!;
+}
+
+/// <summary>The nodes of one room: °C, °C, ppm, g/kg.</summary>
+public sealed record RoomMemory(double Air, double Structure, double Co2, double Moisture);
+
+/// <summary>The state of one kiln.</summary>
+public sealed record KilnMemory(double Temperature, long? FiringSince);

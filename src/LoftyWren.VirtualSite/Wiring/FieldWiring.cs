@@ -1,0 +1,68 @@
+using LoftyWren.Core.Signals;
+using LoftyWren.VirtualSite.Plant;
+
+namespace LoftyWren.VirtualSite.Wiring;
+
+/// <summary>One wire with its sensor or actuator at work: lag, noise and faults on the way in, stuck drives on the way out.</summary>
+internal sealed class FieldWire(Wire wire, int quantity, bool isInput, BuiltInFault? fault, int seed)
+{
+    private const double LagSeconds = 45, NoiseKelvin = 0.03;
+    private double _lagged = double.NaN;
+    private uint _noise = unchecked(((uint)seed * 747796405u) + 2891336453u);
+
+    public Wire Wire { get; } = wire;
+
+    public bool IsInput { get; } = isInput;
+
+    /// <summary>The value a person put in place of the sensor's, in the unit of the quantity.</summary>
+    public double? Held { get; set; }
+
+    public BuiltInFault? Fault { get; } = fault;
+
+    public int Terminal { get; set; }
+
+    /// <summary>What the sensor gives at the terminal, in the unit of its signal.</summary>
+    public double Sense(Plant.Plant plant, double seconds)
+    {
+        double value = quantity < 0 ? double.NaN : plant[quantity];
+        bool isTemperature = Wire.Unit == "°C";
+        if (isTemperature)
+        {
+            _lagged = double.IsNaN(_lagged) ? value : _lagged + ((value - _lagged) * Math.Min(1, seconds / LagSeconds));
+            value = _lagged + (NoiseKelvin * Noise());
+        }
+        if (Held is { } held) value = held;
+        else if (Fault?.Fault == WireFault.Open) return Wire.Signal == Signal.Pt1000 ? 100_000 : Wire.Signal == Signal.DryContact ? 0 : 0.0;
+        if (double.IsNaN(value)) return double.NaN;
+        return Wire.Signal switch
+        {
+            Signal.Pt1000 => Pt1000.Resistance(value),
+            Signal.DryContact => value > 0.5 ? 1 : 0,
+            _ => SignalConversion.Write(Wire.Signal, value, Wire.Low, Wire.High, false),
+        };
+    }
+
+    /// <summary>Lets the actuator follow the terminal.</summary>
+    public void Drive(Plant.Plant plant, double raw)
+    {
+        if (quantity < 0) return;
+        if (Fault?.Fault == WireFault.Stuck)
+        {
+            plant[quantity] = Fault.Value;
+            return;
+        }
+        plant[quantity] = Wire.Signal == Signal.Relay ? raw : SignalConversion.Read(Wire.Signal, raw, Wire.Low, Wire.High, 0, false).Value;
+    }
+
+    // Near enough to a bell: the sum of three even draws, between −1.5 and 1.5, by a seed of the wire's own.
+    private double Noise()
+    {
+        double sum = 0;
+        for (int i = 0; i < 3; i++)
+        {
+            _noise = (_noise * 747796405u) + 2891336453u;
+            sum += (_noise >> 8) / (double)(1 << 24);
+        }
+        return sum - 1.5;
+    }
+}
