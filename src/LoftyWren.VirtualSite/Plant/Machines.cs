@@ -4,7 +4,7 @@ namespace LoftyWren.VirtualSite.Plant;
 public sealed class Kiln
 {
     /// <summary>Heat capacity, J/K; power, W; loss to the room, W/K.</summary>
-    public const double Capacity = 160_000, Power = 9_000, Loss = 4.5;
+    public const double Capacity = 160_000, Power = 16_000, Loss = 7;
 
     private const double RiseAnHour = 150, Top = 1060, SoakHours = 0.5;
 

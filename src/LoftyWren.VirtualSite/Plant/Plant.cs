@@ -116,15 +116,15 @@ public sealed class Plant
         switch (machine.Kind)
         {
             case "kiln" when _kilns[m] is { } kiln:
-                // The potter fires at six in the morning on the days the site is open, each kiln on its own days.
-                if (kiln.State == 1 && local.Hour == 6 && local.DayOfWeek != IsoDayOfWeek.Monday && (local.DayOfYear + m) % 2 == 0) kiln.FiringSince = now;
+                // The potter fires from two in the morning on the days the site is open, each kiln on its own days.
+                if (kiln.State == 1 && local.Hour == 2 && local.DayOfWeek != IsoDayOfWeek.Monday && (local.DayOfYear + m) % 2 == 0) kiln.FiringSince = now;
                 double heat = kiln.Step(StepSeconds, now, room >= 0 ? Rooms.Air[room] : Weather.Temperature);
                 if (room >= 0) Rooms.PlantHeat[room] += heat;
                 _values[first + 3] = kiln.Temperature;
                 _values[first + 4] = kiln.State;
                 break;
             case "extract fan" or "dust extract" when room >= 0 && _motors[m].Turns:
-                Rooms.ExtraAir[room] += 35 * area;
+                Rooms.ExtraAir[room] += 15 * area;
                 break;
             case "fan-coil" or "radiator" when room >= 0:
                 Rooms.PlantHeat[room] += (110 * area * level) - (70 * area * Math.Clamp(_values[first + 5] / 100, 0, 1));

@@ -1,0 +1,111 @@
+using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Images;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Installation;
+using LoftyWren.Server.Jobs;
+using LoftyWren.Server.Projects;
+using LoftyWren.Storage.Accounts;
+using LoftyWren.VirtualSite.Controllers;
+using LoftyWren.VirtualSite.Plant;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace LoftyWren.Server.Commissioning;
+
+/// <summary>How far the design of one controller is ahead of what is installed.</summary>
+public sealed record Ahead(RecordId ControllerId, string Name, int Changes, bool Installed, int Version, string SentBy, long SentAt);
+
+/// <summary>What sending would change on one controller, record by record, and what the electrician would wire.</summary>
+public sealed record SendReview(RecordId ControllerId, string Name, bool Installed, int Version, string InstalledHash, string DesignHash, int Bytes, IReadOnlyList<ImageDifference> Differences, IReadOnlyList<WireLine> Wires, IReadOnlyList<FindingView> Findings);
+
+/// <summary>One wire that is new, changed or taken off.</summary>
+public sealed record WireLine(string Terminal, string What, string Name);
+
+/// <summary>What was read back from a controller, compared with the design.</summary>
+public sealed record ReadBack(RecordId ControllerId, int Version, string Hash, int Bytes, int Records, IReadOnlyList<ImageDifference> Differences, string Sentence);
+
+internal static class CommissioningEndpoints
+{
+    private const int PieceBytes = 2048;
+
+    public static void Map(RouteGroupBuilder api)
+    {
+        api.MapGet("/commission", (Workspace workspace, SiteHost site, ImageCache images) => AllAhead(workspace, site, images)).For(Role.Viewer);
+        api.MapGet("/commission/{id}", Results<Ok<SendReview>, ProblemHttpResult> (string id, Workspace workspace, SiteHost site, ImageCache images) =>
+            Find(workspace, id) is { } controller ? TypedResults.Ok(Review(workspace, site, images, controller)) : Problems.Missing("controller")).For(Role.Viewer);
+        api.MapPost("/commission/{id}/send", Results<Ok<JobView>, ProblemHttpResult> (string id, HttpContext http, Workspace workspace, SiteHost site, JobRunner jobs) =>
+        {
+            if (Find(workspace, id) is not { } controller) return Problems.Missing("controller");
+            return TypedResults.Ok(StartSend(controller, workspace.Project, site, jobs, http.User.Identity!.Name!));
+        }).For(Role.Technician);
+        api.MapGet("/commission/{id}/read-back", Results<Ok<ReadBack>, ProblemHttpResult> (string id, Workspace workspace, SiteHost site) =>
+        {
+            if (Find(workspace, id) is not { } controller) return Problems.Missing("controller");
+            if (site.Ask(s => s.Controllers.GetValueOrDefault(controller.Id)) is not { ImageBytes: { } bytes } installed) return Problems.Refused($"{controller.Name} runs nothing yet, so there is nothing to read back. Send it first.");
+            ControllerImage image = ControllerImage.FromBytes(bytes);
+            var differences = ImageComparison.Compare(image, ControllerImage.Build(workspace.Project, controller));
+            string sentence = differences.Count == 0 ? $"{controller.Name} runs exactly the design." : $"The design of {controller.Name} differs from what runs there in {differences.Count} record{(differences.Count == 1 ? "" : "s")}.";
+            return TypedResults.Ok(new ReadBack(controller.Id, installed.Version, ControllerImage.HashOf(bytes), bytes.Length, image.Records.Count, differences, sentence));
+        }).For(Role.Technician);
+    }
+
+    /// <summary>Sends a controller's image as a job: wires, transfer in pieces, change-over. Until the last step the old program runs on.</summary>
+    public static JobView StartSend(Controller controller, Project project, SiteHost site, JobRunner jobs, string who, int pauseMilliseconds = 15)
+    {
+        byte[] bytes = ControllerImage.Build(project, controller).ToBytes();
+        string hash = ControllerImage.HashOf(bytes);
+        return jobs.Start("send", $"Send {controller.Name}", who, async context =>
+        {
+            int offset = site.Ask(s => s.Mount(controller.Id).BeginSend(bytes.Length, hash));
+            while (offset < bytes.Length)
+            {
+                context.Report(offset, bytes.Length, $"{offset / 1024} of {Math.Max(1, bytes.Length / 1024)} kB are on {controller.Name}; the old program runs on");
+                int length = Math.Min(PieceBytes, bytes.Length - offset), from = offset;
+                site.Ask(s =>
+                {
+                    s.Mount(controller.Id).Receive(from, bytes.AsSpan(from, length));
+                    return 0;
+                });
+                offset += length;
+                if (pauseMilliseconds > 0) await Task.Delay(pauseMilliseconds, context.Stop);
+            }
+            context.Report(bytes.Length, bytes.Length, "Changing over");
+            site.Change(s =>
+            {
+                SitePlan drawn = SiteBuilder.Build(project, s.Plan);
+                // Only this controller is visited: the wires of others stay as they were built.
+                s.Mount(controller.Id).ChangeOver(who, DateTimeOffset.UtcNow.ToUnixTimeMilliseconds());
+                s.Rebuild(drawn with { Wires = [.. s.Plan.Wires.Where(w => w.ControllerId != controller.Id), .. SiteBuilder.WiresOf(project, controller)] });
+            });
+            int version = site.Ask(s => s.Controllers[controller.Id].Version);
+            site.Trail(who, $"Sent {controller.Name}, version {version}", controller.Id);
+            return $"{controller.Name} runs version {version}.";
+        });
+    }
+
+    private static Controller? Find(Workspace workspace, string id) => RecordId.IsValid(id) ? workspace.Project.Find<Controller>(new RecordId(id)) : null;
+
+    private static List<Ahead> AllAhead(Workspace workspace, SiteHost site, ImageCache images) =>
+        [.. workspace.Project.All<Controller>().OrderBy(c => c.Name).Select(c =>
+        {
+            InstalledController? installed = site.Ask(s => s.Controllers.GetValueOrDefault(c.Id));
+            return new Ahead(c.Id, c.Name, images.Changes(workspace.Project, c, installed), installed?.Engine is not null, installed?.Version ?? 0, installed?.SentBy ?? "", installed?.SentAt ?? 0);
+        })];
+
+    private static SendReview Review(Workspace workspace, SiteHost site, ImageCache images, Controller controller)
+    {
+        Project project = workspace.Project;
+        ControllerImage design = ControllerImage.Build(project, controller);
+        byte[] bytes = design.ToBytes();
+        InstalledController? installed = site.Ask(s => s.Controllers.GetValueOrDefault(controller.Id));
+        ControllerImage? old = installed?.ImageBytes is { } running ? ControllerImage.FromBytes(running) : null;
+        var built = site.Ask(s => s.Plan.Wires.Where(w => w.ControllerId == controller.Id).ToDictionary(w => w.Terminal));
+        var drawn = SiteBuilder.WiresOf(project, controller).ToDictionary(w => w.Terminal);
+        var wires = drawn.Values.Where(w => !built.TryGetValue(w.Terminal, out Wire? was) || was != w).Select(w => new WireLine(w.Terminal, built.ContainsKey(w.Terminal) ? "rewire" : "wire", w.Name))
+            .Concat(built.Values.Where(w => !drawn.ContainsKey(w.Terminal)).Select(w => new WireLine(w.Terminal, "take off", w.Name))).OrderBy(w => w.Terminal, StringComparer.Ordinal).ToList();
+        var ids = design.Records.Select(r => r.Id).ToHashSet();
+        var findings = ids.SelectMany(workspace.Findings.On).Where(f => f.Severity >= Core.Findings.Severity.Medium).OrderByDescending(f => f.Severity).Select(f => ProjectEndpoints.View(project, f)).ToList();
+        return new SendReview(controller.Id, controller.Name, old is not null, installed?.Version ?? 0, installed?.Hash ?? "", ControllerImage.HashOf(bytes), bytes.Length, ImageComparison.Compare(old, design), wires, findings);
+    }
+}

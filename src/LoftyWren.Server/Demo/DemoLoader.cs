@@ -1,0 +1,89 @@
+using System.Text.Json;
+using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Server.Commissioning;
+using LoftyWren.Server.Installation;
+using LoftyWren.Server.Jobs;
+using LoftyWren.Server.Projects;
+using LoftyWren.VirtualSite.Plant;
+using NodaTime;
+
+namespace LoftyWren.Server.Demo;
+
+/// <summary>What the demo's site file says: when it starts, how far it has run already, and what is wrong with it on purpose.</summary>
+public sealed record DemoSite
+{
+    /// <summary>Local time at which the site is built, as 2026-04-13T05:00.</summary>
+    public required string StartsAt { get; init; }
+
+    /// <summary>Local time up to which it has run before anybody looks.</summary>
+    public required string RunsTo { get; init; }
+
+    /// <summary>The seed of weather and noise.</summary>
+    public int Seed { get; init; } = 41;
+
+    /// <summary>Speed of the site clock afterwards.</summary>
+    public int Speed { get; init; } = 60;
+
+    /// <summary>Faults that are built in.</summary>
+    public IReadOnlyList<BuiltInFault> Faults { get; init; } = [];
+
+    /// <summary>Outputs that somebody holds.</summary>
+    public IReadOnlyList<DemoHold> Holds { get; init; } = [];
+
+    /// <summary>Change sets made after the site was sent, so that the design is ahead of it.</summary>
+    public IReadOnlyList<DemoEdit> EditsAfter { get; init; } = [];
+}
+
+/// <summary>An output held by hand in the demo.</summary>
+public sealed record DemoHold(RecordId PointId, double Value, string Who, string Why, double Minutes);
+
+/// <summary>One edit of the demo after sending.</summary>
+public sealed record DemoEdit(string Label, IReadOnlyList<Edit> Edits);
+
+/// <summary>Loads the demo from the readable files of its folder: records as one change set, then the site, sent and run ahead.</summary>
+public static class DemoLoader
+{
+    /// <summary>Loads it.</summary>
+    /// <exception cref="InvalidOperationException">A file does not hold what it should; the message names it.</exception>
+    public static async Task Load(string folder, Workspace workspace, SiteHost site, JobRunner jobs)
+    {
+        var edits = new List<Edit>();
+        foreach (string file in Directory.GetFiles(Path.Combine(folder, "project"), "*.json").Order(StringComparer.Ordinal))
+        {
+            try
+            {
+                edits.AddRange(JsonSerializer.Deserialize<List<ProjectRecord>>(await File.ReadAllTextAsync(file), RecordJson.Options)!.Select(r => Edit.Of(r)));
+            }
+            catch (JsonException e)
+            {
+                throw new InvalidOperationException($"{file}: {e.Message}", e);
+            }
+        }
+        Accept(workspace.Apply(edits, "engineer", "Loaded the demo project"));
+        DemoSite demo = JsonSerializer.Deserialize<DemoSite>(await File.ReadAllTextAsync(Path.Combine(folder, "site.json")), RecordJson.Options)!;
+        DateTimeZone zone = DateTimeZoneProviders.Tzdb[workspace.Project.Site!.TimeZone!];
+        site.Open(Milliseconds(demo.StartsAt, zone));
+        site.Change(s => s.Rebuild(new SitePlan { Seed = demo.Seed, Faults = demo.Faults, TimeZone = zone.Id }));
+        foreach (Controller controller in workspace.Project.All<Controller>().OrderBy(c => c.Name))
+            await jobs.Finish(CommissioningEndpoints.StartSend(controller, workspace.Project, site, jobs, "engineer", 0).Id);
+        site.RunAheadTo(Milliseconds(demo.RunsTo, zone));
+        site.Change(s =>
+        {
+            foreach (DemoHold hold in demo.Holds)
+                site.HomeOf(hold.PointId)!.Engine!.HoldByHand(new Core.Controllers.Hold(hold.PointId, hold.Value, hold.Who, hold.Why, s.Now, s.Now + (long)(hold.Minutes * 60_000)));
+        });
+        foreach (DemoHold hold in demo.Holds) site.Trail(hold.Who, $"Held ‘{workspace.Project.Find(hold.PointId)?.Name}’ by hand for {hold.Minutes} min: {hold.Why}", hold.PointId);
+        foreach (DemoEdit edit in demo.EditsAfter) Accept(workspace.Apply(edit.Edits, "engineer", edit.Label));
+        site.SetClock(running: true, demo.Speed, null);
+    }
+
+    private static void Accept(ChangeOutcome outcome)
+    {
+        if (!outcome.Accepted) throw new InvalidOperationException("The demo's records do not stand: " + string.Join(" ", outcome.Refusals.Take(8).Select(r => $"[{r.RecordId}] {r.Sentence}")));
+    }
+
+    private static long Milliseconds(string local, DateTimeZone zone) =>
+        zone.AtLeniently(NodaTime.Text.LocalDateTimePattern.CreateWithInvariantCulture("yyyy-MM-dd'T'HH:mm").Parse(local).GetValueOrThrow()).ToInstant().ToUnixTimeMilliseconds();
+}

@@ -1,0 +1,132 @@
+using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Signals;
+using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Installation;
+using LoftyWren.Server.Places;
+using LoftyWren.Server.Projects;
+using LoftyWren.Storage.Accounts;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace LoftyWren.Server.Hardware;
+
+/// <summary>A controller in a list.</summary>
+public sealed record ControllerLine(Controller Controller, long Revision, string Path, string Model, int Used, int Terminals, int Values, bool Installed);
+
+/// <summary>A panel as its page draws it.</summary>
+public sealed record Panel(Controller Controller, long Revision, string Path, ControllerModel Model, IReadOnlyList<PanelTerminal> Terminals, IReadOnlyList<PanelValue> Values, IReadOnlyList<PointRow> Unplaced, int Spare);
+
+/// <summary>One terminal of a panel.</summary>
+public sealed record PanelTerminal(string Terminal, string Group, IReadOnlyList<Signal> Signals, Direction Direction, Fitting? Fitting, long? Revision, Point? Point, string? Path);
+
+/// <summary>A point in the controller's memory.</summary>
+public sealed record PanelValue(Fitting Fitting, long Revision, Point Point, string Path);
+
+/// <summary>A point to put onto a terminal; the terminal <c>value</c> is the controller's memory.</summary>
+public sealed record PlaceOnTerminal(RecordId PointId, string Terminal);
+
+/// <summary>A proposal to fit all points that have no source.</summary>
+public sealed record FitView(IReadOnlyList<FitLine> Fittings, IReadOnlyList<FitLeft> Left, string Sentence);
+
+/// <summary>One proposed fitting.</summary>
+public sealed record FitLine(RecordId PointId, string Name, string Path, string Terminal, string Signal);
+
+/// <summary>A point that found no terminal, and why.</summary>
+public sealed record FitLeft(RecordId PointId, string Name, string Path, string Why);
+
+/// <summary>What a terminal measures or gives now.</summary>
+public sealed record TerminalReading(string Terminal, double? Raw, string Unit, string? Trouble);
+
+internal static class HardwareEndpoints
+{
+    public static void Map(RouteGroupBuilder api)
+    {
+        api.MapGet("/catalogue", () => ControllerModel.Catalogue).For(Role.Viewer);
+        api.MapGet("/controllers", (Workspace workspace, SiteHost site) =>
+        {
+            Project project = workspace.Project;
+            return project.All<Controller>().OrderBy(c => c.Name).Select(c =>
+            {
+                var fittings = project.Referrers<Fitting>(c.Id).ToList();
+                ControllerModel? model = ControllerModel.Find(c.ModelId);
+                return new ControllerLine(c, project.FindEntry(c.Id)!.Revision, project.PathOf(c.Id), model?.Name ?? c.ModelId, fittings.Count(f => f.Terminal != Fitting.MemoryTerminal), model?.Terminals().Count() ?? 0, fittings.Count(f => f.Terminal == Fitting.MemoryTerminal), site.Ask(s => s.Controllers.TryGetValue(c.Id, out var i) && i.Engine is not null));
+            }).ToList();
+        }).For(Role.Viewer);
+        api.MapGet("/controllers/{id}/panel", Results<Ok<Panel>, ProblemHttpResult> (string id, Workspace workspace) =>
+            Find(workspace, id) is { } controller ? TypedResults.Ok(PanelOf(workspace, controller)) : Problems.Missing("controller")).For(Role.Viewer);
+        api.MapGet("/controllers/{id}/terminals", Results<Ok<List<TerminalReading>>, ProblemHttpResult> (string id, Workspace workspace, SiteHost site) =>
+            Find(workspace, id) is { } controller ? TypedResults.Ok(Readings(site, controller)) : Problems.Missing("controller")).For(Role.Viewer);
+        api.MapPost("/controllers/{id}/terminals", Results<Ok<ChangeAnswer>, ProblemHttpResult> (string id, PlaceOnTerminal request, HttpContext http, Workspace workspace) =>
+        {
+            Project project = workspace.Project;
+            if (Find(workspace, id) is not { } controller) return Problems.Missing("controller");
+            if (project.Find<Point>(request.PointId) is not { } point) return Problems.Missing("point");
+            string terminal = request.Terminal.Trim();
+            TerminalGroup? group = ControllerModel.Find(controller.ModelId)!.GroupOf(terminal);
+            if (group is not null && Fitting.Why(point, group, terminal) is { } why) return Problems.Refused(why);
+            if (Fit.Make(project, controller, point, terminal) is not { } fitting) return Problems.Refused($"{controller.Name} has no terminal ‘{terminal}’. It has {string.Join(", ", ControllerModel.Find(controller.ModelId)!.Groups.Select(g => $"{g.Prefix}1–{g.Prefix}{g.Count}"))} and value.");
+            return ProjectEndpoints.Answer(workspace.Apply([Edit.Of(fitting, project.FindEntry(fitting.Id)?.Revision ?? 0)], http.User.Identity!.Name!));
+        }).For(Role.Engineer);
+        api.MapGet("/controllers/{id}/fit", Results<Ok<FitView>, ProblemHttpResult> (string id, Workspace workspace) =>
+        {
+            if (Find(workspace, id) is not { } controller) return Problems.Missing("controller");
+            FitProposal proposal = Propose(workspace.Project, controller);
+            string sentence = proposal.Fittings.Count == 0 && proposal.Left.Count == 0 ? "Every point has a source." : $"{proposal.Fittings.Count} of {proposal.Fittings.Count + proposal.Left.Count} points without a source fit onto {controller.Name}.";
+            return TypedResults.Ok(new FitView(
+                [.. proposal.Fittings.Select(f => new FitLine(f.PointId, workspace.Project.Find(f.PointId)!.Name, workspace.Project.PathOf(f.PointId), f.Terminal, SignalConversion.Name(f.Signal)))],
+                [.. proposal.Left.Select(l => new FitLeft(l.PointId, workspace.Project.Find(l.PointId)!.Name, workspace.Project.PathOf(l.PointId), l.Why))], sentence));
+        }).For(Role.Engineer);
+        api.MapPost("/controllers/{id}/fit", Results<Ok<ChangeAnswer>, ProblemHttpResult> (string id, HttpContext http, Workspace workspace) =>
+        {
+            if (Find(workspace, id) is not { } controller) return Problems.Missing("controller");
+            FitProposal proposal = Propose(workspace.Project, controller);
+            if (proposal.Fittings.Count == 0) return Problems.Refused(proposal.Left.Count > 0 ? proposal.Left[0].Why : "Every point has a source already.");
+            return ProjectEndpoints.Answer(workspace.Apply([.. proposal.Fittings.Select(f => Edit.Of(f, 0))], http.User.Identity!.Name!, $"Fitted {proposal.Fittings.Count} points onto {controller.Name}"));
+        }).For(Role.Engineer);
+    }
+
+    private static Controller? Find(Workspace workspace, string id) => RecordId.IsValid(id) ? workspace.Project.Find<Controller>(new RecordId(id)) : null;
+
+    /// <summary>Points of the controller's own building that have no source.</summary>
+    private static IEnumerable<Point> Unplaced(Project project, Controller controller)
+    {
+        RecordId scope = project.Lineage(controller.Id).OfType<Core.Places.Place>().LastOrDefault(p => p.Kind == Core.Places.PlaceKind.Building)?.Id ?? controller.PlaceId;
+        return PlaceEndpoints.PointsUnder(project, scope).Where(p => project.Holder($"source|{p.Id}") is null);
+    }
+
+    private static FitProposal Propose(Project project, Controller controller) => Fit.Propose(project, controller, Unplaced(project, controller));
+
+    private static Panel PanelOf(Workspace workspace, Controller controller)
+    {
+        Project project = workspace.Project;
+        ControllerModel model = ControllerModel.Find(controller.ModelId)!;
+        var fittings = project.Referrers<Fitting>(controller.Id).ToList();
+        var byTerminal = fittings.Where(f => f.Terminal != Fitting.MemoryTerminal).ToDictionary(f => f.Terminal);
+        var terminals = model.Terminals().Select(t =>
+        {
+            Fitting? fitting = byTerminal.GetValueOrDefault(t.Terminal);
+            Point? point = fitting is null ? null : project.Find<Point>(fitting.PointId);
+            return new PanelTerminal(t.Terminal, t.Group.Name, t.Group.Signals, t.Group.Direction, fitting, fitting is null ? null : project.FindEntry(fitting.Id)!.Revision, point, point is null ? null : project.PathOf(point.Id));
+        }).ToList();
+        return new Panel(controller, project.FindEntry(controller.Id)!.Revision, project.PathOf(controller.Id), model, terminals,
+            [.. fittings.Where(f => f.Terminal == Fitting.MemoryTerminal).Select(f => new PanelValue(f, project.FindEntry(f.Id)!.Revision, project.Find<Point>(f.PointId)!, project.PathOf(f.PointId))).OrderBy(v => v.Point.Name)],
+            [.. Unplaced(project, controller).Take(300).Select(p => PlaceEndpoints.Row(workspace, p))], terminals.Count(t => t.Fitting is null));
+    }
+
+    private static List<TerminalReading> Readings(SiteHost site, Controller controller) => site.Ask(s =>
+    {
+        var list = new List<TerminalReading>();
+        if (!s.Controllers.TryGetValue(controller.Id, out var installed) || installed.Engine is not { } engine) return list;
+        foreach (Fitting fitting in engine.Image.Records.OfType<Fitting>())
+        {
+            int terminal = engine.IndexOf(fitting.Terminal);
+            if (terminal < 0) continue;
+            bool isInput = ControllerModel.Find(controller.ModelId)!.GroupOf(fitting.Terminal)!.Direction == Direction.In;
+            double raw = isInput ? engine.RawInputs[terminal] : engine.RawOutputs[terminal];
+            list.Add(new TerminalReading(fitting.Terminal, double.IsFinite(raw) ? Math.Round(raw, 2) : null, SignalConversion.RawUnit(fitting.Signal), isInput ? SignalConversion.Trouble(fitting.Signal, raw) : null));
+        }
+        return list;
+    });
+}

@@ -1,0 +1,256 @@
+using System.Diagnostics;
+using System.Text.Json;
+using LoftyWren.Core.Controllers;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Status;
+using LoftyWren.Core.Trends;
+using LoftyWren.Storage.History;
+using LoftyWren.Storage.Site;
+using LoftyWren.VirtualSite;
+using LoftyWren.VirtualSite.Controllers;
+using LoftyWren.VirtualSite.Plant;
+
+namespace LoftyWren.Server.Installation;
+
+/// <summary>The site clock as screens show it. Behind tells how many seconds of site time a second really brings when the machine cannot keep the speed.</summary>
+public sealed record ClockView(long Now, bool Running, int Speed, double ActualSpeed, string TimeZone, double Outdoor, int Held);
+
+internal sealed record ClockMemory(int Speed, bool Running, SitePlan Plan, Dictionary<RecordId, ControllerMemory> Controllers);
+
+internal sealed record ControllerMemory(int Version, string SentBy, long SentAt);
+
+/// <summary>
+/// Runs the virtual site inside the server: moves its clock, collects trends and alarm events, and keeps its state in a
+/// store of its own. Everybody else takes turns through <see cref="Ask{T}"/>.
+/// </summary>
+public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider clock, ILogger<SiteHost> log) : BackgroundService
+{
+    /// <summary>The speeds of the site clock, as multiples of real time.</summary>
+    public static IReadOnlyList<int> Speeds { get; } = [1, 60, 600, 3600];
+
+    private readonly Lock _turn = new();
+    private readonly Dictionary<RecordId, long> _collected = [];
+    private readonly Dictionary<RecordId, long> _eventsSeen = [];
+    private Dictionary<RecordId, InstalledController> _homes = [];
+    private Site _site = new(new SitePlan(), 0);
+    private int _speed = 1;
+    private double _actualSpeed;
+
+    /// <summary>Whether the clock runs.</summary>
+    public bool Running { get; private set; }
+
+    /// <summary>Told when alarm states changed or outputs were held or released.</summary>
+    public event Action? EventsChanged;
+
+    /// <summary>Takes up the kept site, or makes a new one at a moment of site time. Answers whether there was one.</summary>
+    public bool Open(long startAt)
+    {
+        lock (_turn)
+        {
+            var parts = store.Read();
+            if (!parts.TryGetValue("site", out byte[]? head))
+            {
+                _site = new Site(new SitePlan(), startAt);
+                Index();
+                return false;
+            }
+            ClockMemory memory = JsonSerializer.Deserialize<ClockMemory>(head, RecordJson.Options)!;
+            _site = new Site(memory.Plan, startAt);
+            foreach (var (id, kept) in memory.Controllers)
+            {
+                InstalledController controller = _site.Mount(id);
+                if (!parts.TryGetValue($"image/{id}", out byte[]? image)) continue;
+                EngineMemory? engine = parts.TryGetValue($"memory/{id}", out byte[]? bytes) ? JsonSerializer.Deserialize<EngineMemory>(bytes, RecordJson.Options) : null;
+                controller.Restart(image, engine, kept.Version, kept.SentBy, kept.SentAt);
+            }
+            if (parts.TryGetValue("plant", out byte[]? plant)) _site.Recall(SiteMemory.FromBytes(plant));
+            else _site.Connect();
+            (_speed, Running) = (memory.Speed, memory.Running);
+            Index();
+            return true;
+        }
+    }
+
+    /// <summary>Has a turn with the site.</summary>
+    public T Ask<T>(Func<Site, T> question)
+    {
+        lock (_turn) return question(_site);
+    }
+
+    /// <summary>Has a turn with the site and keeps what was changed, so that it is there after a restart.</summary>
+    public void Change(Action<Site> change)
+    {
+        lock (_turn)
+        {
+            change(_site);
+            Index();
+            Save();
+        }
+        EventsChanged?.Invoke();
+    }
+
+    /// <summary>The controller that a point lives on, as installed, or null. Only within a turn.</summary>
+    public InstalledController? HomeOf(RecordId point) => _homes.GetValueOrDefault(point);
+
+    /// <summary>The present reading of a point on the site, or null when nothing installed knows it.</summary>
+    public Reading? Read(RecordId point) => _homes.TryGetValue(point, out InstalledController? controller) ? controller.Engine?.Read(point) : null;
+
+    /// <summary>The clock.</summary>
+    public ClockView Clock()
+    {
+        lock (_turn) return new ClockView(_site.Now, Running, _speed, Math.Round(_actualSpeed), _site.Plan.TimeZone, Math.Round(_site.Plant.Weather.Temperature, 1), HeldCount());
+    }
+
+    /// <summary>Pauses, runs, changes speed, or takes steps of one second while paused.</summary>
+    public void SetClock(bool? running, int? speed, int? stepSeconds)
+    {
+        lock (_turn)
+        {
+            if (running is { } run) Running = run;
+            if (speed is { } s) _speed = s;
+            if (stepSeconds is { } seconds)
+            {
+                Running = false;
+                _site.RunUntil(_site.Now + (seconds * 1000L));
+            }
+            Save();
+        }
+        Collect();
+    }
+
+    /// <summary>Runs ahead to a moment of site time at once, collecting on the way; for preparing the demo.</summary>
+    public void RunAheadTo(long milliseconds)
+    {
+        while (true)
+        {
+            lock (_turn)
+            {
+                if (_site.Now >= milliseconds) break;
+                _site.RunUntil(Math.Min(milliseconds, _site.Now + 600_000));
+                if (_site.Now + _site.StepMilliseconds > milliseconds) break;
+            }
+            Collect();
+        }
+        Collect();
+    }
+
+    /// <inheritdoc/>
+    protected override async Task ExecuteAsync(CancellationToken stopping)
+    {
+        // A thread of its own: the site's clock must not wait for requests, nor they for it longer than a slice.
+        await Task.Factory.StartNew(() => Run(stopping), stopping, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+    }
+
+    private void Run(CancellationToken stopping)
+    {
+        long last = Stopwatch.GetTimestamp(), lastCollect = last, lastSave = last, measuredFrom = last;
+        double owed = 0;
+        long measured = 0;
+        while (!stopping.WaitHandle.WaitOne(50))
+        {
+            try
+            {
+                double passed = Stopwatch.GetElapsedTime(last).TotalMilliseconds;
+                last = Stopwatch.GetTimestamp();
+                lock (_turn)
+                {
+                    owed = Running ? Math.Min(owed + (passed * _speed), 2000.0 * _speed) : 0;
+                    long sliceEnd = Stopwatch.GetTimestamp() + (Stopwatch.Frequency * 30 / 1000);
+                    while (owed >= _site.StepMilliseconds)
+                    {
+                        _site.Step();
+                        owed -= _site.StepMilliseconds;
+                        measured += _site.StepMilliseconds;
+                        if (Stopwatch.GetTimestamp() > sliceEnd) break;
+                    }
+                }
+                double window = Stopwatch.GetElapsedTime(measuredFrom).TotalMilliseconds;
+                if (window > 2000) (_actualSpeed, measured, measuredFrom) = (measured / window, 0, Stopwatch.GetTimestamp());
+                if (Stopwatch.GetElapsedTime(lastCollect).TotalMilliseconds > 250)
+                {
+                    Collect();
+                    lastCollect = Stopwatch.GetTimestamp();
+                }
+                if (Stopwatch.GetElapsedTime(lastSave).TotalSeconds > 5)
+                {
+                    lock (_turn) Save();
+                    lastSave = Stopwatch.GetTimestamp();
+                }
+            }
+            catch (Exception e) when (e is not OutOfMemoryException)
+            {
+                log.LogError(e, "The virtual site stopped: {Message}. The clock is paused.", e.Message);
+                lock (_turn) Running = false;
+            }
+        }
+        Collect();
+        lock (_turn) Save();
+    }
+
+    /// <summary>Brings trend samples and alarm events home from the controllers.</summary>
+    private void Collect()
+    {
+        var batches = new List<(RecordId, IReadOnlyList<Sample>, long)>();
+        var events = new List<(RecordId Controller, List<(long, Core.Alarms.AlarmRule, Core.Alarms.EventState, long, double)> Events)>();
+        lock (_turn)
+        {
+            foreach (InstalledController controller in _site.Controllers.Values)
+            {
+                if (controller.Engine is not { } engine) continue;
+                foreach (var (trend, buffer) in engine.Trends)
+                {
+                    if (!_collected.TryGetValue(trend.Id, out long known)) _collected[trend.Id] = known = history.Collected(trend.Id);
+                    // A buffer that counts less than was collected began anew, after a crash or on another controller.
+                    if (buffer.Total < known) known = 0;
+                    if (buffer.Total == known) continue;
+                    batches.Add((trend.Id, buffer.After(known, int.MaxValue), buffer.Total));
+                    _collected[trend.Id] = buffer.Total;
+                }
+                if (!_eventsSeen.TryGetValue(controller.Id, out long seen)) _eventsSeen[controller.Id] = seen = history.EventsSeen(controller.Id);
+                var rules = engine.Alarms.ToDictionary(a => a.Rule.Id, a => a.Rule);
+                var fresh = engine.EventsAfter(seen).Where(e => rules.ContainsKey(e.AlarmId)).Select(e => (e.Number, rules[e.AlarmId], e.To, e.AtMilliseconds, e.Value)).ToList();
+                if (fresh.Count == 0) continue;
+                _eventsSeen[controller.Id] = fresh[^1].Number;
+                events.Add((controller.Id, fresh));
+            }
+        }
+        if (batches.Count > 0) history.Write(batches);
+        foreach (var (controller, list) in events) history.Take(controller, list);
+        if (events.Count > 0) EventsChanged?.Invoke();
+    }
+
+    private int HeldCount() => _site.InputHolds.Count + _site.Controllers.Values.Sum(c => c.Engine?.Holds.Count ?? 0);
+
+    private void Index()
+    {
+        var homes = new Dictionary<RecordId, InstalledController>();
+        foreach (InstalledController controller in _site.Controllers.Values)
+        {
+            if (controller.Engine is not { } engine) continue;
+            foreach (var point in engine.Points)
+            {
+                if (engine.IsHome(point.Id)) homes[point.Id] = controller;
+            }
+        }
+        _homes = homes;
+    }
+
+    private void Save()
+    {
+        var parts = new List<(string, byte[])>
+        {
+            ("site", JsonSerializer.SerializeToUtf8Bytes(new ClockMemory(_speed, Running, _site.Plan, _site.Controllers.Values.ToDictionary(c => c.Id, c => new ControllerMemory(c.Version, c.SentBy, c.SentAt))), RecordJson.Options)),
+            ("plant", _site.Remember().ToBytes()),
+        };
+        foreach (InstalledController controller in _site.Controllers.Values)
+        {
+            if (controller.ImageBytes is not { } image) continue;
+            parts.Add(($"image/{controller.Id}", image));
+            parts.Add(($"memory/{controller.Id}", JsonSerializer.SerializeToUtf8Bytes(controller.Engine!.Remember(_collected), RecordJson.Options)));
+        }
+        store.Write(parts);
+    }
+
+    /// <summary>Writes into the trail what somebody did to the installation.</summary>
+    public void Trail(string who, string what, RecordId? record) => history.Trail(clock.GetUtcNow().ToUnixTimeMilliseconds(), Ask(s => s.Now), who, what, record);
+}

@@ -1,0 +1,187 @@
+using LoftyWren.Core.Records;
+using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Alarms;
+using LoftyWren.Server.Commissioning;
+using LoftyWren.Server.Demo;
+using LoftyWren.Server.Explanations;
+using LoftyWren.Server.Hardware;
+using LoftyWren.Server.Installation;
+using LoftyWren.Server.Jobs;
+using LoftyWren.Server.Live;
+using LoftyWren.Server.Places;
+using LoftyWren.Server.Projects;
+using LoftyWren.Server.Schedules;
+using LoftyWren.Server.Sequences;
+using LoftyWren.Server.Trends;
+using LoftyWren.Storage.Accounts;
+using LoftyWren.Storage.History;
+using LoftyWren.Storage.Projects;
+using LoftyWren.Storage.Site;
+using Microsoft.AspNetCore.Authentication;
+using Microsoft.AspNetCore.Authentication.Cookies;
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.Extensions.FileProviders;
+using Serilog;
+using Serilog.Events;
+
+namespace LoftyWren.Server;
+
+/// <summary>Puts the whole server together.</summary>
+public static class LoftyWrenServer
+{
+    /// <summary>The header that every request that changes something must carry; another site's page cannot send it.</summary>
+    public const string OwnRequestHeader = "X-Lofty-Wren";
+
+    /// <summary>Builds the server; nothing listens until it is run.</summary>
+    public static async Task<WebApplication> Build(ServerOptions options)
+    {
+        Directory.CreateDirectory(options.DataFolder);
+        // The content root stays away from the build folder: the client is served from its own folder below.
+        var builder = WebApplication.CreateSlimBuilder(new WebApplicationOptions { EnvironmentName = Environments.Production });
+        builder.Host.UseSerilog((_, log) => log.MinimumLevel.Is(LogEventLevel.Warning).WriteTo.Console());
+        builder.WebHost.UseKestrelHttpsConfiguration();
+        builder.WebHost.ConfigureKestrel(kestrel =>
+        {
+            kestrel.Limits.MaxRequestBodySize = 10 * 1024 * 1024;
+            kestrel.AddServerHeader = false;
+        });
+        builder.WebHost.UseUrls($"http://127.0.0.1:{options.Port}");
+        IServiceCollection services = builder.Services;
+        services.AddSingleton(TimeProvider.System);
+        services.AddSingleton(new ProjectStore(Path.Combine(options.DataFolder, "project.db")));
+        services.AddSingleton(new SiteStore(Path.Combine(options.DataFolder, "site.db")));
+        services.AddSingleton(new HistoryStore(Path.Combine(options.DataFolder, "history.db")));
+        services.AddSingleton(new AccountStore(Path.Combine(options.DataFolder, "accounts.db")));
+        services.AddSingleton<AccountDirectory>();
+        services.AddSingleton<Workspace>();
+        services.AddSingleton<JobRunner>();
+        services.AddSingleton<ImageCache>();
+        services.AddSingleton<SiteHost>().AddHostedService(s => s.GetRequiredService<SiteHost>());
+        services.AddSingleton<Broadcaster>().AddHostedService(s => s.GetRequiredService<Broadcaster>());
+        services.ConfigureHttpJsonOptions(json => RecordJson.Configure(json.SerializerOptions));
+        services.AddSignalR().AddJsonProtocol(json => RecordJson.Configure(json.PayloadSerializerOptions));
+        services.AddOpenApi("v1", OpenApiShape.Configure);
+        services.AddProblemDetails();
+        services.AddDataProtection().SetApplicationName("LoftyWren").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys")));
+        services.AddAuthentication(CookieAuthenticationDefaults.AuthenticationScheme).AddCookie(Cookies);
+        services.AddAuthorization(Least.AddTo);
+        services.AddHostFiltering(hosts => hosts.AllowedHosts = ["localhost", "127.0.0.1", "[::1]"]);
+
+        WebApplication app = builder.Build();
+        app.UseHostFiltering();
+        app.Use(Guard);
+        app.UseExceptionHandler(errors => errors.Run(Failed));
+        app.UseStatusCodePages();
+        string client = Path.GetFullPath(options.ClientFolder);
+        if (Directory.Exists(client)) app.UseStaticFiles(new StaticFileOptions { FileProvider = new PhysicalFileProvider(client), OnPrepareResponse = Cache });
+        app.UseAuthentication();
+        app.UseAuthorization();
+        RouteGroupBuilder api = app.MapGroup("/api");
+        AccountEndpoints.Map(api);
+        ProjectEndpoints.Map(api);
+        PlaceEndpoints.Map(api);
+        HardwareEndpoints.Map(api);
+        SequenceEndpoints.Map(api);
+        ScheduleEndpoints.Map(api);
+        TrendEndpoints.Map(api);
+        AlarmEndpoints.Map(api);
+        WhyEndpoints.Map(api);
+        SiteEndpoints.Map(api);
+        CommissioningEndpoints.Map(api);
+        JobRunner.Map(api);
+        api.MapFallback(() => Problems.Missing("address")).ForAnybody();
+        app.MapHub<LiveHub>("/live").For(Role.Viewer);
+        app.MapOpenApi().ForAnybody();
+        if (Directory.Exists(client)) app.MapFallback(http => Page(http, client)).ForAnybody();
+        await Prepare(app, options);
+        return app;
+    }
+
+    private static async Task Prepare(WebApplication app, ServerOptions options)
+    {
+        var workspace = app.Services.GetRequiredService<Workspace>();
+        var site = app.Services.GetRequiredService<SiteHost>();
+        var accounts = app.Services.GetRequiredService<AccountDirectory>();
+        string marker = Path.Combine(options.DataFolder, "demo");
+        if (!options.Empty && workspace.Project.Revision == 0)
+        {
+            await DemoLoader.Load(options.DemoFolder, workspace, site, app.Services.GetRequiredService<JobRunner>());
+            await File.WriteAllTextAsync(marker, "This folder holds the demo.");
+        }
+        else if (!site.Open(new DateTimeOffset(2026, 4, 14, 7, 0, 0, TimeSpan.Zero).ToUnixTimeMilliseconds())) site.SetClock(running: true, 1, null);
+        if (File.Exists(marker)) accounts.AddDemo();
+    }
+
+    private static void Cookies(CookieAuthenticationOptions options)
+    {
+        options.Cookie.Name = "lofty-wren";
+        options.Cookie.HttpOnly = true;
+        options.Cookie.SameSite = SameSiteMode.Strict;
+        options.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
+        options.ExpireTimeSpan = TimeSpan.FromHours(12);
+        options.SlidingExpiration = true;
+        options.Events.OnRedirectToLogin = context => Deny(context.Response, 401, "Sign in first.");
+        options.Events.OnRedirectToAccessDenied = context => Deny(context.Response, 403, "Your account may not do this. Ask somebody whose role allows it.");
+        options.Events.OnValidatePrincipal = async context =>
+        {
+            var accounts = context.HttpContext.RequestServices.GetRequiredService<AccountDirectory>();
+            Account? account = accounts.WithStamp(context.Principal?.Identity?.Name, context.Principal?.FindFirst(Least.StampClaim)?.Value);
+            if (account is not null && context.Principal!.HasClaim(Least.RoleClaim, account.Role.ToString())) return;
+            context.RejectPrincipal();
+            await context.HttpContext.SignOutAsync();
+        };
+    }
+
+    private static Task Deny(HttpResponse response, int status, string detail)
+    {
+        response.StatusCode = status;
+        return response.WriteAsJsonAsync(new { title = "Not allowed", status, detail }, options: null, contentType: "application/problem+json");
+    }
+
+    /// <summary>Headers that keep other sites out of ours, and requests from other sites away from what changes something.</summary>
+    private static async Task Guard(HttpContext http, RequestDelegate next)
+    {
+        IHeaderDictionary headers = http.Response.Headers;
+        // Styles alone may be inline: the component library writes its own.
+        headers.ContentSecurityPolicy = "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+        headers.XContentTypeOptions = "nosniff";
+        headers["Referrer-Policy"] = "no-referrer";
+        headers["Cross-Origin-Opener-Policy"] = "same-origin";
+        headers["Permissions-Policy"] = "camera=(), microphone=(), geolocation=()";
+        if (http.Request.Path.StartsWithSegments("/api")) headers.CacheControl = "no-store";
+        HttpRequest request = http.Request;
+        string? origin = request.Headers.Origin;
+        bool isOurs = string.IsNullOrEmpty(origin) || (Uri.TryCreate(origin, UriKind.Absolute, out Uri? from) && from.Authority == request.Host.Value);
+        bool changes = !(HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method) || HttpMethods.IsOptions(request.Method));
+        bool isLive = request.Path.StartsWithSegments("/live");
+        if ((!isOurs && (changes || isLive)) || (changes && !isLive && !request.Headers.ContainsKey(OwnRequestHeader)))
+        {
+            await Deny(http.Response, 403, "This request does not come from Lofty Wren's own pages.");
+            return;
+        }
+        await next(http);
+    }
+
+    private static Task Failed(HttpContext http)
+    {
+        Exception? error = http.Features.Get<Microsoft.AspNetCore.Diagnostics.IExceptionHandlerFeature>()?.Error;
+        if (error is BadHttpRequestException bad)
+        {
+            string detail = bad.InnerException is System.Text.Json.JsonException json ? $"The request could not be read: {json.Message}" : $"The request could not be read: {bad.Message}";
+            http.Response.StatusCode = bad.StatusCode;
+            return http.Response.WriteAsJsonAsync(new { title = "Not understood", status = bad.StatusCode, detail }, options: null, contentType: "application/problem+json");
+        }
+        Log.Error(error, "A request failed");
+        return http.Response.WriteAsJsonAsync(new { title = "Something went wrong here", status = 500, detail = "The program met something it did not expect; nothing was changed. The server's log says what." }, options: null, contentType: "application/problem+json");
+    }
+
+    private static void Cache(Microsoft.AspNetCore.StaticFiles.StaticFileResponseContext context) =>
+        context.Context.Response.Headers.CacheControl = context.Context.Request.Path.StartsWithSegments("/assets") ? "public, max-age=31536000, immutable" : "no-cache";
+
+    private static async Task Page(HttpContext http, string client)
+    {
+        http.Response.ContentType = "text/html; charset=utf-8";
+        http.Response.Headers.CacheControl = "no-cache";
+        await http.Response.SendFileAsync(Path.Combine(client, "index.html"));
+    }
+}

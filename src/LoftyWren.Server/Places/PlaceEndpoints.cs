@@ -1,0 +1,138 @@
+using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Places;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Projects;
+using LoftyWren.Storage.Accounts;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace LoftyWren.Server.Places;
+
+/// <summary>A place on the where bar.</summary>
+public sealed record Crumb(RecordId Id, string Name, PlaceKind Kind, IReadOnlyList<CrumbChild> Siblings, IReadOnlyList<CrumbChild> Children);
+
+/// <summary>A sibling or child of a crumb.</summary>
+public sealed record CrumbChild(RecordId Id, string Name, PlaceKind Kind);
+
+/// <summary>A building as its section draws it.</summary>
+public sealed record Section(Place Building, long Revision, IReadOnlyList<SectionFloor> Floors, int Equipment, int Points);
+
+/// <summary>One floor of a section, the highest first.</summary>
+public sealed record SectionFloor(Place Floor, long Revision, IReadOnlyList<SectionRoom> Rooms, double Area);
+
+/// <summary>One room of a floor.</summary>
+public sealed record SectionRoom(Place Room, long Revision, IReadOnlyList<SectionEquipment> Equipment, int Points, int Findings);
+
+/// <summary>One chip in a room.</summary>
+public sealed record SectionEquipment(Equipment Equipment, long Revision, int Points, int Findings);
+
+/// <summary>One row of the points table.</summary>
+public sealed record PointRow(Point Point, long Revision, string Owner, string Path, string? Source, RecordId? ControllerId, int Findings, string? WorstFinding);
+
+/// <summary>A floor as operators see it.</summary>
+public sealed record FloorView(Place Floor, string Building, IReadOnlyList<FloorRoom> Rooms, IReadOnlyList<string> Measures);
+
+/// <summary>A room on a floor view: its outline, where its label goes, and which live points colour it by measure.</summary>
+public sealed record FloorRoom(RecordId Id, string Name, IReadOnlyList<Corner> Outline, Corner Label, double LabelRadius, IReadOnlyList<FloorMeasure> Measures, IReadOnlyList<RecordId> Points);
+
+/// <summary>One measure of a room: the sensor and, if there is one, the setpoint it is compared with.</summary>
+public sealed record FloorMeasure(string Name, RecordId PointId, RecordId? SetpointId, string? Unit, string? DifferenceUnit);
+
+internal static class PlaceEndpoints
+{
+    public static void Map(RouteGroupBuilder api)
+    {
+        api.MapGet("/places/{id}/crumbs", Results<Ok<List<Crumb>>, ProblemHttpResult> (string id, Workspace workspace) =>
+        {
+            Project project = workspace.Project;
+            if (!RecordId.IsValid(id) || project.Find(new RecordId(id)) is null) return Problems.Missing("place");
+            return TypedResults.Ok(project.Lineage(new RecordId(id)).OfType<Place>().Reverse().Select(p => new Crumb(p.Id, p.Name, p.Kind, p.In is { } parent ? Children(project, parent) : [], Children(project, p.Id))).ToList());
+        }).For(Role.Viewer);
+        api.MapGet("/buildings", (Workspace workspace) => workspace.Project.All<Place>().Where(p => p.Kind == PlaceKind.Building).OrderBy(p => p.Order).ThenBy(p => p.Name).ToList()).For(Role.Viewer);
+        api.MapGet("/buildings/{id}/section", Results<Ok<Section>, ProblemHttpResult> (string id, Workspace workspace) =>
+            RecordId.IsValid(id) && workspace.Project.Find(new RecordId(id)) is Place { Kind: PlaceKind.Building } building ? TypedResults.Ok(SectionOf(workspace, building)) : Problems.Missing("building")).For(Role.Viewer);
+        api.MapGet("/points", Results<Ok<List<PointRow>>, ProblemHttpResult> (string scope, int? offset, int? count, Workspace workspace) =>
+        {
+            Project project = workspace.Project;
+            if (!RecordId.IsValid(scope) || project.Find(new RecordId(scope)) is not { } owner) return Problems.Missing("record");
+            return TypedResults.Ok(PointsUnder(project, owner.Id).Skip(offset ?? 0).Take(Math.Clamp(count ?? 500, 1, 2000)).Select(p => Row(workspace, p)).ToList());
+        }).For(Role.Viewer);
+        api.MapGet("/floors/{id}/view", Results<Ok<FloorView>, ProblemHttpResult> (string id, Workspace workspace) =>
+            RecordId.IsValid(id) && workspace.Project.Find(new RecordId(id)) is Place { Kind: PlaceKind.Floor } floor ? TypedResults.Ok(FloorOf(workspace.Project, floor)) : Problems.Missing("floor")).For(Role.Viewer);
+    }
+
+    /// <summary>All points of a record and of what is in it, place by place, in a stable order.</summary>
+    public static IEnumerable<Point> PointsUnder(Project project, RecordId id)
+    {
+        if (project.Find(id) is Point own) yield return own;
+        foreach (Point point in project.Referrers<Point>(id).Where(p => p.OwnerId == id).OrderBy(p => p.Name, StringComparer.OrdinalIgnoreCase)) yield return point;
+        var inside = project.Referrers(id).Where(r => r is Place or Equipment && r.ParentId == id).OrderBy(r => r is Place p ? -p.Order : 0).ThenBy(r => r.Name, StringComparer.OrdinalIgnoreCase);
+        foreach (ProjectRecord part in inside)
+        {
+            foreach (Point point in PointsUnder(project, part.Id)) yield return point;
+        }
+    }
+
+    /// <summary>One row of a points table.</summary>
+    public static PointRow Row(Workspace workspace, Point point)
+    {
+        Project project = workspace.Project;
+        Fitting? fitting = project.Find<Fitting>(project.Holder($"source|{point.Id}"));
+        var findings = workspace.Findings.On(point.Id);
+        return new PointRow(point, project.FindEntry(point.Id)!.Revision, project.Find(point.OwnerId)?.Name ?? "", project.PathOf(point.Id),
+            fitting is null ? null : $"{project.Find(fitting.ControllerId)?.Name} · {fitting.Terminal}", fitting?.ControllerId, findings.Count, findings.OrderByDescending(f => f.Severity).FirstOrDefault()?.What);
+    }
+
+    private static Section SectionOf(Workspace workspace, Place building)
+    {
+        Project project = workspace.Project;
+        int equipment = 0, points = 0;
+        var floors = new List<SectionFloor>();
+        foreach (Place floor in project.Referrers<Place>(building.Id).OrderByDescending(f => f.Order).ThenBy(f => f.Name))
+        {
+            var rooms = new List<SectionRoom>();
+            foreach (Place room in project.Referrers<Place>(floor.Id).OrderBy(r => r.Order).ThenBy(r => r.Name))
+            {
+                var chips = project.Referrers<Equipment>(room.Id).Where(e => e.PlaceId == room.Id).OrderBy(e => e.Name)
+                    .Select(e => new SectionEquipment(e, project.FindEntry(e.Id)!.Revision, project.Referrers<Point>(e.Id).Count(), FindingsOn(workspace, e.Id))).ToList();
+                int own = project.Referrers<Point>(room.Id).Count() + chips.Sum(c => c.Points);
+                equipment += chips.Count;
+                points += own;
+                rooms.Add(new SectionRoom(room, project.FindEntry(room.Id)!.Revision, chips, own, FindingsOn(workspace, room.Id) + chips.Sum(c => c.Findings)));
+            }
+            floors.Add(new SectionFloor(floor, project.FindEntry(floor.Id)!.Revision, rooms, rooms.Sum(r => r.Room.AreaSquareMetres ?? 0)));
+        }
+        return new Section(building, project.FindEntry(building.Id)!.Revision, floors, equipment, points);
+    }
+
+    private static int FindingsOn(Workspace workspace, RecordId owner) =>
+        workspace.Findings.On(owner).Count + workspace.Project.Referrers<Point>(owner).Sum(p => workspace.Findings.On(p.Id).Count);
+
+    private static FloorView FloorOf(Project project, Place floor)
+    {
+        var rooms = new List<FloorRoom>();
+        foreach (Place room in project.Referrers<Place>(floor.Id).Where(r => r.Kind == PlaceKind.Room).OrderBy(r => r.Order).ThenBy(r => r.Name))
+        {
+            var points = PointsUnder(project, room.Id).ToList();
+            var measures = new List<FloorMeasure>();
+            foreach (var (name, unit) in new[] { ("Temperature", "°C"), ("Humidity", "%RH"), ("CO₂", "ppm") })
+            {
+                // The room's own sensor, or one that is compared with a setpoint, speaks for the room before any machine's.
+                Point? sensor = points.Where(p => p.Role == PointRole.Sensor && p.Kind == PointKind.Analog && p.Unit == unit)
+                    .Where(p => p.OwnerId == room.Id || p.SetpointId is not null || project.Find<Equipment>(p.OwnerId)?.Kind is "fan-coil" or "room sensors" or "radiator")
+                    .OrderByDescending(p => p.SetpointId is not null).ThenByDescending(p => p.OwnerId == room.Id).FirstOrDefault();
+                if (sensor is not null) measures.Add(new FloorMeasure(name, sensor.Id, sensor.SetpointId, sensor.Unit, Core.Units.Unit.Find(sensor.Unit)?.Difference.Symbol));
+            }
+            if (points.FirstOrDefault(p => p.Kind == PointKind.Binary && p.Role == PointRole.Sensor && p.Name.Contains("presence", StringComparison.OrdinalIgnoreCase)) is { } presence)
+                measures.Add(new FloorMeasure("Presence", presence.Id, null, null, null));
+            Corner label = room.Outline.Count >= 3 ? Outlines.VisualCentre(room.Outline) : default;
+            rooms.Add(new FloorRoom(room.Id, room.Name, room.Outline, label, room.Outline.Count >= 3 ? Outlines.SignedDistance(room.Outline, label.X, label.Y) : 0, measures, [.. points.Select(p => p.Id)]));
+        }
+        return new FloorView(floor, project.Find(floor.In!.Value)?.Name ?? "", rooms, [.. rooms.SelectMany(r => r.Measures.Select(m => m.Name)).Distinct()]);
+    }
+
+    private static List<CrumbChild> Children(Project project, RecordId id) =>
+        [.. project.Referrers<Place>(id).Where(p => p.In == id).OrderByDescending(p => p.Kind == PlaceKind.Floor ? p.Order : -p.Order).ThenBy(p => p.Name).Select(p => new CrumbChild(p.Id, p.Name, p.Kind))];
+}

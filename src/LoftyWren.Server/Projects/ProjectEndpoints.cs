@@ -1,0 +1,104 @@
+using LoftyWren.Core.Findings;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Search;
+using LoftyWren.Server.Accounts;
+using LoftyWren.Storage.Accounts;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace LoftyWren.Server.Projects;
+
+/// <summary>A change set as a client asks for it.</summary>
+public sealed record ChangeRequest(IReadOnlyList<Edit> Edits, string? Label = null);
+
+/// <summary>A change set that was accepted.</summary>
+public sealed record ChangeAnswer(long Revision, string Label, IReadOnlyList<RecordId> Ids);
+
+/// <summary>What the author may undo and redo next, and where the project stands.</summary>
+public sealed record ProjectState(string? SiteName, RecordId? SiteId, string? TimeZone, long Revision, int Findings, string? Undo, string? Redo, int Records);
+
+/// <summary>One line of the history.</summary>
+public sealed record HistoryLine(long Revision, long At, string Author, string Label, JournalKind Kind);
+
+/// <summary>One record as its dossier shows it.</summary>
+public sealed record Dossier(ProjectRecord Record, long Revision, string Noun, string Path, IReadOnlyList<UsedBy> UsedBy, IReadOnlyList<FindingView> Findings);
+
+/// <summary>A record that uses another, and as what.</summary>
+public sealed record UsedBy(RecordId Id, string Noun, string Name, string Path, string As);
+
+/// <summary>What a removal takes along and what it changes, before it is done.</summary>
+public sealed record RemovalPreview(string Sentence, IReadOnlyList<RemovalLine> Gone, IReadOnlyList<RemovalLine> Changed);
+
+/// <summary>One record of a removal.</summary>
+public sealed record RemovalLine(RecordId Id, string Noun, string Name, string Path);
+
+/// <summary>The records to remove.</summary>
+public sealed record RemovalRequest(IReadOnlyList<RecordId> Ids);
+
+/// <summary>A finding as screens show it.</summary>
+public sealed record FindingView(string Key, string Code, Severity Severity, RecordId RecordId, string Noun, string Name, string Path, string What, string Why, string? Fix);
+
+/// <summary>The key of a finding to mend.</summary>
+public sealed record FixRequest(string Key, RecordId RecordId);
+
+internal static class ProjectEndpoints
+{
+    public static void Map(RouteGroupBuilder api)
+    {
+        api.MapGet("/project", (HttpContext http, Workspace workspace) =>
+        {
+            var (undo, redo) = workspace.Next(http.User.Identity!.Name!);
+            var site = workspace.Project.Site;
+            return new ProjectState(site?.Name, site?.Id, site?.TimeZone, workspace.Project.Revision, workspace.Findings.Count, undo, redo, workspace.Project.Count);
+        }).For(Role.Viewer);
+        api.MapPost("/changes", Results<Ok<ChangeAnswer>, ProblemHttpResult> (ChangeRequest request, HttpContext http, Workspace workspace) =>
+            request.Label is { Length: > 200 } ? Problems.Refused("A label has at most 200 characters.") : Answer(workspace.Apply(request.Edits, http.User.Identity!.Name!, request.Label))).For(Role.Engineer);
+        api.MapPost("/undo", (HttpContext http, Workspace workspace) => Answer(workspace.Undo(http.User.Identity!.Name!))).For(Role.Engineer);
+        api.MapPost("/redo", (HttpContext http, Workspace workspace) => Answer(workspace.Redo(http.User.Identity!.Name!))).For(Role.Engineer);
+        api.MapGet("/history", (long? below, Workspace workspace) =>
+            workspace.Store.Page(below ?? long.MaxValue, 100).Select(e => new HistoryLine(e.Revision, e.AtMilliseconds, e.Author, e.Label, e.Kind)).ToList()).For(Role.Viewer);
+        api.MapPost("/history/{revision:long}/undo", (long revision, HttpContext http, Workspace workspace) => Answer(workspace.UndoEntry(revision, http.User.Identity!.Name!))).For(Role.Engineer);
+        api.MapGet("/records/{id}", Results<Ok<Dossier>, ProblemHttpResult> (string id, Workspace workspace) =>
+        {
+            if (!RecordId.IsValid(id) || workspace.Project.FindEntry(new RecordId(id)) is not { } entry) return Problems.Missing("record");
+            Project project = workspace.Project;
+            var usedBy = project.Referrers(entry.Record.Id)
+                .Select(r => new UsedBy(r.Id, r.Noun, r.Called(project.Find), project.PathOf(r.Id), string.Join(", ", r.References().Where(x => x.To == entry.Record.Id).Select(x => x.As).Distinct())))
+                .OrderBy(u => u.Noun).ThenBy(u => u.Name).Take(200).ToList();
+            return TypedResults.Ok(new Dossier(entry.Record, entry.Revision, entry.Record.Noun, project.PathOf(entry.Record.Id), usedBy, [.. workspace.Findings.On(entry.Record.Id).Select(f => View(project, f))]));
+        }).For(Role.Viewer);
+        api.MapPost("/removal", Results<Ok<RemovalPreview>, ProblemHttpResult> (RemovalRequest request, Workspace workspace) =>
+        {
+            Project project = workspace.Project;
+            Removal removal = Removal.Of(project, request.Ids);
+            if (removal.Gone.Count == 0) return Problems.Missing("record");
+            RemovalLine Line(ProjectRecord r) => new(r.Id, r.Noun, r.Called(project.Find), project.PathOf(r.Id));
+            string sentence = removal.Gone.Count == 1 && removal.Loosened.Count == 0
+                ? $"Removes {removal.Gone[0].Noun} ‘{removal.Gone[0].Called(project.Find)}’. Nothing else depends on it."
+                : $"Removes {removal.Gone.Count} record{(removal.Gone.Count == 1 ? "" : "s")}{(removal.Loosened.Count == 0 ? "; nothing else depends on them" : $" and changes {removal.Loosened.Count} that use them")}.";
+            return TypedResults.Ok(new RemovalPreview(sentence, [.. removal.Gone.Select(Line)], [.. removal.Loosened.Select(Line)]));
+        }).For(Role.Engineer);
+        api.MapPost("/removal/apply", (RemovalRequest request, HttpContext http, Workspace workspace) =>
+            Answer(workspace.Apply(Removal.Of(workspace.Project, request.Ids).Edits, http.User.Identity!.Name!))).For(Role.Engineer);
+        api.MapGet("/find", List<Hit> (string? q, Workspace workspace) => [.. workspace.Finder.Find(workspace.Project, (q ?? "")[..Math.Min(100, (q ?? "").Length)])]).For(Role.Viewer);
+        api.MapGet("/findings", (Workspace workspace) => workspace.Findings.All.Take(1000).Select(f => View(workspace.Project, f)).ToList()).For(Role.Viewer);
+        api.MapPost("/findings/fix", Results<Ok<ChangeAnswer>, ProblemHttpResult> (FixRequest request, HttpContext http, Workspace workspace) =>
+        {
+            Finding? finding = workspace.Findings.On(request.RecordId).FirstOrDefault(f => f.Key == request.Key);
+            if (finding?.Fix is not { } fix) return Problems.Refused("This finding is gone, or has no mend at one click.");
+            return Answer(workspace.Apply(fix.Edits, http.User.Identity!.Name!, fix.Label));
+        }).For(Role.Engineer);
+    }
+
+    /// <summary>A finding with the name and place of its record.</summary>
+    public static FindingView View(Project project, Finding finding)
+    {
+        ProjectRecord? record = project.Find(finding.RecordId);
+        return new FindingView(finding.Key, finding.Code, finding.Severity, finding.RecordId, record?.Noun ?? "", record?.Name ?? "", project.PathOf(finding.RecordId), finding.What, finding.Why, finding.Fix?.Label);
+    }
+
+    /// <summary>The answer to a change set.</summary>
+    public static Results<Ok<ChangeAnswer>, ProblemHttpResult> Answer(ChangeOutcome outcome) => outcome.Entry is { } entry
+        ? TypedResults.Ok(new ChangeAnswer(entry.Revision, entry.Label, [.. entry.Changes.Select(c => c.Id).Take(1000)]))
+        : Problems.Of(outcome);
+}

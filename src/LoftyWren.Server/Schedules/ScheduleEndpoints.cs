@@ -1,0 +1,112 @@
+using System.Globalization;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Schedules;
+using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Installation;
+using LoftyWren.Server.Projects;
+using LoftyWren.Storage.Accounts;
+using Microsoft.AspNetCore.Http.HttpResults;
+using NodaTime;
+using NodaTime.Text;
+
+namespace LoftyWren.Server.Schedules;
+
+/// <summary>A schedule in a list.</summary>
+public sealed record ScheduleLine(RecordId Id, string Name, string Path, string Says, int Drives, int Findings);
+
+/// <summary>A schedule as its page shows it.</summary>
+public sealed record ScheduleView(Schedule Schedule, long Revision, string Path, string Zone, IReadOnlyList<DriveView> Drives, IReadOnlyList<RuleLine> Today, string Now);
+
+/// <summary>An output it drives, and whether it is in charge there now.</summary>
+public sealed record DriveView(RecordId PointId, string Name, string Path, int Priority, string State, bool InCharge);
+
+/// <summary>One rule of today's order: what could decide, and whether it does.</summary>
+public sealed record RuleLine(string Rule, string Says, bool Decides);
+
+/// <summary>What a schedule will do on one date.</summary>
+public sealed record DayLine(string Date, string Weekday, string Because, bool IsException, IReadOnlyList<StretchLine> Stretches, double Hours, string? ClockChange);
+
+/// <summary>One stretch of a date: local times with the offset from UTC, and the moments in UTC.</summary>
+public sealed record StretchLine(string From, string To, string FromUtc, string ToUtc, string Says, double Value);
+
+/// <summary>A phrase to understand.</summary>
+public sealed record PhraseRequest(string Text, bool Apply);
+
+/// <summary>What a phrase does, or where it was not understood.</summary>
+public sealed record PhraseAnswer(string Sentence, int? ErrorAt, bool Applied);
+
+internal static class ScheduleEndpoints
+{
+    public static void Map(RouteGroupBuilder api)
+    {
+        api.MapGet("/schedules", (Workspace workspace, SiteHost site) => workspace.Project.All<Schedule>().OrderBy(s => s.Name)
+            .Select(s => new ScheduleLine(s.Id, s.Name, workspace.Project.PathOf(s.Id), s.Say(Now(workspace.Project, s, site).Value), s.Drives.Count, workspace.Findings.On(s.Id).Count)).ToList()).For(Role.Viewer);
+        api.MapGet("/schedules/{id}", Results<Ok<ScheduleView>, ProblemHttpResult> (string id, Workspace workspace, SiteHost site) =>
+            Find(workspace, id) is { } schedule ? TypedResults.Ok(View(workspace, schedule, site)) : Problems.Missing("schedule")).For(Role.Viewer);
+        api.MapGet("/schedules/{id}/days", Results<Ok<List<DayLine>>, ProblemHttpResult> (string id, string? from, int? days, Workspace workspace, SiteHost site) =>
+        {
+            if (Find(workspace, id) is not { } schedule) return Problems.Missing("schedule");
+            DateTimeZone zone = ZoneOf(workspace.Project);
+            LocalDate first = Instant.FromUnixTimeMilliseconds(site.Ask(s => s.Now)).InZone(zone).Date;
+            if (!string.IsNullOrEmpty(from))
+            {
+                if (LocalDatePattern.Iso.Parse(from) is not { Success: true } parsed) return Problems.Refused($"‘{from}’ is not a date. Write 2026-03-29.");
+                first = parsed.Value;
+            }
+            var timetable = new Timetable(schedule, zone);
+            return TypedResults.Ok(Enumerable.Range(0, Math.Clamp(days ?? 60, 1, 400)).Select(n => Line(schedule, timetable.Day(first.PlusDays(n)))).ToList());
+        }).For(Role.Viewer);
+        api.MapPost("/schedules/{id}/phrase", Results<Ok<PhraseAnswer>, ProblemHttpResult> (string id, PhraseRequest request, HttpContext http, Workspace workspace) =>
+        {
+            if (Find(workspace, id) is not { } schedule) return Problems.Missing("schedule");
+            if (request.Text.Length > 200) return Problems.Refused("A phrase has at most 200 characters.");
+            PhraseResult result = Phrase.Apply(schedule, request.Text);
+            if (result.Schedule is not { } changed) return TypedResults.Ok(new PhraseAnswer(result.Sentence, result.ErrorAt, false));
+            if (!request.Apply) return TypedResults.Ok(new PhraseAnswer(result.Sentence, null, false));
+            if (!http.User.HasClaim(c => c.Type == Least.RoleClaim && Enum.Parse<Role>(c.Value) >= Role.Engineer)) return TypedResults.Problem("Only an engineer changes schedules in the design.", statusCode: 403, title: "Not allowed");
+            ChangeOutcome outcome = workspace.Apply([Edit.Of(changed, workspace.Project.FindEntry(schedule.Id)!.Revision)], http.User.Identity!.Name!, $"Schedule ‘{schedule.Name}’: {result.Sentence}");
+            return outcome.Accepted ? TypedResults.Ok(new PhraseAnswer(result.Sentence, null, true)) : Problems.Of(outcome);
+        }).For(Role.Viewer);
+    }
+
+    private static Schedule? Find(Workspace workspace, string id) => RecordId.IsValid(id) ? workspace.Project.Find<Schedule>(new RecordId(id)) : null;
+
+    private static DateTimeZone ZoneOf(Project project) => DateTimeZoneProviders.Tzdb.GetZoneOrNull(project.Site?.TimeZone ?? "UTC") ?? DateTimeZone.Utc;
+
+    private static (double? Value, string Because, Instant Until) Now(Project project, Schedule schedule, SiteHost site) =>
+        new Timetable(schedule, ZoneOf(project)).ValueAt(Instant.FromUnixTimeMilliseconds(site.Ask(s => s.Now)));
+
+    private static ScheduleView View(Workspace workspace, Schedule schedule, SiteHost site)
+    {
+        Project project = workspace.Project;
+        DateTimeZone zone = ZoneOf(project);
+        var drives = schedule.Drives.Select(d =>
+        {
+            int? winner = site.Ask(_ => site.HomeOf(d.PointId)?.Engine?.LadderOf(d.PointId)?.Winner);
+            string state = winner switch { null => "not installed", 0 => "fallback holds", { } w when w == d.Priority => "in charge", { } w when w < d.Priority => $"outranked by {w}", _ => "released" };
+            return new DriveView(d.PointId, project.Find(d.PointId)?.Name ?? "", project.PathOf(d.PointId), d.Priority, state, winner == d.Priority);
+        }).ToList();
+        var timetable = new Timetable(schedule, zone);
+        ZonedDateTime now = Instant.FromUnixTimeMilliseconds(site.Ask(s => s.Now)).InZone(zone);
+        ExceptionDates? ruling = timetable.ExceptionOn(now.Date);
+        var (value, because, until) = timetable.ValueAt(now.ToInstant());
+        bool inSpan = !because.StartsWith("outside", StringComparison.Ordinal);
+        string untilText = until.InZone(zone).ToString("HH:mm", CultureInfo.InvariantCulture);
+        var today = schedule.Exceptions.Select(e => new RuleLine($"Exception: {e.Name}", e == ruling ? inSpan ? $"{schedule.Say(value)} until {untilText}" : "no hours now" : "not today", e == ruling && inSpan)).Take(8).ToList();
+        today.Add(new RuleLine($"Week: {now.DayOfWeek}", ruling is not null ? "replaced by the exception" : inSpan ? $"{schedule.Say(value)} until {untilText}" : "no hours now", ruling is null && inSpan));
+        today.Add(new RuleLine("Otherwise", $"{schedule.Say(schedule.Default)}{(inSpan ? "" : $" until {untilText} at least")}", !inSpan));
+        return new ScheduleView(schedule, project.FindEntry(schedule.Id)!.Revision, project.PathOf(schedule.Id), zone.Id, drives, today, schedule.Say(value));
+    }
+
+    private static DayLine Line(Schedule schedule, DayPlan day)
+    {
+        double hours = day.Length.TotalHours;
+        string? change = hours == 24 ? null : hours < 24 ? "clocks go forward: 23 h" : "clocks go back: 25 h";
+        return new DayLine(day.Date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), day.Date.DayOfWeek.ToString()[..3], day.Because, day.IsException,
+            [.. day.Stretches.Select(s => new StretchLine(Text(s.From), s.To.Date > day.Date && s.To.TimeOfDay == LocalTime.Midnight ? "24:00" : Text(s.To), Utc(s.From), Utc(s.To), schedule.Say(s.Value), s.Value))], hours, change);
+
+        static string Text(ZonedDateTime at) => at.ToString("HH:mm", CultureInfo.InvariantCulture);
+        static string Utc(ZonedDateTime at) => at.WithZone(DateTimeZone.Utc).ToString("HH:mm'Z'", CultureInfo.InvariantCulture);
+    }
+}

@@ -1,0 +1,106 @@
+using LoftyWren.Core.Controllers;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Schedules;
+using LoftyWren.Core.Sequences;
+using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Installation;
+using LoftyWren.Server.Projects;
+using LoftyWren.Storage.Accounts;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace LoftyWren.Server.Sequences;
+
+/// <summary>A kind of block with its help.</summary>
+public sealed record BlockView(BlockDefinition Definition, BlockHelp Help);
+
+/// <summary>A sequence in a list.</summary>
+public sealed record SequenceLine(RecordId Id, string Name, string Path, string Equipment, string? Controller, int Blocks, int Outputs, int Findings);
+
+/// <summary>A sequence as its diagram needs it.</summary>
+public sealed record SequenceView(
+    Sequence Sequence, long Revision, string Path, string Equipment, string? Controller,
+    IReadOnlyList<SourceName> Reads, IReadOnlyList<PinType> Pins, IReadOnlyList<LineConversion> Conversions,
+    IReadOnlyList<LadderDesign> Ladders, IReadOnlyList<FindingView> Findings);
+
+/// <summary>A point or schedule that the sequence reads, with the live id to watch.</summary>
+public sealed record SourceName(string Key, string Name, string Path, string? Where, string LiveId, RecordId RecordId);
+
+/// <summary>What an output pin carries.</summary>
+public sealed record PinType(string BlockId, string Pin, string Type);
+
+/// <summary>A conversion on a line, shown where it happens.</summary>
+public sealed record LineConversion(string BlockId, string Pin, string Text);
+
+/// <summary>The ladder of an output as designed, every claimant included.</summary>
+public sealed record LadderDesign(RecordId PointId, string Name, string Path, IReadOnlyList<DesignRung> Rungs, string Fallback, string? Where);
+
+/// <summary>One rung as designed; not mine when another sequence or a schedule claims it.</summary>
+public sealed record DesignRung(int Priority, string Label, bool Mine, RecordId OwnerId);
+
+/// <summary>A source as typed: a point's or schedule's name, or a constant such as 29 °C or on.</summary>
+public sealed record SourceText(string Text);
+
+/// <summary>What a typed source could mean, best first.</summary>
+public sealed record SourceGuess(Source Source, string Name, string Path);
+
+internal static class SequenceEndpoints
+{
+    public static void Map(RouteGroupBuilder api)
+    {
+        api.MapGet("/blocks", () => BlockDefinition.All.Select(d => new BlockView(d, BlockHelp.Of(d.Kind))).ToList()).For(Role.Viewer);
+        api.MapGet("/sequences", (Workspace workspace) => workspace.Project.All<Sequence>().Select(s => new SequenceLine(s.Id, s.Name, workspace.Project.PathOf(s.Id), workspace.Project.Find(s.EquipmentId)?.Name ?? "", workspace.Project.Find(s.ControllerId ?? default)?.Name, s.Blocks.Count, s.Commands.Count, workspace.Findings.On(s.Id).Count)).OrderBy(s => s.Name).ToList()).For(Role.Viewer);
+        api.MapGet("/sequences/{id}", Results<Ok<SequenceView>, ProblemHttpResult> (string id, Workspace workspace) =>
+            RecordId.IsValid(id) && workspace.Project.Find<Sequence>(new RecordId(id)) is { } sequence ? TypedResults.Ok(View(workspace, sequence)) : Problems.Missing("sequence")).For(Role.Viewer);
+        api.MapPost("/sequences/{id}/sources", Results<Ok<List<SourceGuess>>, ProblemHttpResult> (string id, SourceText request, Workspace workspace) =>
+            RecordId.IsValid(id) && workspace.Project.Find<Sequence>(new RecordId(id)) is { } sequence ? TypedResults.Ok(Guess(workspace, sequence, request.Text.Trim())) : Problems.Missing("sequence")).For(Role.Viewer);
+        api.MapGet("/ladders/{pointId}", Results<Ok<LadderView>, ProblemHttpResult> (string pointId, SiteHost site) =>
+            RecordId.IsValid(pointId) && site.Ask(_ => site.HomeOf(new RecordId(pointId))?.Engine?.ViewLadder(new RecordId(pointId))) is { } ladder ? TypedResults.Ok(ladder) : Problems.Refused("This output is not installed on the site, so nobody claims it yet.")).For(Role.Viewer);
+    }
+
+    private static SequenceView View(Workspace workspace, Sequence sequence)
+    {
+        Project project = workspace.Project;
+        Typing typing = Typing.Of(sequence, project);
+        var reads = new List<SourceName>();
+        foreach (Source source in sequence.Sources().Select(s => s.Source).Distinct())
+        {
+            if (source is PointSource p && project.Find<Point>(p.PointId) is { } point) reads.Add(new SourceName($"p:{p.PointId}", point.Name, project.PathOf(point.Id), SourceOf(project, point.Id), $"p:{p.PointId}", p.PointId));
+            else if (source is ScheduleSource s && project.Find<Schedule>(s.ScheduleId) is { } schedule) reads.Add(new SourceName($"s:{s.ScheduleId}", schedule.Name, project.PathOf(schedule.Id), "schedule", $"s:{s.ScheduleId}", s.ScheduleId));
+        }
+        var ladders = sequence.Commands.Where(c => project.Find(c.PointId) is not null).Select(c =>
+        {
+            Point point = project.Find<Point>(c.PointId)!;
+            var rungs = new List<DesignRung>();
+            foreach (ProjectRecord referrer in project.Referrers(point.Id))
+            {
+                if (referrer is Sequence other) rungs.AddRange(other.Commands.Where(x => x.PointId == point.Id).SelectMany(x => x.Claims).Select(x => new DesignRung(x.Priority, string.IsNullOrWhiteSpace(x.Label) ? other.Name : x.Label, other.Id == sequence.Id, other.Id)));
+                else if (referrer is Schedule schedule) rungs.AddRange(schedule.Drives.Where(d => d.PointId == point.Id).Select(d => new DesignRung(d.Priority, schedule.Name, false, schedule.Id)));
+            }
+            return new LadderDesign(point.Id, point.Name, project.PathOf(point.Id), [.. rungs.OrderBy(r => r.Priority)], point.Fallback is { } f ? ValueText.Of(f, point.Kind, point.Unit, point.StateTexts) : "none", SourceOf(project, point.Id));
+        }).ToList();
+        return new SequenceView(sequence, project.FindEntry(sequence.Id)!.Revision, project.PathOf(sequence.Id), project.Find(sequence.EquipmentId)?.Name ?? "", project.Find(sequence.ControllerId ?? default)?.Name,
+            reads, [.. typing.Outputs.Select(o => new PinType(o.Key.Block, o.Key.Pin, o.Value.Binary ? "on/off" : o.Value.Unit?.Symbol ?? "number"))],
+            [.. typing.Conversions.Select(c => new LineConversion(c.Key.Block, c.Key.Pin, $"{c.Value.From} → {c.Value.To}"))], ladders, [.. workspace.Findings.On(sequence.Id).Select(f => ProjectEndpoints.View(project, f))]);
+    }
+
+    private static string? SourceOf(Project project, RecordId pointId) =>
+        project.Find<Core.Hardware.Fitting>(project.Holder($"source|{pointId}")) is { } fitting ? $"{project.Find(fitting.ControllerId)?.Name} {fitting.Terminal}" : null;
+
+    /// <summary>A constant if it reads as one; else points and schedules by words, those of the sequence's own place first.</summary>
+    private static List<SourceGuess> Guess(Workspace workspace, Sequence sequence, string text)
+    {
+        var guesses = new List<SourceGuess>();
+        if (ConstantText.Read(text) is { } constant) guesses.Add(new SourceGuess(constant, ConstantText.Say(constant), "constant"));
+        Project project = workspace.Project;
+        foreach (Block block in sequence.Blocks.Where(b => text.Length > 0 && b.Called().Contains(text, StringComparison.OrdinalIgnoreCase)).Take(5))
+            guesses.Add(new SourceGuess(new BlockSource(block.Id, BlockDefinition.Of(block.Kind).Outputs[0].Name), block.Called(), "block of this sequence"));
+        RecordId? room = project.Lineage(sequence.Id).OfType<Core.Places.Place>().FirstOrDefault()?.Id;
+        var hits = workspace.Finder.Find(project, text, 60).Select(h => project.Find(h.Id)).Where(r => r is Point or Schedule)
+            .OrderByDescending(r => project.Lineage(r!.Id).Any(l => l.Id == room)).Take(12);
+        foreach (ProjectRecord? hit in hits)
+            guesses.Add(new SourceGuess(hit is Point ? new PointSource(hit.Id) : new ScheduleSource(hit!.Id), hit.Name, project.PathOf(hit.Id)));
+        return guesses;
+    }
+}

@@ -1,0 +1,28 @@
+using System.Globalization;
+
+namespace LoftyWren.Server;
+
+/// <summary>What the command line asks for.</summary>
+public sealed record ServerOptions(int Port, string DataFolder, bool Empty, string DemoFolder, string ClientFolder)
+{
+    /// <summary>Reads <c>--port N --data DIR --empty --demo DIR --client DIR</c>.</summary>
+    /// <exception cref="ArgumentException">Something else was written; the message says what is known.</exception>
+    public static ServerOptions Parse(IReadOnlyList<string> arguments)
+    {
+        var options = new ServerOptions(5180, ".data", false, "demo", "client/dist");
+        for (int i = 0; i < arguments.Count; i++)
+        {
+            string Next() => ++i < arguments.Count ? arguments[i] : throw new ArgumentException($"{arguments[i - 1]} needs a value after it.");
+            options = arguments[i] switch
+            {
+                "--port" => options with { Port = int.TryParse(Next(), NumberStyles.None, CultureInfo.InvariantCulture, out int port) && port is > 0 and < 65536 ? port : throw new ArgumentException($"‘{arguments[i]}’ is not a port; use 1 to 65535.") },
+                "--data" => options with { DataFolder = Next() },
+                "--demo" => options with { DemoFolder = Next() },
+                "--client" => options with { ClientFolder = Next() },
+                "--empty" => options with { Empty = true },
+                _ => throw new ArgumentException($"‘{arguments[i]}’ is not known. Use --port N, --data DIR, --empty."),
+            };
+        }
+        return options;
+    }
+}

@@ -1,0 +1,80 @@
+using System.Globalization;
+using System.Text;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Status;
+using LoftyWren.Core.Trends;
+using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Projects;
+using LoftyWren.Storage.Accounts;
+using LoftyWren.Storage.History;
+using Microsoft.AspNetCore.Http.HttpResults;
+using NodaTime;
+
+namespace LoftyWren.Server.Trends;
+
+/// <summary>A trend log in a list.</summary>
+public sealed record TrendLine(TrendLog Trend, long Revision, RecordId PointId, string Point, string Path, PointKind Kind, string? Unit, IReadOnlyList<string> StateTexts);
+
+/// <summary>One log drawn into columns: times in ms of site time, and for each column least, greatest and last value; null where there is none.</summary>
+public sealed record TrendData(RecordId TrendId, string Name, string? Unit, PointKind Kind, IReadOnlyList<string> StateTexts, IReadOnlyList<long> At, IReadOnlyList<double?> Least, IReadOnlyList<double?> Greatest, IReadOnlyList<double?> Last, double GapAfterSeconds);
+
+internal static class TrendEndpoints
+{
+    public static void Map(RouteGroupBuilder api)
+    {
+        api.MapGet("/trends", (Workspace workspace) => workspace.Project.All<TrendLog>().Select(t => Line(workspace.Project, t)).OfType<TrendLine>().OrderBy(t => t.Path).ThenBy(t => t.Point).ToList()).For(Role.Viewer);
+        api.MapGet("/trends/data", Results<Ok<List<TrendData>>, ProblemHttpResult> (string ids, long from, long to, int? columns, Workspace workspace, HistoryStore history) =>
+        {
+            var asked = ids.Split(',', StringSplitOptions.RemoveEmptyEntries);
+            if (asked.Length > 12) return Problems.Refused("A chart shows at most 12 trends.");
+            if (!(to > from)) return Problems.Refused("The end of the chart must be after its beginning.");
+            var list = new List<TrendData>();
+            foreach (string id in asked)
+            {
+                if (!RecordId.IsValid(id) || workspace.Project.Find<TrendLog>(new RecordId(id)) is not { } trend || Line(workspace.Project, trend) is not { } line) return Problems.Missing("trend");
+                var buckets = history.Buckets(trend.Id, from, to, Math.Clamp(columns ?? 600, 10, 4000));
+                // A log by change is silent while nothing happens; only an interval log that misses beats has a gap.
+                double gap = trend.Mode == TrendMode.Interval ? trend.IntervalSeconds * 2.5 : 0;
+                list.Add(new TrendData(trend.Id, $"{line.Path.Split(" › ").LastOrDefault()} · {line.Point}", line.Unit, line.Kind, line.StateTexts, [.. buckets.Select(b => b.From)], [.. buckets.Select(b => Value(b.Least, b))], [.. buckets.Select(b => Value(b.Greatest, b))], [.. buckets.Select(b => Value(b.Last, b))], gap));
+            }
+            return TypedResults.Ok(list);
+        }).For(Role.Viewer);
+        api.MapGet("/trends/csv", Results<PushStreamHttpResult, ProblemHttpResult> (string ids, long from, long to, Workspace workspace, HistoryStore history) =>
+        {
+            var lines = ids.Split(',', StringSplitOptions.RemoveEmptyEntries).Where(RecordId.IsValid).Select(id => workspace.Project.Find<TrendLog>(new RecordId(id))).OfType<TrendLog>().Select(t => Line(workspace.Project, t)).OfType<TrendLine>().Take(12).ToList();
+            if (lines.Count == 0) return Problems.Missing("trend");
+            DateTimeZone zone = DateTimeZoneProviders.Tzdb.GetZoneOrNull(workspace.Project.Site?.TimeZone ?? "UTC") ?? DateTimeZone.Utc;
+            return TypedResults.Stream(async stream =>
+            {
+                await using var writer = new StreamWriter(stream, new UTF8Encoding(true));
+                await writer.WriteLineAsync("time,trend,value,unit,status");
+                foreach (TrendLine line in lines)
+                {
+                    foreach (Sample sample in history.Samples(line.Trend.Id, from, to))
+                    {
+                        string time = Instant.FromUnixTimeMilliseconds(sample.AtMilliseconds).InZone(zone).ToString("yyyy-MM-dd'T'HH:mm:sso<G>", CultureInfo.InvariantCulture);
+                        string value = double.IsNaN(sample.Value) ? "" : line.Kind == PointKind.Analog ? sample.Value.ToString("0.###", CultureInfo.InvariantCulture) : ValueText.Of(sample.Value, line.Kind, null, line.StateTexts);
+                        await writer.WriteLineAsync($"{time},{Quote($"{line.Path} › {line.Point}")},{Quote(value)},{line.Unit},{Status(sample.Status)}");
+                    }
+                }
+            }, "text/csv; charset=utf-8", "trends.csv");
+        }).For(Role.Viewer);
+    }
+
+    private static double? Value(double value, Bucket bucket) => double.IsFinite(value) && (bucket.Status & StatusFlags.Fault) == 0 ? value : double.IsFinite(value) && bucket.Count > 1 ? value : null;
+
+    private static string Status(StatusFlags status) => status == StatusFlags.None ? "ok" : status.ToString().ToLowerInvariant().Replace(", ", " ");
+
+    /// <summary>A CSV field by RFC 4180; a leading sign that a spreadsheet would run as a formula is kept from it.</summary>
+    private static string Quote(string text)
+    {
+        if (text.Length > 0 && text[0] is '=' or '+' or '@' && !double.TryParse(text, out _)) text = "'" + text;
+        return text.AsSpan().IndexOfAny(',', '"', '\n') < 0 ? text : $"\"{text.Replace("\"", "\"\"")}\"";
+    }
+
+    private static TrendLine? Line(Project project, TrendLog trend) => project.Find<Point>(trend.PointId) is { } point
+        ? new TrendLine(trend, project.FindEntry(trend.Id)!.Revision, point.Id, point.Name, project.PathOf(point.Id), point.Kind, point.Unit, point.StateTexts)
+        : null;
+}
