@@ -1,4 +1,7 @@
+using LoftyWren.Core.Places;
+using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Server.Live;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
 
@@ -7,22 +10,27 @@ namespace LoftyWren.Server;
 /// <summary>How the description of the interface says our own types.</summary>
 internal static class OpenApiShape
 {
+    /// <summary>What travels outside of endpoints' answers: over the live hub, and in problem details.</summary>
+    private static readonly Type[] Besides = [typeof(LiveValue), typeof(ProjectChanged), typeof(Refusal), typeof(Conflict)];
+
     public static void Configure(OpenApiOptions options)
     {
         options.AddSchemaTransformer((schema, context, _) =>
         {
-            if (context.JsonTypeInfo.Type == typeof(RecordId) || context.JsonTypeInfo.Type == typeof(RecordId?))
+            Type type = context.JsonTypeInfo.Type;
+            if (type == typeof(RecordId) || type == typeof(RecordId?))
             {
                 schema.Type = JsonSchemaType.String;
                 schema.Properties?.Clear();
             }
+            else if (type == typeof(Corner)) schema.Required = new HashSet<string> { "x", "y" };
             return Task.CompletedTask;
         });
-        options.AddDocumentTransformer((document, _, _) =>
+        options.AddDocumentTransformer(async (document, context, stop) =>
         {
             document.Info = new OpenApiInfo { Title = "Lofty Wren", Version = "1" };
             document.Servers?.Clear();
-            return Task.CompletedTask;
+            foreach (Type type in Besides) document.AddComponent(type.Name, await context.GetOrCreateSchemaAsync(type, null, stop));
         });
     }
 }

@@ -1,6 +1,7 @@
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using System.Text.Json.Serialization.Metadata;
 
 namespace LoftyWren.Core.Records;
 
@@ -19,8 +20,19 @@ public static class RecordJson
         options.MaxDepth = 32;
         options.NumberHandling = JsonNumberHandling.Strict;
         options.AllowOutOfOrderMetadataProperties = true;
+        options.TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { LeaveOutWhatFollows } };
         options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase, allowIntegerValues: false));
         return options;
+    }
+
+    /// <summary>Noun and parent follow from the other fields; overriding members do not inherit the attribute that says so.</summary>
+    private static void LeaveOutWhatFollows(JsonTypeInfo type)
+    {
+        if (!typeof(ProjectRecord).IsAssignableFrom(type.Type)) return;
+        for (int i = type.Properties.Count - 1; i >= 0; i--)
+        {
+            if (type.Properties[i].Name is "noun" or "parentId") type.Properties.RemoveAt(i);
+        }
     }
 
     /// <summary>The record as JSON text.</summary>

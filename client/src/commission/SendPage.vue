@@ -1,0 +1,135 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { get, post, type Schemas } from '../shared/api/http'
+import { useLoaded, useStore } from '../shared/store'
+import { useDo } from '../shared/useDo'
+
+const props = defineProps<{ controller: string }>()
+const store = useStore()
+const attempt = useDo()
+const jobId = ref('')
+const job = computed(() => store.jobs.get(jobId.value))
+const { value: review, problem } = useLoaded<Schemas['SendReview']>(
+  () => get(`/commission/${props.controller}`),
+  () => [props.controller, job.value?.state],
+)
+const back = ref<Schemas['ReadBack'] | null>(null)
+const word: Record<string, string> = { added: '+ new', changed: '~ changed', removed: '− goes' }
+async function send() {
+  back.value = null
+  await attempt(async () => {
+    const started = await post<Schemas['JobView']>(`/commission/${props.controller}/send`)
+    if (!store.jobs.has(started.id)) store.jobs.set(started.id, started)
+    jobId.value = started.id
+  })
+}
+const readBack = () => attempt(async () => (back.value = await get(`/commission/${props.controller}/read-back`)))
+</script>
+
+<template>
+  <div class="page">
+    <p v-if="problem" class="wrong">{{ problem }}</p>
+    <template v-if="review">
+      <div class="head">
+        <h1>Send {{ review.name }}</h1>
+        <span class="pill" :class="review.installed ? 'moss' : 'amber'">{{
+          review.installed ? `● runs version ${review.version}` : '○ runs nothing yet'
+        }}</span><span class="pill">{{ (review.bytes / 1024).toFixed(1) }} kB</span
+        ><span class="pill mono" :title="review.designHash">design {{ review.designHash.slice(0, 10) }}</span>
+        <span class="space" /><RouterLink class="btn" to="/commission">All controllers</RouterLink
+        ><button v-if="store.may('technician')" class="btn" :disabled="!review.installed" @click="readBack">Read back and compare</button>
+        <button
+          v-if="store.may('technician')"
+          id="send"
+          class="btn main"
+          :disabled="job?.state === 'running' || (!review.differences.length && !review.wires.length)"
+          @click="send"
+        >
+          {{ review.installed ? 'Send' : 'Mount, wire and send' }}
+        </button>
+      </div>
+      <div v-if="job" class="sheet" :data-job="job.state">
+        <div class="head">
+          <b>{{ job.label }}</b
+          ><span>{{ job.message }}</span
+          ><span class="space" /><button
+            v-if="job.state === 'running'"
+            class="btn small"
+            @click="attempt(() => post(`/jobs/${job!.id}/stop`))"
+          >
+            Stop safely</button
+          ><button
+            v-if="job.state === 'stopped' || job.state === 'failed'"
+            class="btn small main"
+            @click="attempt(() => post(`/jobs/${job!.id}/resume`))"
+          >
+            Resume
+          </button>
+        </div>
+        <progress :value="job.done" :max="job.total" style="width: 100%" />
+      </div>
+      <div v-for="f in review.findings" :key="f.key" class="bar" :class="f.severity">
+        <b>{{ f.what }}</b> <span class="dim">{{ f.why }}</span>
+      </div>
+      <div class="cols">
+        <div class="sheet">
+          <h2>
+            What will change <span class="pill">{{ review.differences.length }}</span>
+          </h2>
+          <p v-if="!review.differences.length" class="dim">✓ Nothing: {{ review.name }} runs the design.</p>
+          <table v-else class="grid">
+            <tbody>
+              <tr v-for="d in review.differences" :key="d.id + d.noun">
+                <td style="white-space: nowrap" :class="{ wrong: d.what === 'removed' }">{{ word[d.what] }}</td>
+                <td>{{ d.noun }}</td>
+                <td>
+                  <b>{{ d.name }}</b>
+                  <p v-for="f in d.fields" :key="f.field" class="mono field-diff">
+                    {{ f.field }}: <span class="old">{{ f.installed || 'none' }}</span> → {{ f.design || 'none' }}
+                  </p>
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+        <div class="sheet">
+          <h2>
+            What the electrician will do <span class="pill">{{ review.wires.length }}</span>
+          </h2>
+          <p class="dim">The virtual site is wired as the wiring list says, when you send.</p>
+          <p v-for="w in review.wires" :key="w.terminal">
+            <span class="mono">{{ w.terminal }}</span> {{ w.what }}: <b>{{ w.name }}</b>
+          </p>
+          <p v-if="!review.wires.length" class="dim">✓ Wired as drawn.</p>
+        </div>
+      </div>
+      <div v-if="back" class="sheet">
+        <h2>Read back</h2>
+        <p>
+          <b>{{ back.sentence }}</b> Version {{ back.version }}, {{ back.records }} records, {{ (back.bytes / 1024).toFixed(1) }} kB, hash
+          <span class="mono">{{ back.hash.slice(0, 16) }}…</span>
+        </p>
+        <p v-for="d in back.differences" :key="d.id + d.noun">
+          {{ word[d.what] }} {{ d.noun }} <b>{{ d.name }}</b>
+        </p>
+      </div>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.cols {
+  display: grid;
+  grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
+  gap: 12px;
+  align-items: start;
+}
+.field-diff {
+  font-size: 12.5px;
+  overflow-wrap: anywhere;
+}
+.old {
+  text-decoration: line-through;
+  color: var(--ink-2);
+}
+</style>

@@ -1,0 +1,177 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { change, newId, put, type Point } from '../api/records'
+import { get, post, type Schemas } from '../api/http'
+import BecauseTree from '../BecauseTree.vue'
+import LiveText from '../LiveText.vue'
+import { useLive, useLoaded, useStore } from '../store'
+import { useDo } from '../useDo'
+import HoldBox from './HoldBox.vue'
+import LadderBox from './LadderBox.vue'
+
+/** The side panel of one record: what it is, now, why, used by. */
+const props = defineProps<{ id: string }>()
+const store = useStore()
+const router = useRouter()
+const attempt = useDo()
+const holding = ref(false)
+const { value: dossier, problem } = useLoaded<Schemas['Dossier']>(() => get(`/records/${props.id}`))
+const record = computed(() => dossier.value?.record as { type: string; name: string; kind?: string } | undefined)
+const point = computed(() => (record.value?.type === 'point' ? (record.value as unknown as Point) : null))
+const isAlarm = computed(() => record.value?.type === 'alarm')
+const minute = computed(() => Math.floor((store.clock?.now ?? 0) / 60000))
+const { value: why } = useLoaded<Schemas['Because']>(
+  () => (point.value || isAlarm.value ? get(`/why/${props.id}`) : null),
+  () => [props.id, record.value?.type, store.live.get(`p:${props.id}`)?.text, store.eventsTick, minute.value],
+)
+const { value: rows } = useLoaded<Schemas['PointRow'][]>(
+  () => (record.value && !point.value && ['place', 'equipment'].includes(record.value.type) ? get(`/points?scope=${props.id}`) : null),
+  () => record.value,
+)
+useLive(() => (point.value ? [`p:${props.id}`] : (rows.value ?? []).map((r) => `p:${r.point.id}`)))
+const isHeld = computed(() => store.held.some((h) => h.pointId === props.id))
+const trend = computed(() => dossier.value?.usedBy.find((u) => u.noun === 'trend'))
+const canHold = computed(() => point.value && (point.value.role === 'sensor' ? store.may('technician') : store.may('operator')))
+
+function openUse(use: Schemas['UsedBy']) {
+  const pages: Record<string, string> = { sequence: '/program/', schedule: '/supervise/schedules/', controller: '/wire/' }
+  if (pages[use.noun]) void router.push(pages[use.noun] + use.id)
+  else if (use.noun === 'trend') void router.push(`/supervise/trends?show=${use.id}`)
+  else store.selected = use.id
+}
+async function trendIt() {
+  if (trend.value) return openUse(trend.value)
+  const p = point.value!
+  const id = newId('trend')
+  const done = await attempt(
+    () =>
+      change([
+        put('trend', { id, name: p.name, pointId: p.id, mode: p.kind === 'analog' ? 'interval' : 'change', intervalSeconds: 60 }, 0),
+      ]),
+    `Added a trend of ${p.name}; send its controller to start it`,
+  )
+  if (done) await router.push(`/supervise/trends?show=${id}`)
+}
+</script>
+
+<template>
+  <aside class="dossier" aria-label="Dossier">
+    <p v-if="problem" class="wrong">{{ problem }}</p>
+    <template v-if="dossier && record">
+      <div class="head">
+        <span class="dim">{{ dossier.noun }} · {{ dossier.path }}</span
+        ><span class="space" /><button class="btn small" aria-label="Close the dossier" @click="store.selected = null">✕</button>
+      </div>
+      <h2 class="name">{{ record.name }}</h2>
+      <template v-if="point">
+        <p class="big"><LiveText :id="`p:${id}`" /></p>
+        <p class="dim">{{ point.kind }} {{ point.role }}{{ point.description ? ` · ${point.description}` : '' }}</p>
+      </template>
+      <p v-if="point" class="acts">
+        <button v-if="canHold && !isHeld" class="btn small" @click="holding = true">
+          {{ point.role === 'sensor' ? 'Set by hand…' : 'Hold by hand…' }}
+        </button>
+        <button
+          v-if="isHeld && store.may('operator')"
+          class="btn small main"
+          @click="attempt(() => post('/held/release', { pointId: id }), 'Released')"
+        >
+          Release
+        </button>
+        <button v-if="trend || store.may('engineer')" class="btn small" @click="trendIt">{{ trend ? 'Show trend' : 'Trend it' }}</button>
+      </p>
+      <HoldBox v-if="holding && point" :point="point" @done="holding = false" />
+      <template v-if="why">
+        <h3>Why?</h3>
+        <BecauseTree :because="why" />
+      </template>
+      <template v-if="point && point.role !== 'sensor'">
+        <h3>Claim ladder</h3>
+        <LadderBox :point-id="id" />
+      </template>
+      <template v-if="rows?.length">
+        <h3>Points</h3>
+        <table class="grid">
+          <tbody>
+            <tr v-for="r in rows" :key="r.point.id">
+              <td>
+                <button class="link" @click="store.selected = r.point.id">{{ r.point.name }}</button>
+              </td>
+              <td class="num"><LiveText :id="`p:${r.point.id}`" /></td>
+            </tr>
+          </tbody>
+        </table>
+      </template>
+      <template v-if="dossier.findings.length">
+        <h3>Findings here</h3>
+        <div v-for="f in dossier.findings" :key="f.key" class="bar" :class="f.severity">
+          {{ f.what }} <span class="dim">{{ f.why }}</span>
+          <button
+            v-if="f.fix && store.may('engineer')"
+            class="btn small"
+            @click="attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId }), f.fix)"
+          >
+            {{ f.fix }}
+          </button>
+        </div>
+      </template>
+      <template v-if="dossier.usedBy.length">
+        <h3>Used by</h3>
+        <p class="uses">
+          <button v-for="u in dossier.usedBy" :key="u.id" class="pill" :title="`${u.path} · ${u.as}`" @click="openUse(u)">
+            {{ u.noun }}: {{ u.name }}
+          </button>
+        </p>
+      </template>
+      <p v-else-if="point" class="dim">Nothing uses it yet.</p>
+    </template>
+  </aside>
+</template>
+
+<style scoped>
+.dossier {
+  width: 320px;
+  flex: none;
+  background: var(--sheet);
+  border-left: 1px solid var(--rule);
+  padding: 12px 16px;
+  overflow: auto;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+.name {
+  font-size: 19px;
+}
+.big {
+  font-size: 23px;
+  color: var(--plum);
+}
+.acts,
+.uses {
+  display: flex;
+  gap: 6px;
+  flex-wrap: wrap;
+}
+.link {
+  border: 0;
+  background: none;
+  padding: 0;
+  color: var(--plum);
+  cursor: pointer;
+  text-align: left;
+}
+table.grid td {
+  padding: 2px 4px;
+  height: 26px;
+}
+@media (max-width: 700px) {
+  .dossier {
+    width: 100%;
+    border-left: 0;
+    border-top: 2px solid var(--plum);
+    order: -1;
+  }
+}
+</style>

@@ -1,0 +1,188 @@
+import { HubConnectionBuilder, HubConnectionState, LogLevel, type HubConnection } from '@microsoft/signalr'
+import { defineStore } from 'pinia'
+import { computed, onScopeDispose, reactive, ref, shallowReactive, toValue, watch, type MaybeRefOrGetter } from 'vue'
+import { get, post, session, type Schemas } from './api/http'
+
+export type Role = 'viewer' | 'operator' | 'technician' | 'engineer' | 'administrator'
+const order: Role[] = ['viewer', 'operator', 'technician', 'engineer', 'administrator']
+
+/** Status flags of a live value, as the server numbers them. */
+export const Flag = { inAlarm: 1, fault: 2, overridden: 4, outOfService: 8, stale: 16, released: 32 }
+
+/** What every screen shares: who is signed in, the project's state, the site clock, live values, what is selected. */
+export const useStore = defineStore('wren', () => {
+  const me = ref<Schemas['Me'] | null>(null)
+  const project = ref<Schemas['ProjectState'] | null>(null)
+  const clock = ref<Schemas['ClockView'] | null>(null)
+  const ahead = ref<Schemas['Ahead'][]>([])
+  const alarms = ref<Schemas['AlarmView'][]>([])
+  const held = ref<Schemas['HeldView'][]>([])
+  const jobs = reactive(new Map<string, Schemas['JobView']>())
+  const live = shallowReactive(new Map<string, Schemas['LiveValue']>())
+  const selected = ref<string | null>(null)
+  const connected = ref(false)
+  const lastChange = ref<Schemas['ProjectChanged'] | null>(null)
+  const eventsTick = ref(0)
+  const wanted = new Map<string, number>()
+  let hub: HubConnection | null = null
+  let watchTimer = 0
+
+  const may = (role: Role) => !!me.value?.role && order.indexOf(me.value.role as Role) >= order.indexOf(role)
+  const changesAhead = computed(() => ahead.value.filter((a) => a.changes > 0))
+
+  async function loadMe() {
+    me.value = await get<Schemas['Me']>('/me')
+    if (me.value.name) await start()
+  }
+
+  async function start() {
+    await Promise.all([refresh(), refreshEvents()])
+    if (hub) return
+    hub = new HubConnectionBuilder()
+      .withUrl('/live')
+      .withAutomaticReconnect([0, 500, 1000, 2000, 5000, 5000, 10000, 10000, 30000])
+      .configureLogging(LogLevel.None)
+      .build()
+    hub.on('live', (values: Schemas['LiveValue'][]) => values.forEach((v) => live.set(v.id, v)))
+    hub.on('clock', (value: Schemas['ClockView']) => (clock.value = value))
+    hub.on('changed', (value: Schemas['ProjectChanged']) => {
+      lastChange.value = value
+      void refresh()
+    })
+    hub.on('events', () => void refreshEvents())
+    hub.on('job', (job: Schemas['JobView']) => {
+      jobs.set(job.id, job)
+      if (job.state === 'done') void refresh()
+    })
+    hub.onreconnecting(() => (connected.value = false))
+    hub.onreconnected(() => {
+      connected.value = true
+      void refresh()
+      sendWatch()
+    })
+    hub.onclose(() => (connected.value = false))
+    try {
+      await hub.start()
+      connected.value = true
+      sendWatch()
+    } catch {
+      connected.value = false
+    }
+  }
+
+  async function stop() {
+    await hub?.stop()
+    hub = null
+    live.clear()
+    me.value = null
+    await loadMe()
+  }
+
+  async function refresh() {
+    ;[project.value, ahead.value] = await Promise.all([get<Schemas['ProjectState']>('/project'), get<Schemas['Ahead'][]>('/commission')])
+  }
+
+  async function refreshEvents() {
+    ;[alarms.value, held.value] = await Promise.all([get<Schemas['AlarmView'][]>('/alarms'), get<Schemas['HeldView'][]>('/held')])
+    eventsTick.value++
+  }
+
+  function sendWatch() {
+    clearTimeout(watchTimer)
+    watchTimer = window.setTimeout(() => {
+      if (hub?.state === HubConnectionState.Connected) void hub.invoke('Watch', [...wanted.keys()])
+    }, 40)
+  }
+
+  function want(ids: string[], by: 1 | -1) {
+    for (const id of ids) {
+      const count = (wanted.get(id) ?? 0) + by
+      if (count <= 0) wanted.delete(id)
+      else wanted.set(id, count)
+    }
+    sendWatch()
+  }
+
+  async function setClock(request: Partial<Schemas['ClockRequest']>) {
+    clock.value = await post<Schemas['ClockView']>('/site/clock', request)
+  }
+
+  session.ended = () => {
+    if (me.value?.name) void stop()
+  }
+
+  return {
+    me,
+    project,
+    clock,
+    ahead,
+    alarms,
+    held,
+    jobs,
+    live,
+    selected,
+    connected,
+    lastChange,
+    eventsTick,
+    changesAhead,
+    may,
+    loadMe,
+    start,
+    stop,
+    refresh,
+    refreshEvents,
+    want,
+    setClock,
+  }
+})
+
+/** Watches live values while the component is there; the ids may change. */
+export function useLive(ids: MaybeRefOrGetter<string[]>) {
+  const store = useStore()
+  let now: string[] = []
+  watch(
+    () => toValue(ids).join('\n'),
+    () => {
+      const next = toValue(ids)
+      store.want(next, 1)
+      store.want(now, -1)
+      now = [...next]
+    },
+    { immediate: true },
+  )
+  onScopeDispose(() => store.want(now, -1))
+  return store.live
+}
+
+/** Loads something now and again after every edit of the project; keeps the old one while the new one is on its way. */
+export function useLoaded<T>(load: () => Promise<T> | null, also: () => unknown = () => 0) {
+  const store = useStore()
+  const value = ref<T | null>(null)
+  const problem = ref('')
+  let turn = 0
+  async function reload() {
+    const mine = ++turn
+    try {
+      const loaded = await load()
+      if (mine === turn) {
+        value.value = loaded as never
+        problem.value = ''
+      }
+    } catch (e) {
+      if (mine === turn) problem.value = (e as Error).message
+    }
+  }
+  watch([() => store.lastChange?.revision, also], reload, { immediate: true })
+  return { value, problem, reload }
+}
+
+/** A moment of site time in the site's zone. */
+export function siteTime(ms: number | null | undefined, zone = 'Europe/London', withDate = false) {
+  if (!ms) return '–'
+  return new Intl.DateTimeFormat('en-GB', {
+    timeZone: zone,
+    hour: '2-digit',
+    minute: '2-digit',
+    ...(withDate ? { weekday: 'short', day: 'numeric', month: 'short' } : {}),
+  }).format(ms)
+}

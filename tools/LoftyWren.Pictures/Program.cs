@@ -1,0 +1,50 @@
+using System.Drawing;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+
+// Takes pictures of a running Lofty Wren with the demo: pictures ADDRESS LIST FOLDER [NAME]
+// Each line of the list: name | account | width x height | path | what to click, one CSS selector after the other
+if (args.Length < 3)
+{
+    Console.Error.WriteLine("pictures ADDRESS LIST FOLDER [NAME]");
+    return 2;
+}
+string address = args[0].TrimEnd('/'), folder = args[2];
+Directory.CreateDirectory(folder);
+var lines = File.ReadAllLines(args[1]).Where(l => l.Contains('|') && !l.StartsWith('#')).Select(l => l.Split('|', StringSplitOptions.TrimEntries)).Where(l => args.Length < 4 || args[3].Split(',').Contains(l[0])).ToList();
+foreach (var byAccount in lines.GroupBy(l => l[1]))
+{
+    var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+    options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", "--force-device-scale-factor=1");
+    using var driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin"), options);
+    driver.Manage().Timeouts().ImplicitWait = TimeSpan.FromSeconds(10);
+    driver.Navigate().GoToUrl(address);
+    if (byAccount.Key != "-") driver.FindElement(By.CssSelector($"[data-demo={byAccount.Key}]")).Click();
+    Thread.Sleep(1500);
+    foreach (string[] line in byAccount)
+    {
+        int[] size = [.. line[2].Split('x').Select(int.Parse)];
+        // Headless windows have no frame, but a fixed minimum width; the metrics override has none.
+        driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?> { ["width"] = size[0], ["height"] = size[1], ["deviceScaleFactor"] = 1, ["mobile"] = size[0] < 700 });
+        driver.Manage().Window.Size = new Size(Math.Max(500, size[0]), size[1]);
+        driver.Navigate().GoToUrl(address + line[3]);
+        Thread.Sleep(2200);
+        foreach (string selector in line.Skip(4).Where(s => s.Length > 0))
+        {
+            try
+            {
+                IWebElement element = driver.FindElement(By.CssSelector(selector));
+                ((IJavaScriptExecutor)driver).ExecuteScript("arguments[0].focus?.(); arguments[0].dispatchEvent(new MouseEvent('click', {bubbles: true}))", element);
+                Thread.Sleep(1200);
+            }
+            catch (NoSuchElementException)
+            {
+                Console.Error.WriteLine($"{line[0]}: nothing matches {selector}");
+            }
+        }
+        driver.GetScreenshot().SaveAsFile(Path.Combine(folder, line[0] + ".png"));
+        foreach (var entry in driver.Manage().Logs.GetLog(LogType.Browser).Where(e => e.Level >= OpenQA.Selenium.LogLevel.Warning)) Console.Error.WriteLine($"{line[0]}: {entry.Message}");
+        Console.WriteLine(line[0]);
+    }
+}
+return 0;
