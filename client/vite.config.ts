@@ -3,6 +3,6 @@ import { defineConfig } from 'vite'
 
 export default defineConfig({
   plugins: [vue()],
-  build: { chunkSizeWarningLimit: 1600, sourcemap: false },
+  build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 1600, sourcemap: false },
   server: { proxy: { '/api': 'http://localhost:5180', '/live': { target: 'http://localhost:5180', ws: true } } },
 })

@@ -43,7 +43,7 @@ foreach (var byAccount in lines.GroupBy(l => l[1]))
             }
         }
         driver.GetScreenshot().SaveAsFile(Path.Combine(folder, line[0] + ".png"));
-        foreach (var entry in driver.Manage().Logs.GetLog(LogType.Browser).Where(e => e.Level >= OpenQA.Selenium.LogLevel.Warning)) Console.Error.WriteLine($"{line[0]}: {entry.Message}");
+        foreach (var entry in driver.Manage().Logs.GetLog(LogType.Browser).Where(e => e.Level >= OpenQA.Selenium.LogLevel.Warning)) Console.Error.WriteLine($"{line[0]}: {entry.Message[..Math.Min(200, entry.Message.Length)]}");
         Console.WriteLine(line[0]);
     }
 }

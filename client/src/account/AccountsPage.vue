@@ -13,22 +13,14 @@ const name = ref('')
 const password = ref('')
 const role = ref('operator')
 async function add() {
-  if (
-    await attempt(
-      () => post('/accounts', { name: name.value, password: password.value, role: role.value }),
-      `Made the account ${name.value}`,
-    )
-  ) {
+  if (await attempt(() => post('/accounts', { name: name.value, password: password.value, role: role.value }), `Made the account ${name.value}`)) {
     name.value = password.value = ''
     await reload()
   }
 }
 async function changePassword() {
   if (
-    await attempt(
-      () => post('/me/password', { old: old.value, new: fresh.value }),
-      'Password changed. Every session of this account has ended; sign in again.',
-    )
+    await attempt(() => post('/me/password', { old: old.value, new: fresh.value }), 'Password changed. Every session of this account has ended; sign in again.')
   )
     await store.stop()
 }
@@ -40,12 +32,8 @@ async function changePassword() {
     <div class="two">
       <form class="sheet" @submit.prevent="changePassword">
         <h2>Your password</h2>
-        <label class="row"
-          ><span>Old</span><input v-model="old" type="password" class="field" autocomplete="current-password" required
-        /></label>
-        <label class="row"
-          ><span>New</span><input v-model="fresh" type="password" class="field" autocomplete="new-password" required minlength="8"
-        /></label>
+        <label class="row"><span>Old</span><input v-model="old" type="password" class="field" autocomplete="current-password" required /></label>
+        <label class="row"><span>New</span><input v-model="fresh" type="password" class="field" autocomplete="new-password" required minlength="8" /></label>
         <button class="btn main">Change the password</button>
         <p class="dim">Every session of your account ends, this one too.</p>
       </form>
@@ -65,8 +53,7 @@ async function changePassword() {
           <h3>New account</h3>
           <label class="row"><span>Name</span><input v-model="name" class="field" required autocomplete="off" /></label>
           <label class="row"
-            ><span>Password</span
-            ><input v-model="password" class="field" type="password" required minlength="8" autocomplete="new-password"
+            ><span>Password</span><input v-model="password" class="field" type="password" required minlength="8" autocomplete="new-password"
           /></label>
           <label class="row"
             ><span>Role</span

@@ -35,8 +35,10 @@ const readBack = () => attempt(async () => (back.value = await get(`/commission/
         <span class="pill" :class="review.installed ? 'moss' : 'amber'">{{
           review.installed ? `● runs version ${review.version}` : '○ runs nothing yet'
         }}</span><span class="pill">{{ (review.bytes / 1024).toFixed(1) }} kB</span
-        ><span class="pill mono" :title="review.designHash">design {{ review.designHash.slice(0, 10) }}</span>
-        <span class="space" /><RouterLink class="btn" to="/commission">All controllers</RouterLink
+        ><span class="pill mono" :title="review.designHash">design {{ review.designHash.slice(0, 10) }}</span> <span class="space" /><RouterLink
+          class="btn"
+          to="/commission"
+          >All controllers</RouterLink
         ><button v-if="store.may('technician')" class="btn" :disabled="!review.installed" @click="readBack">Read back and compare</button>
         <button
           v-if="store.may('technician')"
@@ -50,19 +52,10 @@ const readBack = () => attempt(async () => (back.value = await get(`/commission/
       </div>
       <div v-if="job" class="sheet" :data-job="job.state">
         <div class="head">
-          <b>{{ job.label }}</b
-          ><span>{{ job.message }}</span
-          ><span class="space" /><button
-            v-if="job.state === 'running'"
-            class="btn small"
-            @click="attempt(() => post(`/jobs/${job!.id}/stop`))"
-          >
+          <b>{{ job.label }}</b><span>{{ job.message }}</span
+          ><span class="space" /><button v-if="job.state === 'running'" class="btn small" @click="attempt(() => post(`/jobs/${job!.id}/stop`))">
             Stop safely</button
-          ><button
-            v-if="job.state === 'stopped' || job.state === 'failed'"
-            class="btn small main"
-            @click="attempt(() => post(`/jobs/${job!.id}/resume`))"
-          >
+          ><button v-if="job.state === 'stopped' || job.state === 'failed'" class="btn small main" @click="attempt(() => post(`/jobs/${job!.id}/resume`))">
             Resume
           </button>
         </div>

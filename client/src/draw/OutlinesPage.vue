@@ -37,8 +37,7 @@ const box = computed(() => {
 async function save() {
   const r = room.value!
   await attempt(async () => {
-    if (corners.value.bad)
-      throw new Error(`‘${corners.value.bad}’ is not a corner. Write each as x,y in metres, such as 0,0 10,0 10,7 0,7.`)
+    if (corners.value.bad) throw new Error(`‘${corners.value.bad}’ is not a corner. Write each as x,y in metres, such as 0,0 10,0 10,7 0,7.`)
     await change([put('place', { ...r.room, outline: corners.value.list }, Number(r.revision))], `Drew the outline of ‘${r.room.name}’`)
   }, 'Outline saved')
 }
@@ -77,9 +76,7 @@ const missing = computed(() => current.value?.rooms.filter((r) => (r.room.outlin
         <option v-for="f in floors" :key="f.floor.id" :value="f.floor.id">{{ f.building }} · {{ f.floor.name }}</option>
       </select>
       <span class="dim">the floor views of operators are made from these</span><span class="space" />
-      <button v-if="missing && store.may('engineer')" id="propose" class="btn main" @click="propose">
-        Propose {{ missing }} from areas
-      </button>
+      <button v-if="missing && store.may('engineer')" id="propose" class="btn main" @click="propose">Propose {{ missing }} from areas</button>
     </div>
     <div v-if="!current" class="sheet empty">
       <h2>No rooms yet</h2>
@@ -107,11 +104,7 @@ const missing = computed(() => current.value?.rooms.filter((r) => (r.room.outlin
             </text>
           </template>
         </g>
-        <polygon
-          v-if="!corners.bad && corners.list.length >= 3"
-          :points="corners.list.map((c) => `${c.x},${c.y}`).join(' ')"
-          class="draft"
-        />
+        <polygon v-if="!corners.bad && corners.list.length >= 3" :points="corners.list.map((c) => `${c.x},${c.y}`).join(' ')" class="draft" />
       </svg>
       <div class="sheet side">
         <label class="row"
@@ -124,14 +117,7 @@ const missing = computed(() => current.value?.rooms.filter((r) => (r.room.outlin
         >
         <form v-if="room" @submit.prevent="save">
           <p class="dim">Corners in order around the room, each as x,y in metres east and south of the floor’s origin:</p>
-          <textarea
-            v-model="text"
-            class="field mono"
-            rows="6"
-            :disabled="!store.may('engineer')"
-            placeholder="0,0 10,0 10,7 0,7"
-            aria-label="Corners"
-          />
+          <textarea v-model="text" class="field mono" rows="6" :disabled="!store.may('engineer')" placeholder="0,0 10,0 10,7 0,7" aria-label="Corners" />
           <p v-if="corners.bad" class="wrong">✕ ‘{{ corners.bad }}’ is not a corner.</p>
           <button class="btn main" :disabled="!store.may('engineer')">Save the outline</button>
         </form>

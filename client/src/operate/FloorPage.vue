@@ -53,14 +53,13 @@ function look(r: Schemas['FloorRoom']): Look {
   if (v.f & Flag.released || v.v == null) return { fill: 'url(#hatch)', value: '○', sub: 'no value', state, difference: null }
   const stale = v.f & Flag.stale ? ' ◇' : ''
   const sp = m.setpointId ? live.get(`p:${m.setpointId}`) : undefined
-  if (measure.value === 'Presence')
-    return { fill: v.v ? 'var(--plum-soft)' : 'var(--sheet)', value: v.text, sub: '', state, difference: null }
+  if (measure.value === 'Presence') return { fill: v.v ? 'var(--plum-soft)' : 'var(--sheet)', value: v.text, sub: '', state, difference: null }
   if (sp?.v == null) return { fill: stale ? 'url(#hatch)' : 'var(--sheet)', value: v.text + stale, sub: '', state, difference: null }
   const d = v.v - sp.v
   return {
     fill: stale ? 'url(#hatch)' : scale(d),
     value: v.text + stale,
-    sub: `${d >= 0 ? '+' : '−'}${Math.abs(d).toFixed(1)} ${m.differenceUnit ?? ''}`,
+    sub: `${Math.abs(d) < 0.05 ? '±' : d > 0 ? '+' : '−'}${Math.abs(d).toFixed(1)} ${m.differenceUnit ?? ''}`,
     state,
     difference: d,
   }
@@ -100,12 +99,7 @@ function key(e: KeyboardEvent, id: string) {
     </div>
     <div v-if="view" class="head">
       <h1>{{ view.floor.name }}</h1>
-      <select
-        class="field"
-        :value="floor"
-        aria-label="Floor"
-        @change="router.push(`/operate/${($event.target as HTMLSelectElement).value}`)"
-      >
+      <select class="field" :value="floor" aria-label="Floor" @change="router.push(`/operate/${($event.target as HTMLSelectElement).value}`)">
         <option v-for="f in floors ?? []" :key="f.id" :value="f.id">{{ f.building }} · {{ f.name }}</option>
       </select>
       <span class="space" />
@@ -147,8 +141,8 @@ function key(e: KeyboardEvent, id: string) {
         <div v-else class="empty">
           <h2>No outlines yet</h2>
           <p>
-            The rooms of this floor have no outline. <RouterLink v-if="store.may('engineer')" :to="`/draw/${floor}`">Draw them</RouterLink>;
-            until then they are listed here.
+            The rooms of this floor have no outline. <RouterLink v-if="store.may('engineer')" :to="`/draw/${floor}`">Draw them</RouterLink>; until then they are
+            listed here.
           </p>
           <p>
             <button v-for="r in view.rooms" :key="r.id" class="btn" :data-room="r.id" @click="store.selected = r.id">
@@ -173,9 +167,7 @@ function key(e: KeyboardEvent, id: string) {
           <AlarmCard v-for="a in floorAlarms.slice(0, 4)" :key="a.id" :alarm="a" class="card" />
           <RouterLink v-for="h in store.held.slice(0, 4)" :key="h.pointId" to="/operate/held" class="heldline"
             >◐ <b>{{ h.name }}</b> {{ h.says }}
-            <span class="dim"
-              >by {{ h.who }}{{ h.until ? `, ends ${siteTime(h.until, zone, true)}` : ', until released' }}</span
-            ></RouterLink
+            <span class="dim">by {{ h.who }}{{ h.until ? `, ends ${siteTime(h.until, zone, true)}` : ', until released' }}</span></RouterLink
           >
         </div>
         <div v-if="numbers.length && measure !== 'Presence'" class="sheet facts">

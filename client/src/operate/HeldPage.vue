@@ -13,12 +13,11 @@ const zone = computed(() => store.project?.timeZone ?? 'UTC')
   <div class="page">
     <div class="head">
       <h1>Held by hand</h1>
-      <span class="pill">{{ store.held.length }}</span
-      ><span class="dim">outputs people hold, and inputs of the virtual site set by hand, wherever they are</span>
+      <span class="pill">{{ store.held.length }}</span><span class="dim"
+        >outputs people hold, and inputs of the virtual site set by hand, wherever they are</span
+      >
     </div>
-    <div v-if="!store.held.length" class="sheet empty">
-      ✓ Nothing is held by hand anywhere. To hold an output, open its point and choose “Hold by hand…”.
-    </div>
+    <div v-if="!store.held.length" class="sheet empty">✓ Nothing is held by hand anywhere. To hold an output, open its point and choose “Hold by hand…”.</div>
     <table v-else class="grid sheet">
       <thead>
         <tr>

@@ -127,15 +127,11 @@ async function add(again: boolean) {
       <label class="row"><span>Name</span><input id="add-name" ref="box" v-model="name" class="field" required maxlength="80" /></label>
       <label v-if="what === 'floor'" class="row"
         ><span>Level</span
-        ><span
-          ><input v-model="order" class="field mono" type="number" style="width: 80px" /> <span class="dim">0 is the ground</span></span
-        ></label
+        ><span><input v-model="order" class="field mono" type="number" style="width: 80px" /> <span class="dim">0 is the ground</span></span></label
       >
       <label v-if="what === 'room'" class="row"
         ><span>Area</span
-        ><span
-          ><input id="add-area" v-model="area" class="field mono" type="number" min="0.1" step="any" style="width: 100px" /> m²</span
-        ></label
+        ><span><input id="add-area" v-model="area" class="field mono" type="number" min="0.1" step="any" style="width: 100px" /> m²</span></label
       >
       <p class="acts">
         <button id="add-do" class="btn main">Add {{ what }}</button>

@@ -20,9 +20,7 @@ function open(f: Schemas['FindingView']) {
   <div class="page">
     <div class="head">
       <h1>Findings</h1>
-      <span class="pill">{{ findings?.length ?? 0 }}</span><span class="dim"
-        >what the project’s checks want you to see; they run with every edit</span
-      >
+      <span class="pill">{{ findings?.length ?? 0 }}</span><span class="dim">what the project’s checks want you to see; they run with every edit</span>
     </div>
     <div v-if="findings && !findings.length" class="sheet empty">✓ Nothing to mend. Every check passes.</div>
     <table v-else class="grid sheet">

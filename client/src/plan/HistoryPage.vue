@@ -46,11 +46,7 @@ const when = (at: number) => new Intl.DateTimeFormat('en-GB', { dateStyle: 'medi
           <td>{{ l.author }}</td>
           <td class="dim">{{ when(l.at) }}</td>
           <td>
-            <button
-              v-if="store.may('engineer')"
-              class="btn small"
-              @click="attempt(() => post(`/history/${l.revision}/undo`), `Undid: ${l.label}`)"
-            >
+            <button v-if="store.may('engineer')" class="btn small" @click="attempt(() => post(`/history/${l.revision}/undo`), `Undid: ${l.label}`)">
               Take back
             </button>
           </td>

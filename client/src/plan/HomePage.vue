@@ -18,8 +18,7 @@ watch(
   },
   { immediate: true },
 )
-const make = () =>
-  attempt(() => change([put('place', { id: newId('site'), name: name.value.trim(), kind: 'site', timeZone: zone.value }, 0)]))
+const make = () => attempt(() => change([put('place', { id: newId('site'), name: name.value.trim(), kind: 'site', timeZone: zone.value }, 0)]))
 </script>
 
 <template>
@@ -29,8 +28,7 @@ const make = () =>
       <p class="dim">Buildings, floors and rooms go into it; its time zone rules every schedule.</p>
       <template v-if="store.may('engineer')">
         <label class="row"
-          ><span>Name</span
-          ><input id="site-name" v-model="name" class="field" required maxlength="80" autofocus placeholder="as on the drawings"
+          ><span>Name</span><input id="site-name" v-model="name" class="field" required maxlength="80" autofocus placeholder="as on the drawings"
         /></label>
         <label class="row"
           ><span>Time zone</span><input id="site-zone" v-model="zone" class="field" list="zones" required /><datalist id="zones">

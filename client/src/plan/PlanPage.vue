@@ -221,27 +221,16 @@ const targets = computed(() =>
       <p v-if="!section.floors.length" class="empty">No floor yet. “Add…” makes one.</p>
     </div>
     <p v-if="section" class="dim keys">
-      <kbd>←</kbd><kbd>→</kbd> walk · <kbd>A</kbd> add here · <kbd>F2</kbd> rename · <kbd>M</kbd> move · <kbd>Del</kbd> remove · or drag a
-      room to a floor, equipment to a room
+      <kbd>←</kbd><kbd>→</kbd> walk · <kbd>A</kbd> add here · <kbd>F2</kbd> rename · <kbd>M</kbd> move · <kbd>Del</kbd> remove · or drag a room to a floor,
+      equipment to a room
     </p>
     <PointsTable v-if="scope" :scope="scope" :title="label" @remove="(ids) => (removing = ids)" />
-    <AddBox
-      v-if="adding"
-      :scope="scope"
-      :section="section ?? null"
-      @close="(id) => ((adding = false), id && (focusTile(id), (picked = id)))"
-    />
+    <AddBox v-if="adding" :scope="scope" :section="section ?? null" @close="(id) => ((adding = false), id && (focusTile(id), (picked = id)))" />
     <RemoveBox v-if="removing" :ids="removing" @close="removing = null" />
     <div v-if="moving" class="veil" @mousedown.self="moving = null">
       <div class="sheet box" role="dialog" aria-label="Move to" @keydown.esc="moving = null">
         <h2>Move to</h2>
-        <button
-          v-for="(t, i) in targets"
-          :key="t.id"
-          class="btn"
-          :autofocus="i === 0"
-          @click="move(t.id, { type: movingType, id: moving })"
-        >
+        <button v-for="(t, i) in targets" :key="t.id" class="btn" :autofocus="i === 0" @click="move(t.id, { type: movingType, id: moving })">
           {{ t.name }}
         </button>
       </div>

@@ -78,9 +78,7 @@ function withCell(p: Point, key: string, value: string): Point {
     const state = next.kind === 'analog' ? -1 : (next.stateTexts ?? []).findIndex((s) => s.toLowerCase() === t.toLowerCase())
     const n = state >= 0 ? (next.kind === 'binary' ? state : state + 1) : Number(t.replace('−', '-').replace(',', '.'))
     if (t && Number.isNaN(n))
-      throw new Error(
-        `‘${t}’ is not ${next.kind === 'analog' ? 'a number' : `one of ${next.stateTexts?.join(', ')}`} (column ${key}, ${p.name}).`,
-      )
+      throw new Error(`‘${t}’ is not ${next.kind === 'analog' ? 'a number' : `one of ${next.stateTexts?.join(', ')}`} (column ${key}, ${p.name}).`)
     next[key] = t ? n : null
   } else if (key === 'setpointId') {
     const found = setpoints.value.find((s) => s.name.toLowerCase() === t.toLowerCase() || s.id === t)
@@ -113,7 +111,10 @@ function edit(start?: string) {
   if (!may.value) return
   const { r, c } = at.value
   if (r > 0 && !ownRows.value[r] && c > 0) return
-  text.value = start ?? (ownRows.value[r] ? show(ownRows.value[r]!.point, columns[c]!.key) : '')
+  const current = ownRows.value[r] ? show(ownRows.value[r]!.point, columns[c]!.key) : ''
+  // Where only some words will do, the first letter chooses the word.
+  const options = columns[c]!.options
+  text.value = start === undefined ? current : options ? (options.find((o) => o.startsWith(start.toLowerCase())) ?? current) : start
   editing.value = true
   void nextTick(() => {
     const input = document.querySelector<HTMLInputElement>('.cell-edit')
@@ -233,8 +234,7 @@ async function paste(e: ClipboardEvent) {
               >
             </td>
             <td class="mono" style="white-space: nowrap">
-              <span v-if="row.source">{{ row.source }}</span
-              ><span v-else class="wrong">not wired</span>
+              <span v-if="row.source">{{ row.source }}</span><span v-else class="wrong">not wired</span>
             </td>
             <td>
               <span v-if="row.findings" class="amber-text" :title="row.worstFinding ?? ''">▲ {{ row.findings }}</span
@@ -247,21 +247,8 @@ async function paste(e: ClipboardEvent) {
             </td>
           </tr>
           <tr v-if="may">
-            <td
-              class="in-new"
-              tabindex="0"
-              :data-cell="`${ownRows.length},0`"
-              id="new-point"
-              @focus="at = from = { r: ownRows.length, c: 0 }"
-              @click="edit()"
-            >
-              <input
-                v-if="editing && at.r === ownRows.length"
-                v-model="text"
-                class="cell-edit field"
-                placeholder="name of the new point"
-                @blur="commit()"
-              />
+            <td class="in-new" tabindex="0" :data-cell="`${ownRows.length},0`" id="new-point" @focus="at = from = { r: ownRows.length, c: 0 }" @click="edit()">
+              <input v-if="editing && at.r === ownRows.length" v-model="text" class="cell-edit field" placeholder="name of the new point" @blur="commit()" />
               <span v-else class="dim">+ type a name for a new point</span>
             </td>
             <td :colspan="columns.length + 2" class="dim"></td>
@@ -290,6 +277,7 @@ td.in {
 }
 .owner {
   font-size: 12px;
+  margin-left: 6px;
 }
 .cell-edit {
   width: 100%;

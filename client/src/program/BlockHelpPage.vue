@@ -19,12 +19,7 @@ const shown = computed(() =>
   <div class="page">
     <div class="head">
       <h1>Blocks</h1>
-      <span class="pill">{{ shown.length }}</span><input
-        v-model="query"
-        class="field"
-        placeholder="find a block by words"
-        aria-label="Find a block"
-      />
+      <span class="pill">{{ shown.length }}</span><input v-model="query" class="field" placeholder="find a block by words" aria-label="Find a block" />
       <span class="dim">Common rule: fault before released; stale and held by hand are passed on.</span>
     </div>
     <div class="all">
@@ -44,11 +39,7 @@ const shown = computed(() =>
           <template v-if="b.definition.numbers.length">
             <dt>Settings</dt>
             <dd>
-              {{
-                b.definition.numbers
-                  .map((n) => `${n.label} ${n.default} ${['difference', 'measured', 'out'].includes(n.unit) ? '' : n.unit}`)
-                  .join(', ')
-              }}
+              {{ b.definition.numbers.map((n) => `${n.label} ${n.default} ${['difference', 'measured', 'out'].includes(n.unit) ? '' : n.unit}`).join(', ') }}
             </dd>
           </template>
         </dl>

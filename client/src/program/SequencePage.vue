@@ -38,12 +38,10 @@ const outputWords = ref('')
 const outputHits = ref<Schemas['SourceGuess'][]>([])
 const canvas = ref<HTMLElement>()
 const { width: canvasWidth } = useElementSize(canvas)
-const zoom = computed(() => Math.min(1, diagram.value ? (canvasWidth.value || 600) / diagram.value.width : 1))
+const zoom = computed(() => (diagram.value ? Math.min(1.25, (canvasWidth.value || 600) / diagram.value.width) : 1))
 useLive(() => [
   ...(view.value?.reads ?? []).map((r) => r.liveId),
-  ...(s.value?.blocks ?? []).flatMap((b) =>
-    (definitions.value.get(b.kind)?.outputs ?? []).map((o) => `b:${s.value!.id}/${b.id}/${o.name}`),
-  ),
+  ...(s.value?.blocks ?? []).flatMap((b) => (definitions.value.get(b.kind)?.outputs ?? []).map((o) => `b:${s.value!.id}/${b.id}/${o.name}`)),
   ...(view.value?.ladders ?? []).map((l) => `p:${l.pointId}`),
 ])
 const byId = (id: string) => s.value?.blocks?.find((b) => b.id === id)
@@ -55,9 +53,7 @@ const command = computed(() => s.value?.commands?.find((c) => c.pointId === outp
 const help = computed(() => blocks.value?.find((b) => b.definition.kind === block.value?.kind)?.help)
 const found = computed(() => {
   const w = words.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return (blocks.value ?? [])
-    .map((b) => b.definition)
-    .filter((d) => w.every((x) => `${d.name} ${d.words} ${d.kind}`.toLowerCase().includes(x)))
+  return (blocks.value ?? []).map((b) => b.definition).filter((d) => w.every((x) => `${d.name} ${d.words} ${d.kind}`.toLowerCase().includes(x)))
 })
 const say = (b: Block) => b.label || definitions.value.get(b.kind)?.name || b.kind
 const live = (id: string) => store.live.get(id)
@@ -95,12 +91,7 @@ async function insert(kind: string) {
   const id = newId(kind.toLowerCase().slice(0, 8))
   words.value = ''
   wordsOpen.value = false
-  if (
-    await save(
-      { ...s.value!, blocks: [...(s.value!.blocks ?? []), { id, kind: kind as Block['kind'] }] },
-      `Inserted ${d.name} into ‘${s.value!.name}’`,
-    )
-  ) {
+  if (await save({ ...s.value!, blocks: [...(s.value!.blocks ?? []), { id, kind: kind as Block['kind'] }] }, `Inserted ${d.name} into ‘${s.value!.name}’`)) {
     picked.value = [id]
     await nextTick()
     setTimeout(() => document.querySelector<HTMLInputElement>('.inspect .wrap input')?.focus(), 50)
@@ -110,16 +101,11 @@ async function setInput(id: string, pin: string, source: Source | null) {
   const inputs = { ...byId(id)!.inputs }
   if (source) inputs[pin] = source
   else delete inputs[pin]
-  await save(
-    withBlock(id, { inputs }),
-    source ? `Connected ${pin} of ‘${say(byId(id)!)}’` : `Took the connection off ${pin} of ‘${say(byId(id)!)}’`,
-  )
+  await save(withBlock(id, { inputs }), source ? `Connected ${pin} of ‘${say(byId(id)!)}’` : `Took the connection off ${pin} of ‘${say(byId(id)!)}’`)
 }
 async function setClaim(pointId: string, priority: number, patch: Partial<Schemas['Claim']> | null) {
   const commands = s.value!.commands!.map((c) =>
-    c.pointId === pointId
-      ? { ...c, claims: c.claims!.flatMap((k) => (k.priority === priority ? (patch ? [{ ...k, ...patch }] : []) : [k])) }
-      : c,
+    c.pointId === pointId ? { ...c, claims: c.claims!.flatMap((k) => (k.priority === priority ? (patch ? [{ ...k, ...patch }] : []) : [k])) } : c,
   )
   await save({ ...s.value!, commands })
 }
@@ -129,18 +115,14 @@ async function addClaim() {
   await save(
     {
       ...s.value!,
-      commands: s.value!.commands!.map((c) =>
-        c.pointId === output.value!.pointId ? { ...c, claims: [...(c.claims ?? []), { priority }] } : c,
-      ),
+      commands: s.value!.commands!.map((c) => (c.pointId === output.value!.pointId ? { ...c, claims: [...(c.claims ?? []), { priority }] } : c)),
     },
     `Added claim ${priority} on ‘${output.value!.name}’`,
   )
 }
 async function findOutput() {
   outputHits.value = outputWords.value.trim()
-    ? (await post<Schemas['SourceGuess'][]>(`/sequences/${props.sequence}/sources`, { text: outputWords.value })).filter(
-        (g) => g.source.from === 'point',
-      )
+    ? (await post<Schemas['SourceGuess'][]>(`/sequences/${props.sequence}/sources`, { text: outputWords.value })).filter((g) => g.source.from === 'point')
     : []
 }
 async function addOutput(g: Schemas['SourceGuess'] | undefined) {
@@ -152,12 +134,7 @@ async function addOutput(g: Schemas['SourceGuess'] | undefined) {
     picked.value = [`o:${pointId}`]
     return
   }
-  if (
-    await save(
-      { ...s.value!, commands: [...(s.value!.commands ?? []), { pointId, claims: [] }] },
-      `‘${s.value!.name}’ commands ‘${g.name}’`,
-    )
-  )
+  if (await save({ ...s.value!, commands: [...(s.value!.commands ?? []), { pointId, claims: [] }] }, `‘${s.value!.name}’ commands ‘${g.name}’`))
     picked.value = [`o:${pointId}`]
 }
 async function remove() {
@@ -182,10 +159,7 @@ async function duplicate() {
       ...b,
       id: fresh,
       inputs: Object.fromEntries(
-        Object.entries(b.inputs ?? {}).map(([pin, x]) => [
-          pin,
-          x.from === 'block' && map.has(x.blockId) ? { ...x, blockId: map.get(x.blockId)! } : x,
-        ]),
+        Object.entries(b.inputs ?? {}).map(([pin, x]) => [pin, x.from === 'block' && map.has(x.blockId) ? { ...x, blockId: map.get(x.blockId)! } : x]),
       ),
     }
   })
@@ -250,8 +224,7 @@ function lineClass(l: DiagramLine) {
 }
 function sourceText(source: Source | null | undefined): string {
   if (!source) return ''
-  if (source.from === 'constant')
-    return source.binary ? (source.value > 0.5 ? 'on' : 'off') : `${source.value}${source.unit ? ' ' + source.unit : ''}`
+  if (source.from === 'constant') return source.binary ? (source.value > 0.5 ? 'on' : 'off') : `${source.value}${source.unit ? ' ' + source.unit : ''}`
   if (source.from === 'block') {
     const b = byId(source.blockId)
     return b ? say(b) + (source.pin && source.pin !== 'out' ? ` · ${source.pin}` : '') : '?'
@@ -312,32 +285,22 @@ const settings = (b: Block) => {
           s</label
         >
         <span class="pill">{{ view.path }}</span>
-        <span v-if="view.findings.length" class="pill amber">▲ {{ view.findings.length }} findings</span
-        ><span v-else class="pill moss">✓ checks pass</span> <span class="space" /><RouterLink class="btn" to="/program/help"
-          >Help on blocks</RouterLink
-        >
+        <span v-if="view.findings.length" class="pill amber">▲ {{ view.findings.length }} findings</span><span v-else class="pill moss">✓ checks pass</span>
+        <span class="space" /><RouterLink class="btn" to="/program/help">Help on blocks</RouterLink>
       </div>
       <div class="cols">
         <div class="left">
           <div v-for="f in view.findings" :key="f.key" class="bar" :class="f.severity">
             <b>{{ f.what }}</b> <span class="dim">{{ f.why }}</span>
-            <button
-              v-if="f.fix && may"
-              class="btn small"
-              @click="attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId }), f.fix)"
-            >
+            <button v-if="f.fix && may" class="btn small" @click="attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId }), f.fix)">
               {{ f.fix }}
             </button>
           </div>
           <div ref="canvas" class="canvas sheet" @click.self="((picked = []), (held = null))">
             <div v-if="diagram" class="scaled" :style="{ width: diagram.width + 'px', height: diagram.height + 'px', zoom }">
               <div class="lane" :style="{ left: 0, width: diagram.lanes[0] + 'px' }">Reads</div>
-              <div class="lane mid" :style="{ left: diagram.lanes[0] + 'px', width: diagram.lanes[1] - diagram.lanes[0] + 'px' }">
-                Decides
-              </div>
-              <div class="lane last" :style="{ left: diagram.lanes[1] + 'px', width: diagram.width - diagram.lanes[1] + 'px' }">
-                Commands
-              </div>
+              <div class="lane mid" :style="{ left: diagram.lanes[0] + 'px', width: diagram.lanes[1] - diagram.lanes[0] + 'px' }">Decides</div>
+              <div class="lane last" :style="{ left: diagram.lanes[1] + 'px', width: diagram.width - diagram.lanes[1] + 'px' }">Commands</div>
               <svg :width="diagram.width" :height="diagram.height">
                 <g v-for="l in diagram.lines" :key="l.id">
                   <path :d="l.path" :class="['line', lineClass(l)]" />
@@ -352,12 +315,7 @@ const settings = (b: Block) => {
                   :class="{ on: heldFrom === n.id && held }"
                   tabindex="0"
                   :title="readBy(n.id)!.path"
-                  @click="
-                    takeHold(
-                      n.id.startsWith('p:') ? { from: 'point', pointId: n.id.slice(2) } : { from: 'schedule', scheduleId: n.id.slice(2) },
-                      n.id,
-                    )
-                  "
+                  @click="takeHold(n.id.startsWith('p:') ? { from: 'point', pointId: n.id.slice(2) } : { from: 'schedule', scheduleId: n.id.slice(2) }, n.id)"
                   @dblclick="n.id.startsWith('p:') && (store.selected = n.id.slice(2))"
                   @keydown.enter.stop="store.selected = n.id.slice(2)"
                 >
@@ -383,9 +341,7 @@ const settings = (b: Block) => {
                   >
                   <span v-for="p in shownInputs(byId(n.id)!, definitions.get(byId(n.id)!.kind)!)" :key="p.name" class="pinrow"
                     >{{ p.label }}
-                    <span v-if="byId(n.id)!.inputs?.[p.name]?.from === 'constant'" class="mono dim">{{
-                      sourceText(byId(n.id)!.inputs?.[p.name])
-                    }}</span></span
+                    <span v-if="byId(n.id)!.inputs?.[p.name]?.from === 'constant'" class="mono dim">{{ sourceText(byId(n.id)!.inputs?.[p.name]) }}</span></span
                   >
                   <button
                     v-for="p in n.inputs"
@@ -430,12 +386,7 @@ const settings = (b: Block) => {
                       live('p:' + n.id.slice(2))?.text ?? '–'
                     }}</span></span
                   >
-                  <span
-                    v-for="r in ladderBy(n.id)!.rungs"
-                    :key="r.priority"
-                    class="rung"
-                    :class="{ wins: rungNow(n.id.slice(2), Number(r.priority))?.wins }"
-                  >
+                  <span v-for="r in ladderBy(n.id)!.rungs" :key="r.priority" class="rung" :class="{ wins: rungNow(n.id.slice(2), Number(r.priority))?.wins }">
                     <i class="mono">{{ r.priority }}</i><span>{{ r.label }}</span
                     ><span class="mono dim"
                       >{{ rungNow(n.id.slice(2), Number(r.priority))?.says?.split(' (')[0] ?? '' }}
@@ -444,9 +395,7 @@ const settings = (b: Block) => {
                   >
                   <span class="rung" :class="{ wins: ladders.get(n.id.slice(2))?.winner === 0 }"
                     ><i class="mono">–</i><span>Fallback</span
-                    ><span class="mono dim"
-                      >{{ ladderBy(n.id)!.fallback }} {{ ladders.get(n.id.slice(2))?.winner === 0 ? '◀' : '' }}</span
-                    ></span
+                    ><span class="mono dim">{{ ladderBy(n.id)!.fallback }} {{ ladders.get(n.id.slice(2))?.winner === 0 ? '◀' : '' }}</span></span
                   >
                   <button
                     v-for="p in n.inputs"
@@ -504,8 +453,7 @@ const settings = (b: Block) => {
               ></span
             >
             <span class="dim" style="font-size: 12.5px"
-              ><kbd>B</kbd> block · click an output, then an input · <kbd>Del</kbd> · <kbd>Ctrl D</kbd> twice · <kbd>Ctrl</kbd> click
-              more</span
+              ><kbd>B</kbd> block · click an output, then an input · <kbd>Del</kbd> · <kbd>Ctrl D</kbd> twice · <kbd>Ctrl</kbd> click more</span
             >
           </div>
         </div>
@@ -568,11 +516,7 @@ const settings = (b: Block) => {
                   :value="block.numbers?.[n.name] ?? n.default"
                   :disabled="!may"
                   :data-number="n.name"
-                  @change="
-                    save(
-                      withBlock(block.id, { numbers: { ...block.numbers, [n.name]: Number(($event.target as HTMLInputElement).value) } }),
-                    )
-                  "
+                  @change="save(withBlock(block.id, { numbers: { ...block.numbers, [n.name]: Number(($event.target as HTMLInputElement).value) } }))"
                 />
                 {{ numberUnit(n.unit) }}</span
               ></label
@@ -649,8 +593,7 @@ const settings = (b: Block) => {
             </p></template
           >
           <p v-else-if="!held" class="dim">
-            Choose a block or an output to see and change it. Lines: thick is on, thin is off or a number, dotted is released, dashed is
-            stale or in fault.
+            Choose a block or an output to see and change it. Lines: thick is on, thin is off or a number, dotted is released, dashed is stale or in fault.
           </p>
         </aside>
       </div>
@@ -676,11 +619,13 @@ const settings = (b: Block) => {
 .canvas {
   padding: 0;
   overflow: auto;
-  min-height: 380px;
+  min-height: min(560px, 58vh);
   position: relative;
+  display: flex;
 }
 .scaled {
   position: relative;
+  flex: 1 0 auto;
 }
 .scaled svg {
   position: absolute;

@@ -17,9 +17,7 @@ const { value: equipment } = useLoaded<{ id: string; name: string }[]>(async () 
   const buildings = await get<Place[]>('/buildings')
   const sections = await Promise.all(buildings.map((b) => get<Schemas['Section']>(`/buildings/${b.id}/section`)))
   return sections.flatMap((s) =>
-    s.floors.flatMap((f) =>
-      f.rooms.flatMap((r) => r.equipment.map((e) => ({ id: e.equipment.id, name: `${r.room.name} · ${e.equipment.name}` }))),
-    ),
+    s.floors.flatMap((f) => f.rooms.flatMap((r) => r.equipment.map((e) => ({ id: e.equipment.id, name: `${r.room.name} · ${e.equipment.name}` })))),
   )
 })
 const adding = ref(false)
@@ -39,11 +37,7 @@ async function add() {
   if (
     await attempt(() =>
       change([
-        put(
-          'sequence',
-          { id, name: name.value.trim(), equipmentId: of.value, controllerId: on.value || null, scanSeconds: 1, blocks: [], commands: [] },
-          0,
-        ),
+        put('sequence', { id, name: name.value.trim(), equipmentId: of.value, controllerId: on.value || null, scanSeconds: 1, blocks: [], commands: [] }, 0),
       ]),
     )
   )
@@ -55,15 +49,11 @@ async function add() {
   <div class="page">
     <div class="head">
       <h1>Sequences</h1>
-      <span class="pill">{{ sequences?.length ?? 0 }}</span><span class="space" /><RouterLink class="btn" to="/program/help"
-        >Help on blocks</RouterLink
-      >
+      <span class="pill">{{ sequences?.length ?? 0 }}</span><span class="space" /><RouterLink class="btn" to="/program/help">Help on blocks</RouterLink>
       <button v-if="store.may('engineer')" id="add-sequence" class="btn main" @click="adding = !adding">Add a sequence…</button>
     </div>
     <form v-if="adding" class="sheet" style="max-width: 560px" @submit.prevent="add">
-      <label class="row"
-        ><span>Name</span><input id="seq-name" v-model="name" class="field" required autofocus placeholder="Kiln room extract"
-      /></label>
+      <label class="row"><span>Name</span><input id="seq-name" v-model="name" class="field" required autofocus placeholder="Kiln room extract" /></label>
       <label class="row"
         ><span>Of equipment</span
         ><select v-model="of" class="field" required>
@@ -72,7 +62,7 @@ async function add() {
       >
       <label class="row"
         ><span>Runs on</span
-        ><select v-model="on" class="field">
+        ><select id="seq-controller" v-model="on" class="field">
           <option value="">not chosen yet</option>
           <option v-for="c in controllers ?? []" :key="c.controller.id" :value="c.controller.id">{{ c.controller.name }}</option>
         </select></label

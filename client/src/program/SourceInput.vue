@@ -18,9 +18,7 @@ let turn = 0
 async function guess() {
   const mine = ++turn
   open.value = true
-  const found = text.value.trim()
-    ? await post<Schemas['SourceGuess'][]>(`/sequences/${props.sequenceId}/sources`, { text: text.value })
-    : []
+  const found = text.value.trim() ? await post<Schemas['SourceGuess'][]>(`/sequences/${props.sequenceId}/sources`, { text: text.value }) : []
   if (mine === turn) [guesses.value, at.value] = [found, 0]
 }
 function choose(g: Schemas['SourceGuess'] | undefined) {

@@ -95,9 +95,7 @@ export async function layOut(view: Schemas['SequenceView'], definitions: Map<str
       id: `o:${ladder.pointId}`,
       width: OUTPUT.width,
       height: OUTPUT.head + (ladder.rungs.length + 1) * OUTPUT.row + 4,
-      ports: ladder.rungs.map((r, i) =>
-        port(`o:${ladder.pointId}|${r.ownerId}@${r.priority}`, 'WEST', OUTPUT.head + i * OUTPUT.row + 13, OUTPUT.width),
-      ),
+      ports: ladder.rungs.map((r, i) => port(`o:${ladder.pointId}|${r.ownerId}@${r.priority}`, 'WEST', OUTPUT.head + i * OUTPUT.row + 13, OUTPUT.width)),
       layoutOptions: { ...fixed, 'elk.layered.layering.layerConstraint': 'LAST' },
     })
     for (const claim of command?.claims ?? []) connect(claim.source, `o:${ladder.pointId}`, `${sequence.id}@${claim.priority}`)
@@ -168,9 +166,6 @@ export async function layOut(view: Schemas['SequenceView'], definitions: Map<str
     lines,
     width,
     height: Math.max(graph.height ?? 200, 240),
-    lanes: [
-      reads.length ? Math.max(...reads.map((n) => n.x + n.width)) + 14 : 150,
-      outputs.length ? Math.min(...outputs.map((n) => n.x)) - 18 : width - 160,
-    ],
+    lanes: [reads.length ? Math.max(...reads.map((n) => n.x + n.width)) + 14 : 150, outputs.length ? Math.min(...outputs.map((n) => n.x)) - 18 : width - 160],
   }
 }

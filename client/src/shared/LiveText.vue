@@ -19,8 +19,7 @@ const state = computed(() => {
 
 <template>
   <span class="mono live" :class="{ off: !store.connected }" :title="store.connected ? state[1] : 'not connected: last value known'"
-    ><span v-if="!bare" :class="['mark', state[2]]" :aria-label="state[1]">{{ store.connected ? state[0] : '◇' }}</span>
-    {{ value?.text ?? '–' }}</span
+    ><span v-if="!bare" :class="['mark', state[2]]" :aria-label="state[1]">{{ store.connected ? state[0] : '◇' }}</span> {{ value?.text ?? '–' }}</span
   >
 </template>
 

@@ -121,24 +121,18 @@ async function save() {
           ></span
         ></label
       >
-      <label class="row"
-        ><span>Name</span><input id="alarm-name" v-model="form.name" class="field" required placeholder="Kiln room too warm"
-      /></label>
-      <label class="row"
-        ><span>High limit</span><input id="alarm-high" v-model="form.high" class="field mono" type="number" step="any"
-      /></label>
+      <label class="row"><span>Name</span><input id="alarm-name" v-model="form.name" class="field" required placeholder="Kiln room too warm" /></label>
+      <label class="row"><span>High limit</span><input id="alarm-high" v-model="form.high" class="field mono" type="number" step="any" /></label>
       <label class="row"><span>Low limit</span><input v-model="form.low" class="field mono" type="number" step="any" /></label>
       <label class="row"><span>Deadband</span><input v-model="form.deadband" class="field mono" type="number" step="any" min="0" /></label>
       <label class="row"
-        ><span>Delay to alarm</span
-        ><span><input id="alarm-delay" v-model="form.delay" class="field mono" type="number" min="0" /> s</span></label
+        ><span>Delay to alarm</span><span><input id="alarm-delay" v-model="form.delay" class="field mono" type="number" min="0" /> s</span></label
       >
       <label class="row"
         ><span>Delay back</span><span><input v-model="form.back" class="field mono" type="number" min="0" /> s</span></label
       >
       <label class="row"
-        ><span>Advice</span
-        ><input id="alarm-advice" v-model="form.advice" class="field" maxlength="500" placeholder="what whoever sees it should do"
+        ><span>Advice</span><input id="alarm-advice" v-model="form.advice" class="field" maxlength="500" placeholder="what whoever sees it should do"
       /></label>
       <p>
         <button id="alarm-save" class="btn main">{{ editing ? 'Save' : 'Add it' }}</button>
@@ -180,8 +174,7 @@ async function save() {
           <td style="white-space: nowrap">
             <button class="btn small" @click="store.selected = r.rule.id">Why?</button>
             <template v-if="store.may('engineer')"
-              ><button class="btn small" @click="edit(r)">Change</button>
-              <button class="btn small" @click="removing = r.rule.id">Remove…</button></template
+              ><button class="btn small" @click="edit(r)">Change</button> <button class="btn small" @click="removing = r.rule.id">Remove…</button></template
             >
           </td>
         </tr>

@@ -45,9 +45,7 @@ const drivePriority = ref(16)
 let turn = 0
 watch(phrase, async (text) => {
   const mine = ++turn
-  const a = text.trim()
-    ? await post<Schemas['PhraseAnswer']>(`/schedules/${props.schedule}/phrase`, { text, apply: false }).catch(() => null)
-    : null
+  const a = text.trim() ? await post<Schemas['PhraseAnswer']>(`/schedules/${props.schedule}/phrase`, { text, apply: false }).catch(() => null) : null
   if (mine === turn) answer.value = a
 })
 async function enter() {
@@ -61,8 +59,7 @@ const minutes = (t: string) => Number(t.slice(0, 2)) * 60 + Number(t.slice(3, 5)
 const text = (m: number) => `${String(Math.floor(m / 60)).padStart(2, '0')}:${String(m % 60).padStart(2, '0')}`
 const left = (t: string) => `${(minutes(t) / 1440) * 100}%`
 const width = (a: Span) => `${((minutes(a.to) - minutes(a.from)) / 1440) * 100}%`
-const save = (next: Schedule, label?: string) =>
-  attempt(() => change([put('schedule', next, Number(view.value!.revision))], label)).finally(reload)
+const save = (next: Schedule, label?: string) => attempt(() => change([put('schedule', next, Number(view.value!.revision))], label)).finally(reload)
 function setSpans(group: number, spans: Span[], label: string) {
   const sorted = [...spans].sort((a, b) => minutes(a.from) - minutes(b.from))
   void save({ ...s.value!, week: s.value!.week!.map((g, i) => (i === group ? { ...g, spans: sorted } : g)) }, label)
@@ -103,12 +100,9 @@ function endDrag() {
     )
 }
 const states = computed(() =>
-  (s.value?.stateTexts ?? [])
-    .map((t, i) => ({ text: t, value: s.value!.kind === 'binary' ? i : i + 1 }))
-    .filter((x) => x.value !== s.value!.default),
+  (s.value?.stateTexts ?? []).map((t, i) => ({ text: t, value: s.value!.kind === 'binary' ? i : i + 1 })).filter((x) => x.value !== s.value!.default),
 )
-const say = (v: number) =>
-  s.value?.stateTexts?.length ? s.value.stateTexts[s.value.kind === 'binary' ? v : v - 1] : `${v} ${s.value?.unit ?? ''}`
+const say = (v: number) => (s.value?.stateTexts?.length ? s.value.stateTexts[s.value.kind === 'binary' ? v : v - 1] : `${v} ${s.value?.unit ?? ''}`)
 const nowLeft = computed(() => {
   if (!store.clock) return '0%'
   const p = new Intl.DateTimeFormat('en-GB', {
@@ -139,10 +133,7 @@ async function addException() {
     await save(
       {
         ...s.value!,
-        exceptions: [
-          ...(s.value!.exceptions ?? []),
-          { name: exName.value.trim(), from: exFrom.value, through: exThrough.value || null, spans },
-        ],
+        exceptions: [...(s.value!.exceptions ?? []), { name: exName.value.trim(), from: exFrom.value, through: exThrough.value || null, spans }],
       },
       `Added the exception ‘${exName.value}’ to ‘${s.value!.name}’`,
     )
@@ -197,9 +188,7 @@ async function addDrive(h: Schemas['Hit'] | undefined) {
                   "
                 >
                   <i v-if="may" class="end" @pointerdown.stop="begin($event, i, j, 'from')" /><b>{{ say(a.value) }}</b
-                  ><span class="mono">{{
-                    drag?.group === i && drag.index === j ? `${text(drag.from)}–${text(drag.to)}` : `${a.from}–${a.to}`
-                  }}</span>
+                  ><span class="mono">{{ drag?.group === i && drag.index === j ? `${text(drag.from)}–${text(drag.to)}` : `${a.from}–${a.to}` }}</span>
                   <button
                     v-if="may"
                     class="x"
@@ -230,9 +219,7 @@ async function addDrive(h: Schemas['Hit'] | undefined) {
                 <i v-if="isToday(g.days) && typeof nowLeft === 'object'" class="now" :style="{ left: nowLeft.left }" title="now" />
               </div>
             </div>
-            <p v-if="!s.week?.length" class="dim">
-              No hours yet: {{ s.default == null ? 'released' : say(s.default) }} all week. Type a phrase below.
-            </p>
+            <p v-if="!s.week?.length" class="dim">No hours yet: {{ s.default == null ? 'released' : say(s.default) }} all week. Type a phrase below.</p>
             <form v-if="may" class="group" @submit.prevent="enter">
               <div class="days">
                 <select v-if="states.length > 1" v-model="value" class="field" aria-label="State to draw">
@@ -240,13 +227,12 @@ async function addDrive(h: Schemas['Hit'] | undefined) {
                 </select>
               </div>
               <div class="phrase">
-                <input
-                  id="phrase"
-                  v-model="phrase"
-                  class="field mono"
-                  placeholder="tue-fri 9:00-17:30 open"
-                  aria-label="Type days, times and a state"
-                /><button id="phrase-enter" class="btn">Enter ↵</button>
+                <input id="phrase" v-model="phrase" class="field mono" placeholder="tue-fri 9:00-17:30 open" aria-label="Type days, times and a state" /><button
+                  id="phrase-enter"
+                  class="btn"
+                >
+                  Enter ↵
+                </button>
               </div>
             </form>
             <p v-if="answer" :class="answer.errorAt != null ? 'wrong' : 'dim'" class="answer" role="status">
@@ -283,8 +269,7 @@ async function addDrive(h: Schemas['Hit'] | undefined) {
             <div class="sheet">
               <h2>Exceptions</h2>
               <p v-for="(x, i) in s.exceptions ?? []" :key="i" class="exline">
-                <b>{{ x.name }}</b
-                ><span class="mono">{{ x.from }}{{ x.through ? ` to ${x.through}` : '' }}</span
+                <b>{{ x.name }}</b><span class="mono">{{ x.from }}{{ x.through ? ` to ${x.through}` : '' }}</span
                 ><span>{{
                   x.spans?.length
                     ? x.spans.map((p) => `${say(p.value)} ${p.from}–${p.to}`).join(', ')
@@ -321,8 +306,7 @@ async function addDrive(h: Schemas['Hit'] | undefined) {
           <div class="sheet">
             <h2>Who decides now</h2>
             <p v-for="(r, i) in view.today" :key="i" class="rule" :class="{ on: r.decides }">
-              <span>{{ r.rule }}</span
-              ><span>{{ r.says }}</span>
+              <span>{{ r.rule }}</span><span>{{ r.says }}</span>
             </p>
           </div>
           <div class="sheet">
@@ -357,14 +341,7 @@ async function addDrive(h: Schemas['Hit'] | undefined) {
                 @input="findDrive"
                 @keydown.enter.prevent="findDrive().then(() => addDrive(driveHits[0]))"
               /><label class="mono"
-                >@<input
-                  v-model="drivePriority"
-                  class="field mono"
-                  type="number"
-                  min="1"
-                  max="16"
-                  style="width: 52px"
-                  aria-label="Priority"
+                >@<input v-model="drivePriority" class="field mono" type="number" min="1" max="16" style="width: 52px" aria-label="Priority"
               /></label>
             </div>
             <p v-for="h in driveHits" :key="h.id">
@@ -507,6 +484,9 @@ async function addDrive(h: Schemas['Hit'] | undefined) {
   grid-template-columns: 82px 1fr;
   gap: 6px;
   padding: 2px 0;
+}
+.daylist small {
+  margin-left: 5px;
 }
 .daylist .ex b {
   color: var(--russet);

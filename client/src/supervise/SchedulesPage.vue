@@ -58,9 +58,7 @@ async function add() {
       </button>
     </div>
     <form v-if="adding" class="sheet" style="max-width: 560px" @submit.prevent="add">
-      <label class="row"
-        ><span>Name</span><input id="sch-name" v-model="name" class="field" required autofocus placeholder="Opening hours"
-      /></label>
+      <label class="row"><span>Name</span><input id="sch-name" v-model="name" class="field" required autofocus placeholder="Opening hours" /></label>
       <label class="row"><span>States</span><input v-model="states" class="field" required /></label>
       <p class="dim">The first state holds outside all hours.</p>
       <button id="sch-add" class="btn main">Add it</button>

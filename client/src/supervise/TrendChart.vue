@@ -10,20 +10,7 @@ const props = defineProps<{ data: Schemas['TrendData'][]; from: number; to: numb
 const emit = defineEmits<{ range: [from: number, to: number] }>()
 const host = ref<HTMLElement>()
 const { width, height } = useElementSize(host)
-const colours = [
-  '#9c4a2f',
-  '#5a4478',
-  '#3f7fa6',
-  '#5e7d4a',
-  '#b87a12',
-  '#b3264a',
-  '#2b6f6b',
-  '#8a5a9c',
-  '#6a6058',
-  '#c7622c',
-  '#335c81',
-  '#7a8b2f',
-]
+const colours = ['#9c4a2f', '#5a4478', '#3f7fa6', '#5e7d4a', '#b87a12', '#b3264a', '#2b6f6b', '#8a5a9c', '#6a6058', '#c7622c', '#335c81', '#7a8b2f']
 let plot: uPlot | null = null
 
 /** All series on one time axis; between samples a line goes on, but across a gap it does not. */
@@ -139,11 +126,7 @@ function draw() {
         setSelect: [
           (u) => {
             if (u.select.width > 4)
-              emit(
-                'range',
-                Math.round(u.posToVal(u.select.left, 'x') * 1000),
-                Math.round(u.posToVal(u.select.left + u.select.width, 'x') * 1000),
-              )
+              emit('range', Math.round(u.posToVal(u.select.left, 'x') * 1000), Math.round(u.posToVal(u.select.left + u.select.width, 'x') * 1000))
           },
         ],
       },

@@ -105,8 +105,7 @@ const zoom = (by: number) => {
   const half = ((to.value - from.value) / 2) * by
   range(middle - half, middle + half)
 }
-const toggle = (id: string) =>
-  (shown.value = shown.value.includes(id) ? shown.value.filter((x) => x !== id) : [...shown.value, id].slice(-12))
+const toggle = (id: string) => (shown.value = shown.value.includes(id) ? shown.value.filter((x) => x !== id) : [...shown.value, id].slice(-12))
 const csv = computed(() => `/api/trends/csv?ids=${shown.value.join(',')}&from=${Math.round(from.value)}&to=${Math.round(to.value)}`)
 const save = (patch: object) => attempt(() => change([put('trend', { ...chosen.value!.trend, ...patch }, Number(chosen.value!.revision))]))
 function chartKeys(e: KeyboardEvent) {
@@ -126,10 +125,8 @@ function chartKeys(e: KeyboardEvent) {
       <span v-for="[name, ms] in spans" :key="name"
         ><button class="btn small" @click="setSpan(ms)">{{ name }}</button></span
       >
-      <button class="btn small" aria-label="Earlier" @click="pan(-0.5)">◀</button
-      ><button class="btn small" aria-label="Later" @click="pan(0.5)">▶</button
-      ><button class="btn small" aria-label="Closer" @click="zoom(0.5)">+</button
-      ><button class="btn small" aria-label="Farther" @click="zoom(2)">−</button>
+      <button class="btn small" aria-label="Earlier" @click="pan(-0.5)">◀</button><button class="btn small" aria-label="Later" @click="pan(0.5)">▶</button
+      ><button class="btn small" aria-label="Closer" @click="zoom(0.5)">+</button><button class="btn small" aria-label="Farther" @click="zoom(2)">−</button>
       <span class="mono dim">{{ siteTime(from, zone, true) }} – {{ siteTime(to, zone, true) }}</span>
       <span v-if="following" class="pill moss">● following</span>
       <span class="space" /><a class="btn small" :href="csv" download="trends.csv">Values as CSV</a><SuperviseTabs />
@@ -142,9 +139,7 @@ function chartKeys(e: KeyboardEvent) {
           <h2>No samples here</h2>
           <p>Choose trends at the right, or another time. A new trend begins when its controller has been sent.</p>
         </div>
-        <p class="dim" style="font-size: 12.5px">
-          drag to zoom · wheel zooms, <kbd>Shift</kbd> wheel pans · <kbd>←</kbd><kbd>→</kbd><kbd>+</kbd><kbd>−</kbd>
-        </p>
+        <p class="dim" style="font-size: 12.5px">drag to zoom · wheel zooms, <kbd>Shift</kbd> wheel pans · <kbd>←</kbd><kbd>→</kbd><kbd>+</kbd><kbd>−</kbd></p>
         <div v-if="chosen && store.may('engineer')" class="head log">
           <h3>{{ chosen.point }}</h3>
           <label
@@ -202,7 +197,7 @@ function chartKeys(e: KeyboardEvent) {
         <input v-model="words" class="field" placeholder="words of a trend" aria-label="Find a trend" />
         <label v-for="t in list" :key="t.trend.id" class="pick"
           ><input type="checkbox" :checked="shown.includes(t.trend.id)" @change="toggle(t.trend.id)" /><span
-            ><b>{{ t.point }}</b> <span class="dim">{{ t.path.split(' › ').slice(-2).join(' · ') }}</span></span
+            ><b>{{ t.path.split(' › ').at(-1) }}</b> {{ t.point }}</span
           ></label
         >
         <p v-if="trends && !trends.length" class="dim">No trend yet. Open a point’s dossier and choose “Trend it”.</p>

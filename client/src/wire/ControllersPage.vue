@@ -38,13 +38,7 @@ async function add() {
   const id = newId('ctl')
   if (
     await attempt(() =>
-      change([
-        put(
-          'controller',
-          { id, name: name.value.trim(), placeId: where.value, modelId: model.value, deviceInstance: Number(device.value) },
-          0,
-        ),
-      ]),
+      change([put('controller', { id, name: name.value.trim(), placeId: where.value, modelId: model.value, deviceInstance: Number(device.value) }, 0)]),
     )
   ) {
     adding.value = false
@@ -61,9 +55,7 @@ async function add() {
       <button v-if="store.may('engineer')" id="add-controller" class="btn main" @click="adding = !adding">Add a controller…</button>
     </div>
     <form v-if="adding" class="sheet form" @submit.prevent="add">
-      <label class="row"
-        ><span>Name</span><input id="ctl-name" v-model="name" class="field" required maxlength="40" autofocus placeholder="KH-C1"
-      /></label>
+      <label class="row"><span>Name</span><input id="ctl-name" v-model="name" class="field" required maxlength="40" autofocus placeholder="KH-C1" /></label>
       <label class="row"
         ><span>Model</span
         ><select v-model="model" class="field">
@@ -76,9 +68,7 @@ async function add() {
           <option v-for="p in places ?? []" :key="p.id" :value="p.id">{{ p.name }}</option>
         </select></label
       >
-      <label class="row"
-        ><span>Device instance</span><input v-model="device" class="field mono" type="number" min="0" max="4194302"
-      /></label>
+      <label class="row"><span>Device instance</span><input v-model="device" class="field mono" type="number" min="0" max="4194302" /></label>
       <button id="ctl-add" class="btn main">Add it</button>
       <p v-if="!places?.length" class="wrong">Add a room first: a panel hangs somewhere.</p>
     </form>

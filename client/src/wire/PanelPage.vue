@@ -60,15 +60,11 @@ async function takeOff(t: Schemas['PanelTerminal'] | Schemas['PanelValue']) {
 async function placeTyped() {
   const words = typed.value.trim().split(/\s+/)
   const onto = words.pop() ?? ''
-  const found = (panel.value?.unplaced ?? []).filter((r) =>
-    words.every((w) => `${r.point.name} ${r.path}`.toLowerCase().includes(w.toLowerCase())),
-  )
+  const found = (panel.value?.unplaced ?? []).filter((r) => words.every((w) => `${r.point.name} ${r.path}`.toLowerCase().includes(w.toLowerCase())))
   if (!words.length || !found.length)
     await attempt(() =>
       Promise.reject(
-        new Error(
-          `No point without a source has the words “${words.join(' ')}”. Type words of a point, then the terminal: room temperature UI3.`,
-        ),
+        new Error(`No point without a source has the words “${words.join(' ')}”. Type words of a point, then the terminal: room temperature UI3.`),
       ),
     )
   else if (found.length > 1)
@@ -130,9 +126,7 @@ function stateOf(t: Schemas['PanelTerminal']) {
           <div class="rails">
             <div v-for="[name, terminals] in groups" :key="name" class="module">
               <div class="cap">
-                <b>{{ name }}</b><span class="dim">{{
-                  [...new Set(terminals.flatMap((t) => t.signals))].map((s) => signalName[s]).join(', ')
-                }}</span>
+                <b>{{ name }}</b><span class="dim">{{ [...new Set(terminals.flatMap((t) => t.signals))].map((s) => signalName[s]).join(', ') }}</span>
               </div>
               <div class="strip">
                 <button
@@ -150,7 +144,12 @@ function stateOf(t: Schemas['PanelTerminal']) {
                   <span class="mono">{{ t.terminal }}</span><span class="screw" :aria-label="stateOf(t)">{{
                     { ok: '', trouble: '✕', spare: '' }[stateOf(t)]
                   }}</span
-                  ><span class="wire">{{ t.point ? t.point.name : 'spare' }}</span>
+                  ><span class="wire"
+                    ><template v-if="t.point"
+                      ><b>{{ t.path?.split(' › ').at(-1) }}</b
+                      ><br />{{ t.point.name }}</template
+                    ><template v-else>spare</template></span
+                  >
                 </button>
               </div>
             </div>
@@ -158,14 +157,11 @@ function stateOf(t: Schemas['PanelTerminal']) {
           <div class="sheet">
             <div class="head">
               <h2>In memory</h2>
-              <span class="pill">{{ panel.values.length }} values</span
-              ><span class="dim">setpoints and internal values need no terminal</span>
+              <span class="pill">{{ panel.values.length }} values</span><span class="dim">setpoints and internal values need no terminal</span>
             </div>
             <p class="values">
               <span v-for="v in panel.values" :key="v.fitting.id" class="pill" :title="v.path"
-                ><button class="link" @click="store.selected = v.point.id">
-                  {{ v.path.split(' › ').slice(-2).join(' · ') }} · {{ v.point.name }}
-                </button>
+                ><button class="link" @click="store.selected = v.point.id">{{ v.path.split(' › ').slice(-2).join(' · ') }} · {{ v.point.name }}</button>
                 <LiveText :id="`p:${v.point.id}`" bare
               /></span>
               <span v-if="!panel.values.length" class="dim">none</span>
@@ -191,8 +187,7 @@ function stateOf(t: Schemas['PanelTerminal']) {
                 </select></label
               >
               <p class="kv">
-                <span>Measured</span
-                ><span class="mono">{{ readings.get(terminal.terminal)?.raw ?? '–' }} {{ readings.get(terminal.terminal)?.unit }}</span>
+                <span>Measured</span><span class="mono">{{ readings.get(terminal.terminal)?.raw ?? '–' }} {{ readings.get(terminal.terminal)?.unit }}</span>
               </p>
               <template v-if="['volts', 'milliamps'].includes(terminal.fitting.signal)">
                 <label class="row"
@@ -261,12 +256,7 @@ function stateOf(t: Schemas['PanelTerminal']) {
               <h2>Spare</h2>
               <p class="dim">Can carry {{ terminal.signals.map((s) => signalName[s]).join(', ') }}. Drag a point here, or choose one:</p>
               <p class="pick">
-                <button
-                  v-for="r in panel.unplaced.slice(0, 12)"
-                  :key="r.point.id"
-                  class="btn small"
-                  @click="place(r.point.id, terminal.terminal)"
-                >
+                <button v-for="r in panel.unplaced.slice(0, 12)" :key="r.point.id" class="btn small" @click="place(r.point.id, terminal.terminal)">
                   {{ r.owner }} · {{ r.point.name }}
                 </button>
               </p>
@@ -287,14 +277,7 @@ function stateOf(t: Schemas['PanelTerminal']) {
                 aria-label="Type words of a point and a terminal"
               /><button class="btn small">Put</button>
             </form>
-            <p
-              v-for="r in panel.unplaced"
-              :key="r.point.id"
-              class="card"
-              draggable="true"
-              :title="r.path"
-              @dragstart="dragging = r.point.id"
-            >
+            <p v-for="r in panel.unplaced" :key="r.point.id" class="card" draggable="true" :title="r.path" @dragstart="dragging = r.point.id">
               <b>{{ r.point.name }}</b> <span class="dim">{{ r.owner }}</span><button
                 v-if="may && ['setpoint', 'value'].includes(r.point.role)"
                 class="btn small"
@@ -311,12 +294,7 @@ function stateOf(t: Schemas['PanelTerminal']) {
       <div v-if="fit" class="sheet">
         <div class="head">
           <h2>Fit the points</h2>
-          <span>{{ fit.sentence }}</span><span class="space" /><button
-            id="fit-apply"
-            class="btn main"
-            :disabled="!fit.fittings.length"
-            @click="applyFit"
-          >
+          <span>{{ fit.sentence }}</span><span class="space" /><button id="fit-apply" class="btn main" :disabled="!fit.fittings.length" @click="applyFit">
             Put {{ fit.fittings.length }} onto {{ panel.controller.name }}</button
           ><button class="btn" @click="fit = null">Not now</button>
         </div>
@@ -431,6 +409,9 @@ function stateOf(t: Schemas['PanelTerminal']) {
 }
 .wire {
   writing-mode: vertical-rl;
+  line-height: 1.15;
+  font-size: 11.5px;
+  max-width: 36px;
   transform: rotate(180deg);
   flex: 1;
   min-height: 0;

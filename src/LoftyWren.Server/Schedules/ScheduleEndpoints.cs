@@ -85,7 +85,7 @@ internal static class ScheduleEndpoints
         {
             int? winner = site.Ask(_ => site.HomeOf(d.PointId)?.Engine?.LadderOf(d.PointId)?.Winner);
             string state = winner switch { null => "not installed", 0 => "fallback holds", { } w when w == d.Priority => "in charge", { } w when w < d.Priority => $"outranked by {w}", _ => "released" };
-            return new DriveView(d.PointId, project.Find(d.PointId)?.Name ?? "", project.PathOf(d.PointId), d.Priority, state, winner == d.Priority);
+            return new DriveView(d.PointId, project.Find<Core.Points.Point>(d.PointId) is { } driven ? $"{project.Find(driven.OwnerId)?.Name} · {driven.Name}" : "", project.PathOf(d.PointId), d.Priority, state, winner == d.Priority);
         }).ToList();
         var timetable = new Timetable(schedule, zone);
         ZonedDateTime now = Instant.FromUnixTimeMilliseconds(site.Ask(s => s.Now)).InZone(zone);

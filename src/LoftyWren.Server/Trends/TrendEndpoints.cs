@@ -35,6 +35,8 @@ internal static class TrendEndpoints
             {
                 if (!RecordId.IsValid(id) || workspace.Project.Find<TrendLog>(new RecordId(id)) is not { } trend || Line(workspace.Project, trend) is not { } line) return Problems.Missing("trend");
                 var buckets = history.Buckets(trend.Id, from, to, Math.Clamp(columns ?? 600, 10, 4000));
+                if (trend.Mode == TrendMode.Change && history.LastBefore(trend.Id, from) is { } carried)
+                    buckets = [new Bucket(from, carried.Value, carried.Value, carried.Value, 1, carried.Status), .. buckets];
                 // A log by change is silent while nothing happens; only an interval log that misses beats has a gap.
                 double gap = trend.Mode == TrendMode.Interval ? trend.IntervalSeconds * 2.5 : 0;
                 list.Add(new TrendData(trend.Id, $"{line.Path.Split(" › ").LastOrDefault()} · {line.Point}", line.Unit, line.Kind, line.StateTexts, [.. buckets.Select(b => b.From)], [.. buckets.Select(b => Value(b.Least, b))], [.. buckets.Select(b => Value(b.Greatest, b))], [.. buckets.Select(b => Value(b.Last, b))], gap));

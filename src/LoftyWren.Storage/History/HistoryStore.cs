@@ -84,6 +84,15 @@ public sealed class HistoryStore : IDisposable
         while (reader.Read()) yield return new Sample(0, reader.GetInt64(0), reader.IsDBNull(1) ? double.NaN : reader.GetDouble(1), (StatusFlags)reader.GetInt32(2));
     }
 
+    /// <summary>The last sample of a log before a moment, or null: what a log by change still says when the moment comes.</summary>
+    public Sample? LastBefore(RecordId log, long at)
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, "SELECT at, value, status FROM samples WHERE log = (SELECT key FROM logs WHERE id = $id) AND at < $at ORDER BY at DESC LIMIT 1", null, ("$id", log.Value), ("$at", at));
+        using SqliteDataReader reader = command.ExecuteReader();
+        return reader.Read() ? new Sample(0, reader.GetInt64(0), reader.IsDBNull(1) ? double.NaN : reader.GetDouble(1), (StatusFlags)reader.GetInt32(2)) : null;
+    }
+
     /// <summary>
     /// A log drawn into so many columns: one pass over its rows, keeping least, greatest and last of each column.
     /// Columns without samples are left out: a gap is a gap.

@@ -60,9 +60,7 @@ async function leave() {
 <template>
   <div class="frame">
     <header>
-      <RouterLink to="/" class="brand" aria-label="Lofty Wren, start"
-        ><img src="/wren.svg" alt="" width="26" /><span>Lofty Wren</span></RouterLink
-      >
+      <RouterLink to="/" class="brand" aria-label="Lofty Wren, start"><img src="/wren.svg" alt="" width="26" /><span>Lofty Wren</span></RouterLink>
       <span class="project desk">{{ store.project?.siteName ?? 'New project' }}</span>
       <nav aria-label="Phases">
         <RouterLink
@@ -83,20 +81,10 @@ async function leave() {
         <p>
           <b>{{ store.me?.name }}</b> <span class="dim">{{ store.me?.role }}</span>
         </p>
-        <button
-          class="btn"
-          :disabled="!store.project?.undo || !store.may('engineer')"
-          :title="store.project?.undo ?? ''"
-          @click="undo(false)"
-        >
+        <button class="btn" :disabled="!store.project?.undo || !store.may('engineer')" :title="store.project?.undo ?? ''" @click="undo(false)">
           Undo <kbd>Ctrl Z</kbd>
         </button>
-        <button
-          class="btn"
-          :disabled="!store.project?.redo || !store.may('engineer')"
-          :title="store.project?.redo ?? ''"
-          @click="undo(true)"
-        >
+        <button class="btn" :disabled="!store.project?.redo || !store.may('engineer')" :title="store.project?.redo ?? ''" @click="undo(true)">
           Redo <kbd>Ctrl Y</kbd>
         </button>
         <RouterLink class="btn" to="/history">Project history</RouterLink>

@@ -45,10 +45,7 @@ async function trendIt() {
   const p = point.value!
   const id = newId('trend')
   const done = await attempt(
-    () =>
-      change([
-        put('trend', { id, name: p.name, pointId: p.id, mode: p.kind === 'analog' ? 'interval' : 'change', intervalSeconds: 60 }, 0),
-      ]),
+    () => change([put('trend', { id, name: p.name, pointId: p.id, mode: p.kind === 'analog' ? 'interval' : 'change', intervalSeconds: 60 }, 0)]),
     `Added a trend of ${p.name}; send its controller to start it`,
   )
   if (done) await router.push(`/supervise/trends?show=${id}`)
@@ -59,7 +56,7 @@ async function trendIt() {
   <aside class="dossier" aria-label="Dossier">
     <p v-if="problem" class="wrong">{{ problem }}</p>
     <template v-if="dossier && record">
-      <div class="head">
+      <div class="top">
         <span class="dim">{{ dossier.noun }} · {{ dossier.path }}</span
         ><span class="space" /><button class="btn small" aria-label="Close the dossier" @click="store.selected = null">✕</button>
       </div>
@@ -72,11 +69,7 @@ async function trendIt() {
         <button v-if="canHold && !isHeld" class="btn small" @click="holding = true">
           {{ point.role === 'sensor' ? 'Set by hand…' : 'Hold by hand…' }}
         </button>
-        <button
-          v-if="isHeld && store.may('operator')"
-          class="btn small main"
-          @click="attempt(() => post('/held/release', { pointId: id }), 'Released')"
-        >
+        <button v-if="isHeld && store.may('operator')" class="btn small main" @click="attempt(() => post('/held/release', { pointId: id }), 'Released')">
           Release
         </button>
         <button v-if="trend || store.may('engineer')" class="btn small" @click="trendIt">{{ trend ? 'Show trend' : 'Trend it' }}</button>
@@ -119,9 +112,7 @@ async function trendIt() {
       <template v-if="dossier.usedBy.length">
         <h3>Used by</h3>
         <p class="uses">
-          <button v-for="u in dossier.usedBy" :key="u.id" class="pill" :title="`${u.path} · ${u.as}`" @click="openUse(u)">
-            {{ u.noun }}: {{ u.name }}
-          </button>
+          <button v-for="u in dossier.usedBy" :key="u.id" class="pill" :title="`${u.path} · ${u.as}`" @click="openUse(u)">{{ u.noun }}: {{ u.name }}</button>
         </p>
       </template>
       <p v-else-if="point" class="dim">Nothing uses it yet.</p>
@@ -140,6 +131,11 @@ async function trendIt() {
   display: flex;
   flex-direction: column;
   gap: 8px;
+}
+.top {
+  display: flex;
+  gap: 8px;
+  align-items: flex-start;
 }
 .name {
   font-size: 19px;

@@ -78,23 +78,9 @@ function choose(i: number) {
 <template>
   <div class="veil" @mousedown.self="emit('close')">
     <div class="sheet box" role="dialog" aria-label="Find or do" @keydown="key">
-      <input
-        id="find"
-        ref="box"
-        v-model="query"
-        class="field"
-        placeholder="Words of a name or place, in any order, or what to do"
-        aria-controls="find-list"
-      />
+      <input id="find" ref="box" v-model="query" class="field" placeholder="Words of a name or place, in any order, or what to do" aria-controls="find-list" />
       <ul id="find-list" role="listbox">
-        <li
-          v-for="(item, i) in all"
-          :key="i"
-          :class="{ on: i === at }"
-          role="option"
-          :aria-selected="i === at"
-          @mousedown.prevent="choose(i)"
-        >
+        <li v-for="(item, i) in all" :key="i" :class="{ on: i === at }" role="option" :aria-selected="i === at" @mousedown.prevent="choose(i)">
           <span class="kind">{{ item.kind }}</span><b>{{ item.title }}</b
           ><span class="dim">{{ item.sub }}</span>
         </li>

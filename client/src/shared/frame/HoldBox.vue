@@ -44,10 +44,7 @@ async function hold() {
       <select v-if="point.stateTexts?.length" id="hold-value" v-model="value" class="field">
         <option v-for="(text, i) in point.stateTexts" :key="i" :value="String(point.kind === 'binary' ? i : i + 1)">{{ text }}</option>
       </select>
-      <span v-else
-        ><input id="hold-value" v-model="value" class="field mono" type="number" step="any" style="width: 90px" required />
-        {{ point.unit }}</span
-      >
+      <span v-else><input id="hold-value" v-model="value" class="field mono" type="number" step="any" style="width: 90px" required /> {{ point.unit }}</span>
     </label>
     <label class="row"
       ><span>Until</span>
@@ -56,8 +53,7 @@ async function hold() {
       </select></label
     >
     <label class="row"
-      ><span>Why</span
-      ><input id="hold-why" v-model="why" class="field" required maxlength="200" placeholder="who finds it held will want to know"
+      ><span>Why</span><input id="hold-why" v-model="why" class="field" required maxlength="200" placeholder="who finds it held will want to know"
     /></label>
     <p style="display: flex; gap: 6px">
       <button class="btn main small">Hold by hand</button><button type="button" class="btn small" @click="emit('done')">Cancel</button>

@@ -36,9 +36,7 @@ watch(
           <td class="num">{{ r.priority || '–' }}</td>
           <td>
             {{ r.label
-            }}<span v-if="r.hold" class="dim">
-              · {{ r.hold.who }}{{ r.hold.untilMilliseconds ? ` until ${siteTime(r.hold.untilMilliseconds)}` : '' }}</span
-            >
+            }}<span v-if="r.hold" class="dim"> · {{ r.hold.who }}{{ r.hold.untilMilliseconds ? ` until ${siteTime(r.hold.untilMilliseconds)}` : '' }}</span>
           </td>
           <td class="num">{{ r.says }} {{ r.wins ? '◀' : '' }}</td>
         </tr>

@@ -40,9 +40,7 @@ const summary = computed(() => {
     >
       {{ store.clock?.running ? '❚❚ Pause' : '▶ Run' }}
     </button>
-    <button class="btn small" title="Pause and go on by one second" @click="attempt(() => store.setClock({ stepSeconds: 1 }))">
-      Step 1 s
-    </button>
+    <button class="btn small" title="Pause and go on by one second" @click="attempt(() => store.setClock({ stepSeconds: 1 }))">Step 1 s</button>
     <b class="mono clock" :title="siteTime(store.clock?.now)">{{ time }}</b>
     <span class="speeds" role="group" aria-label="Speed of the site clock">
       <button
@@ -56,9 +54,7 @@ const summary = computed(() => {
         {{ s }}×
       </button>
     </span>
-    <span :class="['pill', store.clock?.running ? 'moss' : 'amber']">{{
-      store.clock?.running ? '● Virtual site running' : '❚❚ Virtual site paused'
-    }}</span>
+    <span :class="['pill', store.clock?.running ? 'moss' : 'amber']">{{ store.clock?.running ? '● Virtual site running' : '❚❚ Virtual site paused' }}</span>
     <span v-if="behind" class="pill amber">really {{ store.clock?.actualSpeed }}×</span>
     <span class="pill mono">Outdoor {{ store.clock?.outdoor?.toFixed(1) ?? '–' }} °C</span>
     <span v-for="j in running" :key="j.id" class="pill plum">{{ j.label }} {{ Math.round((100 * j.done) / Math.max(1, j.total)) }} %</span>

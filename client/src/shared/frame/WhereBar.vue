@@ -64,9 +64,7 @@ function columnKeys(e: KeyboardEvent) {
       <span v-if="!crumbs?.length" class="dim">No site yet</span>
     </nav>
     <span class="space" />
-    <RouterLink v-if="aheadCount" class="pill crimson" to="/supervise/alarms"
-      >▲ {{ aheadCount }} alarm{{ aheadCount === 1 ? '' : 's' }}</RouterLink
-    >
+    <RouterLink v-if="aheadCount" class="pill crimson" to="/supervise/alarms">▲ {{ aheadCount }} alarm{{ aheadCount === 1 ? '' : 's' }}</RouterLink>
     <RouterLink v-if="store.held.length" class="pill plum" to="/operate/held">◐ {{ store.held.length }} held by hand</RouterLink>
     <RouterLink v-if="store.project?.findings" class="pill amber desk" to="/findings">▲ {{ store.project.findings }} findings</RouterLink>
     <RouterLink v-if="store.project" class="pill desk" to="/history">Revision {{ store.project.revision }} · saved</RouterLink>
@@ -129,5 +127,11 @@ nav {
 .columns button:hover,
 .columns button.on {
   background: var(--plum-soft);
+}
+@media (max-width: 700px) {
+  nav > .dim,
+  .crumb:not(.on) {
+    display: none;
+  }
 }
 </style>

@@ -1,0 +1,114 @@
+using System.Diagnostics;
+using System.Drawing;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+using OpenQA.Selenium.Interactions;
+
+namespace LoftyWren.Ui.Tests;
+
+/// <summary>A headless Chromium and the few moves a person makes: look, click, type. Each waits until it can be done.</summary>
+public sealed class Browser : IDisposable
+{
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
+    private readonly ChromeDriver _driver;
+
+    public Browser(string address, int width = 1280, int height = 800)
+    {
+        Address = address;
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage");
+        options.SetLoggingPreference(LogType.Browser, LogLevel.Severe);
+        _driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin"), options);
+        _driver.Manage().Window.Size = new Size(Math.Max(500, width), height);
+        if (width < 500) _driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?> { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = true });
+        _driver.Navigate().GoToUrl(address);
+    }
+
+    public string Address { get; }
+
+    public void Open(string path) => _driver.Navigate().GoToUrl(Address + path);
+
+    public string Path => new Uri(_driver.Url).AbsolutePath;
+
+    /// <summary>The element, once it is there and shown.</summary>
+    public IWebElement See(string selector) => Until($"see {selector}", () => _driver.FindElements(By.CssSelector(selector)).FirstOrDefault(e => e.Displayed));
+
+    /// <summary>The element of a kind whose text contains some words.</summary>
+    public IWebElement SeeText(string selector, string text) => Until($"see ‘{text}’ in {selector}", () => _driver.FindElements(By.CssSelector(selector)).FirstOrDefault(e => e.Displayed && e.Text.Contains(text, StringComparison.OrdinalIgnoreCase)));
+
+    public void Click(string selector) => Act($"click {selector}", () => See(selector).Click());
+
+    public void ClickText(string selector, string text) => Act($"click ‘{text}’", () => SeeText(selector, text).Click());
+
+    public void Type(string selector, string text) => Act($"type into {selector}", () =>
+    {
+        IWebElement element = See(selector);
+        element.SendKeys(Keys.Control + "a");
+        element.SendKeys(text);
+    });
+
+    /// <summary>Keys to whatever has the focus.</summary>
+    public void Press(string keys) => new Actions(_driver).SendKeys(keys).Perform();
+
+    /// <summary>Keys with Control held.</summary>
+    public void Control(string key) => new Actions(_driver).KeyDown(Keys.Control).SendKeys(key).KeyUp(Keys.Control).Perform();
+
+    /// <summary>Chooses the option whose text contains some words.</summary>
+    public void Choose(string selector, string text) => Act($"choose {text} in {selector}", () => See(selector).FindElements(By.TagName("option")).First(o => o.Text.Contains(text, StringComparison.OrdinalIgnoreCase)).Click());
+
+    public string TextOf(string selector) => See(selector).Text;
+
+    public int Count(string selector) => _driver.FindElements(By.CssSelector(selector)).Count;
+
+    /// <summary>Waits until something is so.</summary>
+    public void Until(string what, Func<bool> so, int seconds = 20)
+    {
+        var watch = Stopwatch.StartNew();
+        while (watch.Elapsed.TotalSeconds < seconds)
+        {
+            try
+            {
+                if (so()) return;
+            }
+            catch (Exception e) when (e is StaleElementReferenceException or NoSuchElementException)
+            {
+            }
+            Thread.Sleep(100);
+        }
+        throw new Xunit.Sdk.XunitException($"Could not {what} at {_driver.Url}.\nOn the page:\n{Page()}\n{Picture()}");
+    }
+
+    public string Page() => _driver.FindElement(By.TagName("body")).Text;
+
+    /// <summary>What the browser itself complained of, such as a blocked script.</summary>
+    public IReadOnlyList<string> Complaints() => [.. _driver.Manage().Logs.GetLog(LogType.Browser).Select(l => l.Message)];
+
+    public void Dispose() => _driver.Dispose();
+
+    private string Picture()
+    {
+        string file = System.IO.Path.Combine(System.IO.Path.GetTempPath(), $"lofty-wren-{Guid.NewGuid():N}.png");
+        _driver.GetScreenshot().SaveAsFile(file);
+        return $"Picture: {file}";
+    }
+
+    private IWebElement Until(string what, Func<IWebElement?> find)
+    {
+        IWebElement? found = null;
+        Until(what, () => (found = find()) is not null, (int)Patience.TotalSeconds);
+        return found!;
+    }
+
+    private void Act(string what, Action act) => Until(what, () =>
+    {
+        try
+        {
+            act();
+            return true;
+        }
+        catch (Exception e) when (e is StaleElementReferenceException or ElementClickInterceptedException or ElementNotInteractableException or InvalidOperationException)
+        {
+            return false;
+        }
+    });
+}
