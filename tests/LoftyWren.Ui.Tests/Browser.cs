@@ -56,6 +56,13 @@ public sealed class Browser : IDisposable
     /// <summary>Chooses the option whose text contains some words.</summary>
     public void Choose(string selector, string text) => Act($"choose {text} in {selector}", () => See(selector).FindElements(By.TagName("option")).First(o => o.Text.Contains(text, StringComparison.OrdinalIgnoreCase)).Click());
 
+    /// <summary>Enters the demo as one of its accounts.</summary>
+    public void EnterDemoAs(string account)
+    {
+        Click($"[data-demo={account}]");
+        See(".where");
+    }
+
     public string TextOf(string selector) => See(selector).Text;
 
     public int Count(string selector) => _driver.FindElements(By.CssSelector(selector)).Count;
@@ -80,8 +87,8 @@ public sealed class Browser : IDisposable
 
     public string Page() => _driver.FindElement(By.TagName("body")).Text;
 
-    /// <summary>What the browser itself complained of, such as a blocked script.</summary>
-    public IReadOnlyList<string> Complaints() => [.. _driver.Manage().Logs.GetLog(LogType.Browser).Select(l => l.Message)];
+    /// <summary>What the browser itself complained of, such as a blocked script; answers that say why not (422) are no complaint.</summary>
+    public IReadOnlyList<string> Complaints() => [.. _driver.Manage().Logs.GetLog(LogType.Browser).Select(l => l.Message).Where(m => !m.Contains("status of 422", StringComparison.Ordinal))];
 
     public void Dispose() => _driver.Dispose();
 

@@ -231,23 +231,12 @@ function sourceText(source: Source | null | undefined): string {
   }
   return readBy(sourceKey(source)!)?.name ?? '?'
 }
-function numberUnit(unit: string) {
-  if (unit === 'difference' || unit === 'measured') {
-    const m = block.value?.inputs?.['measured'] ?? block.value?.inputs?.['in']
-    const text = live(m?.from === 'block' ? `b:${s.value!.id}/${m.blockId}/${m.pin}` : (sourceKey(m) ?? ''))?.text ?? ''
-    const u = text.split(' ')[1] ?? ''
-    return unit === 'difference' && u === '°C' ? 'K' : u
-  }
-  return unit === 'out' ? (block.value?.outputUnit ?? '') : unit
-}
+const settingUnit = (blockId: string, name: string) => view.value?.settingUnits.find((u) => u.blockId === blockId && u.setting === name)?.unit ?? ''
 const settings = (b: Block) => {
   const d = definitions.value.get(b.kind)!
   return [
     ...d.choices.map((c) => [c.label, c.options.find((o) => o.value === (b.choices?.[c.name] ?? c.options[0]!.value))!.label]),
-    ...d.numbers.map((n) => [
-      n.label,
-      `${b.numbers?.[n.name] ?? n.default}${n.unit === 'difference' ? ' K' : ['measured', 'out'].includes(n.unit) ? '' : ' ' + n.unit}`,
-    ]),
+    ...d.numbers.map((n) => [n.label, `${b.numbers?.[n.name] ?? n.default} ${settingUnit(b.id, n.name)}`]),
   ].slice(0, settingsOf(d))
 }
 </script>
@@ -518,7 +507,7 @@ const settings = (b: Block) => {
                   :data-number="n.name"
                   @change="save(withBlock(block.id, { numbers: { ...block.numbers, [n.name]: Number(($event.target as HTMLInputElement).value) } }))"
                 />
-                {{ numberUnit(n.unit) }}</span
+                {{ settingUnit(block.id, n.name) }}</span
               ></label
             >
             <label v-if="block.kind === 'scale'" class="row"

@@ -21,6 +21,11 @@ async function guess() {
   const found = text.value.trim() ? await post<Schemas['SourceGuess'][]>(`/sequences/${props.sequenceId}/sources`, { text: text.value }) : []
   if (mine === turn) [guesses.value, at.value] = [found, 0]
 }
+/** What was typed but not chosen does not stand; the box goes back to saying what is connected. */
+function leave() {
+  open.value = false
+  text.value = props.says
+}
 function choose(g: Schemas['SourceGuess'] | undefined) {
   open.value = false
   if (g) emit('choose', g.source)
@@ -54,7 +59,7 @@ async function key(e: KeyboardEvent) {
       placeholder="type a source"
       @input="guess"
       @keydown="key"
-      @blur="open = false"
+      @blur="leave"
       @focus="($event.target as HTMLInputElement).select()"
     />
     <span v-if="open && guesses.length" class="sheet list">

@@ -31,6 +31,7 @@ public sealed class Typing
     private readonly Project _project;
     private readonly Dictionary<(string Block, string Pin), LineType> _outputs = [];
     private readonly Dictionary<(string Block, string Pin), Conversion> _conversions = [];
+    private readonly Dictionary<string, Unit?> _measured = [];
     private readonly List<TypeProblem> _problems = [];
     private readonly List<Block> _order = [];
 
@@ -54,6 +55,9 @@ public sealed class Typing
 
     /// <summary>Conversions by block and input pin; a claim's block is the empty text and its pin <c>point@priority</c>.</summary>
     public IReadOnlyDictionary<(string Block, string Pin), Conversion> Conversions => _conversions;
+
+    /// <summary>The unit that reaches a block: of its measured input, or of its first one that has a unit. Settings such as a differential are given in it.</summary>
+    public Unit? MeasuredUnit(string blockId) => _measured.GetValueOrDefault(blockId);
 
     /// <summary>What is wrong; empty when the sequence can be calculated.</summary>
     public IReadOnlyList<TypeProblem> Problems => _problems;
@@ -140,6 +144,7 @@ public sealed class Typing
             else types[pin.Name] = type;
         }
         var first = types.Values.FirstOrDefault(t => !t.Open && !t.Binary);
+        _measured[block.Id] = types.TryGetValue("measured", out LineType measured) ? measured.Unit : first.Unit;
         switch (block.Kind)
         {
             case BlockKind.Gt or BlockKind.Ge or BlockKind.Lt or BlockKind.Le or BlockKind.Eq or BlockKind.Ne:

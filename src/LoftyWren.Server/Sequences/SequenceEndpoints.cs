@@ -21,7 +21,7 @@ public sealed record SequenceLine(RecordId Id, string Name, string Path, string 
 /// <summary>A sequence as its diagram needs it.</summary>
 public sealed record SequenceView(
     Sequence Sequence, long Revision, string Path, string Equipment, string? Controller,
-    IReadOnlyList<SourceName> Reads, IReadOnlyList<PinType> Pins, IReadOnlyList<LineConversion> Conversions,
+    IReadOnlyList<SourceName> Reads, IReadOnlyList<PinType> Pins, IReadOnlyList<LineConversion> Conversions, IReadOnlyList<SettingUnit> SettingUnits,
     IReadOnlyList<LadderDesign> Ladders, IReadOnlyList<FindingView> Findings);
 
 /// <summary>A point or schedule that the sequence reads, with the live id to watch.</summary>
@@ -29,6 +29,9 @@ public sealed record SourceName(string Key, string Name, string Path, string? Wh
 
 /// <summary>What an output pin carries.</summary>
 public sealed record PinType(string BlockId, string Pin, string Type);
+
+/// <summary>The unit that a number setting of a block is given in.</summary>
+public sealed record SettingUnit(string BlockId, string Setting, string Unit);
 
 /// <summary>A conversion on a line, shown where it happens.</summary>
 public sealed record LineConversion(string BlockId, string Pin, string Text);
@@ -82,7 +85,8 @@ internal static class SequenceEndpoints
         }).ToList();
         return new SequenceView(sequence, project.FindEntry(sequence.Id)!.Revision, project.PathOf(sequence.Id), project.Find(sequence.EquipmentId)?.Name ?? "", project.Find(sequence.ControllerId ?? default)?.Name,
             reads, [.. typing.Outputs.Select(o => new PinType(o.Key.Block, o.Key.Pin, o.Value.Binary ? "on/off" : o.Value.Unit?.Symbol ?? "number"))],
-            [.. typing.Conversions.Select(c => new LineConversion(c.Key.Block, c.Key.Pin, $"{c.Value.From} → {c.Value.To}"))], ladders, [.. workspace.Findings.On(sequence.Id).Select(f => ProjectEndpoints.View(project, f))]);
+            [.. typing.Conversions.Select(c => new LineConversion(c.Key.Block, c.Key.Pin, $"{c.Value.From} → {c.Value.To}"))],
+            [.. sequence.Blocks.SelectMany(b => BlockDefinition.Of(b.Kind).Numbers.Select(n => new SettingUnit(b.Id, n.Name, BlockDefinition.UnitOf(n, typing.MeasuredUnit(b.Id), Core.Units.Unit.Find(b.OutputUnit))?.Symbol ?? "")))], ladders, [.. workspace.Findings.On(sequence.Id).Select(f => ProjectEndpoints.View(project, f))]);
     }
 
     private static string? SourceOf(Project project, RecordId pointId) =>

@@ -4114,8 +4114,15 @@ export interface components {
             reads: components["schemas"]["SourceName"][];
             pins: components["schemas"]["PinType"][];
             conversions: components["schemas"]["LineConversion"][];
+            settingUnits: components["schemas"]["SettingUnit"][];
             ladders: components["schemas"]["LadderDesign"][];
             findings: components["schemas"]["FindingView"][];
+        };
+        /** @description The unit that a number setting of a block is given in. */
+        SettingUnit: {
+            blockId: string;
+            setting: string;
+            unit: string;
         };
         /**
          * @description How much a finding matters.
