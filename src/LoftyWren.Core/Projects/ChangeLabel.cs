@@ -20,10 +20,10 @@ public static class ChangeLabel
         var parts = new List<string>();
         if (roots.Count == 1) parts.Add(Added(after, roots[0], added.Count - 1));
         else if (roots.Count > 1) parts.Add($"Added {Counted(roots)}{InCommon(after, roots)}");
-        if (changed.Count == 1) parts.Add(Changed(before, after, changed[0].Before!, changed[0].After!));
-        else if (changed.Count > 1) parts.Add($"Changed {Counted(changed.Select(c => c.After!).ToList())}");
         if (heads.Count == 1) parts.Add(Removed(before, heads[0], removed.Count - 1));
         else if (heads.Count > 1) parts.Add($"Removed {Counted(heads)}");
+        if (changed.Count == 1) parts.Add(Changed(before, after, changed[0].Before!, changed[0].After!));
+        else if (changed.Count > 1) parts.Add($"Changed {Counted(changed.Select(c => c.After!).ToList())}");
         if (parts.Count == 0) return "Changed nothing";
         return string.Join("; ", parts.Select((p, i) => i == 0 ? p : char.ToLowerInvariant(p[0]) + p[1..]));
     }

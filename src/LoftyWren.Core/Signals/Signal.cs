@@ -110,8 +110,8 @@ public static class Pt1000
     /// </summary>
     public static double Temperature(double ohms)
     {
-        // One part in a million of slack, so that the ends of the range themselves are inside.
-        if (!(ohms >= LowestOhms * (1 - 1e-6) && ohms <= HighestOhms * (1 + 1e-6))) return double.NaN;
+        // A hundred-thousandth of slack, so that the ends of the range are inside as the standard's table rounds them.
+        if (!(ohms >= LowestOhms * (1 - 1e-5) && ohms <= HighestOhms * (1 + 1e-5))) return double.NaN;
         double t = (-A + Math.Sqrt((A * A) - (4 * B * (1 - (ohms / R0))))) / (2 * B);
         if (ohms >= R0) return t;
         for (int i = 0; i < 4; i++)

@@ -83,7 +83,7 @@ public sealed class InstalledController(RecordId id)
         {
             return new ControllerEngine(ControllerImage.FromBytes(bytes));
         }
-        catch (Exception e) when (e is JsonException or InvalidOperationException or KeyNotFoundException or ArgumentException)
+        catch (Exception e) when (e is JsonException or InvalidOperationException or KeyNotFoundException or ArgumentException or TimeZoneNotFoundException)
         {
             throw new InvalidOperationException($"The image cannot run: {e.Message} The old program goes on running.", e);
         }

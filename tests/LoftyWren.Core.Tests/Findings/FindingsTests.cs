@@ -1,0 +1,98 @@
+using LoftyWren.Core.Findings;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Schedules;
+using LoftyWren.Core.Sequences;
+using LoftyWren.Core.Tests.Projects;
+using static LoftyWren.Core.Tests.KilnRoom;
+
+namespace LoftyWren.Core.Tests.Findings;
+
+public class FindingsTests
+{
+    private static IEnumerable<string> Codes(Project project) => FindingsIndex.Full(project).All.Select(f => f.Code);
+
+    [Fact]
+    public void A_sound_project_has_none() => Assert.Empty(FindingsIndex.Full(Project()).All);
+
+    [Fact]
+    public void Checking_only_what_an_edit_touched_finds_the_same_as_checking_everything()
+    {
+        var random = new Random(5);
+        for (int round = 0; round < 40; round++)
+        {
+            Project project = Project();
+            FindingsIndex findings = FindingsIndex.Full(project);
+            for (int i = 0; i < 25; i++)
+            {
+                ChangeOutcome outcome = Changes.Apply(project, new ChangeSet(RandomEdits.Next(project, random), "engineer", 0));
+                if (!outcome.Accepted) continue;
+                findings = findings.After(project, outcome.After!, outcome.Entry!.Changes.Select(c => c.Id));
+                project = outcome.After!;
+                FindingsIndex full = FindingsIndex.Full(project);
+                Assert.Equal(full.All.Select(f => (f.Key, f.What)), findings.All.Select(f => (f.Key, f.What)));
+                Assert.Equal(full.Count, findings.Count);
+            }
+        }
+    }
+
+    [Fact]
+    public void A_point_without_a_source_that_logic_reads_is_grave_on_both()
+    {
+        Project project = Accept(Project(), Edit.Removing(new("f1")));
+        var findings = FindingsIndex.Full(project).All.ToList();
+        Assert.Contains(findings, f => f is { Code: "no-source", Severity: Severity.High } && f.RecordId == Temperature);
+        Assert.Contains(findings, f => f is { Code: "reads-nothing", Severity: Severity.High } && f.RecordId == KilnRoom.Sequence);
+    }
+
+    [Fact]
+    public void A_setpoint_without_a_home_is_mended_into_the_memory_of_the_controller_that_uses_it()
+    {
+        Project project = Accept(Project(), Edit.Removing(new("f3")));
+        Finding finding = FindingsIndex.Full(project).On(Limit).Single(f => f.Code == "no-source");
+        Assert.Equal("Put ‘High limit’ into the memory of KH-C1", finding.Fix!.Label);
+        Assert.Empty(FindingsIndex.Full(Accept(project, [.. finding.Fix.Edits])).All);
+    }
+
+    [Fact]
+    public void Open_inputs_open_claims_and_unread_blocks_are_found()
+    {
+        var sequence = Project().Find<Sequence>(KilnRoom.Sequence)!;
+        Project project = Accept(Project(), sequence with
+        {
+            Blocks = [sequence.Blocks[0] with { Inputs = new Dictionary<string, Source> { ["measured"] = new PointSource(Temperature) } }],
+            Commands = [sequence.Commands[0] with { Claims = [sequence.Commands[0].Claims[0] with { Source = null }] }],
+        });
+        Assert.Equal(["open-claim", "open-input", "unused-block"], Codes(project).Where(c => c != "no-source").Order());
+    }
+
+    [Fact]
+    public void A_sequence_without_a_controller_or_on_another_one_is_found()
+    {
+        var sequence = Project().Find<Sequence>(KilnRoom.Sequence)!;
+        Assert.Contains("no-controller", Codes(Accept(Project(), sequence with { ControllerId = null })));
+        Project project = Accept(Project(), new Core.Hardware.Controller { Id = new("c2"), Name = "KH-C2", PlaceId = Room, ModelId = "compact-20", DeviceInstance = 5 });
+        Finding finding = FindingsIndex.Full(Accept(project, sequence with { ControllerId = new("c2") })).All.Single(f => f.Code == "elsewhere");
+        Assert.Equal("‘Extract fan’ is on KH-C1, but ‘Kiln room extract’ runs on KH-C2.", finding.What);
+    }
+
+    [Fact]
+    public void A_schedule_that_never_releases_masks_what_is_weaker_and_one_that_releases_does_not()
+    {
+        var hours = Project().Find<Schedule>(Hours)!;
+        Project strong = Accept(Project(), hours with { Drives = [new Drive(FanCommand, 9)] });
+        Assert.Equal("On ‘Extract fan’, claim 10 ‘High temperature’ can never speak.", FindingsIndex.Full(strong).All.Single(f => f.Code == "masked-claim").What);
+        Assert.DoesNotContain("masked-claim", Codes(Accept(Project(), hours with { Default = null, Drives = [new Drive(FanCommand, 9)] })));
+    }
+
+    [Fact]
+    public void A_command_that_nothing_commands_is_found()
+    {
+        Project project = Accept(Project(), new Point { Id = new("lamp"), Name = "Lamp", OwnerId = Fan, Kind = PointKind.Binary, Role = PointRole.Command, StateTexts = ["off", "on"] });
+        Assert.Equal(["no-fallback", "no-source", "not-commanded"], FindingsIndex.Full(project).On(new("lamp")).Select(f => f.Code).Order());
+    }
+
+    [Fact]
+    public void A_schedule_that_drives_nothing_or_says_nothing_is_found() =>
+        Assert.Equal(["empty-schedule", "idle-schedule"], FindingsIndex.Full(Accept(Project(), new Schedule { Id = new("s2"), Name = "Courses", PlaceId = Site, StateTexts = ["none", "course"], Default = 0 })).On(new("s2")).Select(f => f.Code).Order());
+}

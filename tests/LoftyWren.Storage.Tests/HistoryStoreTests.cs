@@ -1,0 +1,81 @@
+using LoftyWren.Core.Alarms;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Status;
+using LoftyWren.Core.Trends;
+using LoftyWren.Storage.History;
+
+namespace LoftyWren.Storage.Tests;
+
+public class HistoryStoreTests : Folder
+{
+    private static readonly RecordId Log = new("log"), Controller = new("kh-c1");
+
+    private static Sample At(long minute, double value, StatusFlags status = StatusFlags.None) => new(minute, minute * 60_000, value, status);
+
+    [Fact]
+    public void Samples_come_back_as_they_were_and_twice_the_same_changes_nothing()
+    {
+        using var store = new HistoryStore(File("h.db"));
+        Sample[] samples = [At(1, 20.5), At(2, double.NaN, StatusFlags.Fault), At(3, 21, StatusFlags.Stale)];
+        store.Write([(Log, samples, 3)]);
+        store.Write([(Log, samples, 3)]);
+        Assert.Equal(3, store.Collected(Log));
+        var back = store.Samples(Log, 0, long.MaxValue).ToList();
+        Assert.Equal(samples.Select(s => (s.AtMilliseconds, s.Value, s.Status)), back.Select(s => (s.AtMilliseconds, s.Value, s.Status)));
+        Assert.Equal(0, store.Collected(new("other")));
+        Assert.Empty(store.Samples(new("other"), 0, long.MaxValue));
+    }
+
+    [Fact]
+    public void A_chart_keeps_the_least_and_greatest_of_each_column_and_leaves_gaps()
+    {
+        using var store = new HistoryStore(File("h.db"));
+        // An hour of samples, a peak of one minute at 30, and nothing between minute 60 and minute 120.
+        store.Write([(Log, [.. Enumerable.Range(0, 60).Select(m => At(m, m == 30 ? 99 : 20)), .. Enumerable.Range(120, 60).Select(m => At(m, 21))], 120)]);
+        var buckets = store.Buckets(Log, 0, 180 * 60_000, 18);
+        Assert.Equal(12, buckets.Count);
+        Assert.Equal((20, 99, 20), ((int)buckets[3].Least, (int)buckets[3].Greatest, (int)buckets[3].Last));
+        Assert.Equal(10, buckets[3].Count);
+        Assert.DoesNotContain(buckets, b => b.From is >= 60 * 60_000 and < 120 * 60_000);
+        Assert.Equal(120, buckets.Sum(b => b.Count));
+    }
+
+    [Fact]
+    public void What_a_log_by_change_last_said_before_a_moment()
+    {
+        using var store = new HistoryStore(File("h.db"));
+        store.Write([(Log, [At(1, 0), At(5, 1)], 2)]);
+        Assert.Equal(1, store.LastBefore(Log, 10 * 60_000)!.Value.Value);
+        Assert.Equal(0, store.LastBefore(Log, 3 * 60_000)!.Value.Value);
+        Assert.Null(store.LastBefore(Log, 60_000));
+    }
+
+    [Fact]
+    public void An_alarm_comes_changes_goes_and_is_acknowledged_once()
+    {
+        using var store = new HistoryStore(File("h.db"));
+        var rule = new AlarmRule { Id = new("too-warm"), Name = "Too warm", PointId = new("p"), HighLimit = 29, LowLimit = 10 };
+        store.Take(Controller, [(1, rule, EventState.HighLimit, 1000, 29.5)]);
+        AlarmOccurrence open = Assert.Single(store.Alarms(all: false));
+        Assert.Equal((EventState.HighLimit, 29.5, 29.0, (long?)null), (open.State, open.Value!.Value, open.Limit!.Value, open.Until));
+        Assert.True(store.Acknowledge(open.Id, "operator", 2000, "seen"));
+        Assert.False(store.Acknowledge(open.Id, "viewer", 2001, null));
+        store.Take(Controller, [(2, rule, EventState.LowLimit, 3000, 9), (3, rule, EventState.Normal, 4000, 20)]);
+        // The low one is over but nobody has acknowledged it; the high one is over and acknowledged.
+        AlarmOccurrence left = Assert.Single(store.Alarms(all: false));
+        Assert.Equal((EventState.LowLimit, 4000L), (left.State, left.Until!.Value));
+        var high = store.Alarms(all: true).Single(a => a.State == EventState.HighLimit);
+        Assert.Equal((3000L, "operator", "seen"), (high.Until!.Value, high.AcknowledgedBy, high.Note));
+        Assert.Equal(3, store.EventsSeen(Controller));
+    }
+
+    [Fact]
+    public void The_trail_pages_backwards()
+    {
+        using var store = new HistoryStore(File("h.db"));
+        for (int i = 1; i <= 5; i++) store.Trail(i, i * 10, "operator", $"did {i}", null);
+        var page = store.TrailPage(long.MaxValue, 2);
+        Assert.Equal(["did 5", "did 4"], page.Select(t => t.What));
+        Assert.Equal(["did 3", "did 2"], store.TrailPage(page[^1].Id, 2).Select(t => t.What));
+    }
+}
