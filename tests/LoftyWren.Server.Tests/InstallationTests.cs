@@ -1,0 +1,146 @@
+using System.Net;
+using System.Text.Json.Nodes;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Server.Installation;
+using LoftyWren.Server.Jobs;
+using LoftyWren.Server.Projects;
+using Microsoft.AspNetCore.SignalR.Client;
+
+namespace LoftyWren.Server.Tests;
+
+public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
+{
+    private async Task<JobView> Finished(Client client, string controller)
+    {
+        JsonNode job = JsonNode.Parse(await (await client.Post($"/api/commission/{controller}/send")).Content.ReadAsStringAsync())!;
+        return await server.Get<JobRunner>().Finish(job["id"]!.GetValue<string>());
+    }
+
+    [Fact]
+    public async Task Sending_brings_the_design_to_the_site_and_reading_back_proves_it()
+    {
+        Client technician = await server.As("technician"), engineer = await server.As("engineer");
+        Point setpoint = server.Get<Workspace>().Project.Find<Point>(new("mix-sp"))!;
+        await engineer.Change(Edit.Of(setpoint with { Fallback = 18.5 }));
+        JsonNode review = await technician.Read("/api/commission/bn-c1");
+        JsonNode field = Assert.Single(Assert.Single(review["differences"]!.AsArray())!["fields"]!.AsArray())!;
+        Assert.Equal(("fallback", "17", "18.5"), (field["field"]!.GetValue<string>(), field["installed"]!.GetValue<string>(), field["design"]!.GetValue<string>()));
+        Assert.Equal(JobState.Done, (await Finished(technician, "bn-c1")).State);
+        JsonNode back = await technician.Read("/api/commission/bn-c1/read-back");
+        Assert.Equal("BN-C1 runs exactly the design.", back["sentence"]!.GetValue<string>());
+        Assert.Equal(review["designHash"]!.GetValue<string>(), back["hash"]!.GetValue<string>());
+        Assert.Contains((await technician.Read("/api/trail")).AsArray(), t => t!["what"]!.GetValue<string>() == "Sent BN-C1, version 2" && t["who"]!.GetValue<string>() == "technician");
+    }
+
+    [Fact]
+    public async Task An_output_is_held_with_a_reason_and_a_trace_and_released()
+    {
+        Client person = await server.As("operator");
+        Assert.Contains("Say why", await Client.Detail(await person.Post("/api/held", new { pointId = "throw-valve", value = 30, why = " ", minutes = 10 })));
+        Assert.Contains("400 is not a value ‘Heating valve’ can take", await Client.Detail(await person.Post("/api/held", new { pointId = "throw-valve", value = 400, why = "x", minutes = 10 })));
+        Assert.Contains("is a sensor", await Client.Detail(await person.Post("/api/held", new { pointId = "kiln-temp", value = 20, why = "x", minutes = 10 })));
+        (await person.Post("/api/held", new { pointId = "throw-valve", value = 30, why = "valve exercise", minutes = 10 })).EnsureSuccessStatusCode();
+        server.Get<SiteHost>().SetClock(null, null, 2);
+        Assert.Contains("held by hand by operator", (await person.Read("/api/why/throw-valve"))["fact"]!.GetValue<string>());
+        JsonNode ladder = await person.Read("/api/ladders/throw-valve");
+        Assert.Equal((8, "30.0 %"), (ladder["winner"]!.GetValue<int>(), ladder["says"]!.GetValue<string>()));
+        (await person.Post("/api/held/release", new { pointId = "throw-valve" })).EnsureSuccessStatusCode();
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await person.Post("/api/held/release", new { pointId = "throw-valve" })).StatusCode);
+        var trail = (await person.Read("/api/trail")).AsArray().Select(t => t!["what"]!.GetValue<string>()).ToList();
+        Assert.Contains("Released ‘Heating valve’", trail);
+        Assert.Contains("Held ‘Heating valve’ by hand at 30.0 % for 10 min: valve exercise", trail);
+    }
+
+    [Fact]
+    public async Task A_late_joiner_gets_everything_first_and_then_only_what_changes()
+    {
+        Client viewer = await server.As("viewer");
+        await using HubConnection hub = new HubConnectionBuilder().WithUrl($"{server.Address}/live", o => o.Cookies = viewer.Cookies).Build();
+        var batches = new List<JsonNode>();
+        hub.On<JsonNode>("live", batch =>
+        {
+            lock (batches) batches.Add(batch);
+        });
+        await hub.StartAsync();
+        await hub.InvokeAsync("Watch", new[] { "p:kiln-temp", "p:kiln-limit", "p:no-such", "s:hours", "b:kiln-seq/high/out" });
+        await Until(() => batches.Count > 0);
+        var first = batches[0].AsArray().ToDictionary(v => v!["id"]!.GetValue<string>(), v => v!["text"]!.GetValue<string>());
+        Assert.Equal(5, first.Count);
+        Assert.EndsWith("°C", first["p:kiln-temp"]);
+        Assert.Equal(("29.0 °C", "–", "open", "released"), (first["p:kiln-limit"], first["p:no-such"], first["s:hours"], first["b:kiln-seq/high/out"]));
+        await Task.Delay(1000);
+        Assert.Single(batches);
+        server.Get<SiteHost>().SetClock(null, null, 30);
+        await Until(() => batches.Count > 1);
+        Assert.Equal(["p:kiln-temp"], batches.Skip(1).SelectMany(b => b.AsArray()).Select(v => v!["id"]!.GetValue<string>()).Distinct());
+    }
+
+    [Fact]
+    public async Task The_hub_is_closed_to_those_who_are_not_signed_in_and_to_greed()
+    {
+        await using HubConnection nobody = new HubConnectionBuilder().WithUrl($"{server.Address}/live").Build();
+        await Assert.ThrowsAsync<HttpRequestException>(() => nobody.StartAsync());
+        Client viewer = await server.As("viewer");
+        await using HubConnection hub = new HubConnectionBuilder().WithUrl($"{server.Address}/live", o => o.Cookies = viewer.Cookies).Build();
+        await hub.StartAsync();
+        var error = await Assert.ThrowsAsync<Microsoft.AspNetCore.SignalR.HubException>(() => hub.InvokeAsync("Watch", Enumerable.Range(0, 5001).Select(i => $"p:{i}")));
+        Assert.Contains("At most 5000 values", error.Message);
+    }
+
+    [Fact]
+    public async Task Every_edit_is_told_to_open_clients_at_once()
+    {
+        Client viewer = await server.As("viewer"), engineer = await server.As("engineer");
+        await using HubConnection hub = new HubConnectionBuilder().WithUrl($"{server.Address}/live", o => o.Cookies = viewer.Cookies).Build();
+        JsonNode? told = null;
+        hub.On<JsonNode>("changed", change => told = change);
+        await hub.StartAsync();
+        var gate = server.Get<Workspace>().Project.Find<Core.Places.Place>(new("yd-g-gate"))!;
+        await engineer.Change(Edit.Of(gate with { Name = "Quay gate" }));
+        await Until(() => told is not null);
+        Assert.Equal(("engineer", "Renamed room ‘Gate’ to ‘Quay gate’"), (told!["author"]!.GetValue<string>(), told["label"]!.GetValue<string>()));
+    }
+
+    [Fact]
+    public async Task Trends_come_as_columns_and_as_CSV()
+    {
+        Client viewer = await server.As("viewer");
+        long now = server.Get<SiteHost>().Clock().Now;
+        JsonNode data = (await viewer.Read($"/api/trends/data?ids=tr-kiln-temp,tr-kiln-fan&from={now - 86_400_000}&to={now}&columns=100"))[0]!;
+        Assert.InRange(data["at"]!.AsArray().Count, 95, 101);
+        string[] csv = (await (await viewer.Get($"/api/trends/csv?ids=tr-kiln-temp,tr-kiln-fan&from={now - 3_600_000}&to={now}")).Content.ReadAsStringAsync()).Split('\n', StringSplitOptions.RemoveEmptyEntries);
+        Assert.Equal("time,trend,value,unit,status", csv[0].Trim().TrimStart('\uFEFF'));
+        Assert.InRange(csv.Count(l => l.Contains("Room temperature")), 59, 61);
+        Assert.Matches(@"^2026-04-14T\d\d:\d\d:\d\d\+01,Kiln House › First floor › Kiln room › Room temperature,[\d.]+,°C,ok", csv[1]);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await viewer.Get("/api/trends/data?ids=tr-kiln-temp&from=5&to=5")).StatusCode);
+    }
+
+    [Fact]
+    public async Task Why_answers_for_what_is_not_on_the_site_too()
+    {
+        Client viewer = await server.As("viewer");
+        Assert.Contains("is on no terminal", (await viewer.Read("/api/why/kiln-1-temp"))["fact"]!.GetValue<string>());
+        Assert.Contains("is not in alarm", (await viewer.Read("/api/why/al-kiln-temp"))["fact"]!.GetValue<string>());
+        Assert.Contains("is in alarm since", (await viewer.Read("/api/why/al-shop-temp"))["fact"]!.GetValue<string>());
+        Assert.Contains("cannot tell", (await viewer.Read("/api/why/al-pack-temp"))["fact"]!.GetValue<string>());
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await viewer.Get("/api/why/kh")).StatusCode);
+    }
+
+    [Fact]
+    public async Task An_alarm_is_acknowledged_once_with_a_note()
+    {
+        Client person = await server.As("operator");
+        JsonNode alarm = (await person.Read("/api/alarms")).AsArray().First(a => a!["name"]!.GetValue<string>() == "Shop too warm")!;
+        (await person.Post($"/api/alarms/{alarm["id"]}/acknowledge", new { note = "valve stuck, technician called" })).EnsureSuccessStatusCode();
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await person.Post($"/api/alarms/{alarm["id"]}/acknowledge", new { })).StatusCode);
+        JsonNode after = (await person.Read("/api/alarms?all=true")).AsArray().First(a => a!["id"]!.ToString() == alarm["id"]!.ToString())!;
+        Assert.Equal(("operator", "valve stuck, technician called"), (after["acknowledgedBy"]!.GetValue<string>(), after["note"]!.GetValue<string>()));
+    }
+
+    private static async Task Until(Func<bool> so)
+    {
+        for (int i = 0; i < 100 && !so(); i++) await Task.Delay(100);
+        Assert.True(so());
+    }
+}
