@@ -59,7 +59,9 @@ public static class LoftyWrenServer
         services.AddSingleton<SiteHost>().AddHostedService(s => s.GetRequiredService<SiteHost>());
         services.AddSingleton<Broadcaster>().AddHostedService(s => s.GetRequiredService<Broadcaster>());
         services.ConfigureHttpJsonOptions(json => RecordJson.Configure(json.SerializerOptions));
-        services.AddSignalR().AddJsonProtocol(json => RecordJson.Configure(json.PayloadSerializerOptions));
+        // So that a body that cannot be read is answered in words by Failed below, not by a bare 400.
+        services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
+        services.AddSignalR(live => live.MaximumReceiveMessageSize = 512 * 1024).AddJsonProtocol(json => RecordJson.Configure(json.PayloadSerializerOptions));
         services.AddOpenApi("v1", OpenApiShape.Configure);
         services.AddProblemDetails();
         services.AddDataProtection().SetApplicationName("LoftyWren").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys")));

@@ -26,10 +26,17 @@ internal static class OpenApiShape
             else if (type == typeof(Corner)) schema.Required = new HashSet<string> { "x", "y" };
             return Task.CompletedTask;
         });
+        // Tags would name whichever program hosts the server.
+        options.AddOperationTransformer((operation, _, _) =>
+        {
+            operation.Tags?.Clear();
+            return Task.CompletedTask;
+        });
         options.AddDocumentTransformer(async (document, context, stop) =>
         {
             document.Info = new OpenApiInfo { Title = "Lofty Wren", Version = "1" };
             document.Servers?.Clear();
+            document.Tags?.Clear();
             foreach (Type type in Besides) document.AddComponent(type.Name, await context.GetOrCreateSchemaAsync(type, null, stop));
         });
     }
