@@ -171,29 +171,31 @@ public class DemoTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Click("[data-speed='60']");
     }
 
-    /// <summary>Sets the room's sensor by hand.</summary>
+    /// <summary>Sets the room's sensor by hand, over whatever it is held at already.</summary>
     private static void Read(Browser browser, double celsius)
     {
-        Release(browser);
-        browser.ClickText(".dossier button", "Set by hand");
+        OpenSensor(browser);
+        browser.Click("[data-act=hold]");
         browser.Type("#hold-value", celsius.ToString("0.0", System.Globalization.CultureInfo.InvariantCulture));
         browser.Choose("form.hold label:nth-of-type(2) select", "until released");
         browser.Type("#hold-why", "the story" + Keys.Enter);
         browser.Until("have it held", () => browser.Count("form.hold") == 0);
+        browser.SeeText(".dossier .big", $"{celsius:0.0}");
     }
 
     private static void Release(Browser browser)
+    {
+        OpenSensor(browser);
+        browser.Click(".dossier .acts .main");
+        browser.Until("be released", () => browser.Count(".dossier .acts .main") == 0);
+    }
+
+    private static void OpenSensor(Browser browser)
     {
         browser.Open("/plan/kh-1-kiln-room");
         browser.Until("see the row", () => browser.SeeText("tr", "Room temperature").FindElements(By.CssSelector(".now")).Count > 0);
         browser.SeeText("tr", "Room temperature").FindElement(By.CssSelector(".now")).Click();
         browser.SeeText(".dossier h2", "Room temperature");
-        Thread.Sleep(300);
-        if (browser.Count(".dossier .acts .main") > 0)
-        {
-            browser.Click(".dossier .acts .main");
-            browser.Until("be released", () => browser.Count(".dossier .acts .main") == 0);
-        }
     }
 
     private static void Fan(Browser browser, string because)

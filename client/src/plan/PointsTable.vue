@@ -194,6 +194,7 @@ async function paste(e: ClipboardEvent) {
   <section class="points" aria-label="Points" @copy="copy" @paste="paste">
     <div class="head">
       <h2>Points of {{ title }}</h2>
+      <button class="btn small" @click="store.selected = scope">Properties</button>
       <span class="pill">{{ ownRows.length }}</span>
       <span v-if="ownRows.some((r) => r.findings)" class="pill amber">▲ {{ ownRows.reduce((n, r) => n + r.findings, 0) }} findings</span>
       <span class="space" />

@@ -182,7 +182,10 @@ async function retype(kind: string) {
   for (const pin of d.inputs) if (!inputs[pin.name] && spare.length) inputs[pin.name] = spare.shift()!
   await save(withBlock(b.id, { kind: kind as Block['kind'], inputs, numbers: {}, choices: {} }), `Made ‘${say(b)}’ a ${d.name}`)
 }
+/** What Space has gathered; walking on with Tab does not lose it. */
+let kept: string[] = []
 function pick(id: string, e: MouseEvent | FocusEvent) {
+  if (e instanceof MouseEvent) kept = []
   const add = e instanceof MouseEvent && (e.ctrlKey || e.shiftKey || e.metaKey)
   if (add) picked.value = picked.value.includes(id) ? picked.value.filter((x) => x !== id) : [...picked.value, id]
   else if (!picked.value.includes(id) || e instanceof MouseEvent) picked.value = [id]
@@ -208,7 +211,13 @@ function key(e: KeyboardEvent) {
   else if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'a') picked.value = (s.value?.blocks ?? []).map((b) => b.id)
   else if (e.key === 'b') document.querySelector<HTMLInputElement>('#insert')?.focus()
   else if (e.key === 'Escape' && (held.value || picked.value.length)) ((held.value = null), (picked.value = []))
-  else if (e.key === 'Enter' && picked.value.length === 1) document.querySelector<HTMLInputElement>('.inspect .wrap input')?.focus()
+  else if (e.key === ' ') {
+    // Space takes the block with the focus into the selection, or out of it.
+    const id = (e.target as HTMLElement).dataset.id
+    if (!id) return
+    picked.value = picked.value.includes(id) && picked.value.length > 1 ? picked.value.filter((x) => x !== id) : [...new Set([...kept, ...picked.value, id])]
+    kept = picked.value
+  } else if (e.key === 'Enter' && picked.value.length === 1) document.querySelector<HTMLInputElement>('.inspect .wrap input')?.focus()
   else return
   e.preventDefault()
   e.stopPropagation()
@@ -320,6 +329,7 @@ const settings = (b: Block) => {
                   :style="{ left: n.x + 'px', top: n.y + 'px', width: n.width + 'px', height: n.height + 'px' }"
                   tabindex="0"
                   :data-block="byId(n.id)!.kind"
+                  :data-id="n.id"
                   @click.stop="pick(n.id, $event)"
                   @focus="pick(n.id, $event)"
                 >
@@ -366,6 +376,7 @@ const settings = (b: Block) => {
                   :style="{ left: n.x + 'px', top: n.y + 'px', width: n.width + 'px', height: n.height + 'px' }"
                   tabindex="0"
                   :data-output="n.id.slice(2)"
+                  :data-id="n.id"
                   @click.stop="pick(n.id, $event)"
                   @focus="pick(n.id, $event)"
                 >
@@ -442,7 +453,7 @@ const settings = (b: Block) => {
               ></span
             >
             <span class="dim" style="font-size: 12.5px"
-              ><kbd>B</kbd> block · click an output, then an input · <kbd>Del</kbd> · <kbd>Ctrl D</kbd> twice · <kbd>Ctrl</kbd> click more</span
+              ><kbd>B</kbd> block · click an output, then an input · <kbd>Del</kbd> · <kbd>Ctrl D</kbd> twice · <kbd>Space</kbd> more</span
             >
           </div>
         </div>

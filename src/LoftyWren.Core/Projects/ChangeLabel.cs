@@ -15,8 +15,8 @@ public static class ChangeLabel
         // What belongs to something else that comes or goes is said with that, not for itself.
         var addedIds = added.Select(r => r.Id).ToHashSet();
         var removedIds = removed.Select(r => r.Id).ToHashSet();
-        var heads = removed.Where(r => r.ParentId is not { } p || !removedIds.Contains(p)).ToList();
-        var roots = added.Where(r => r.ParentId is not { } p || !addedIds.Contains(p)).ToList();
+        var heads = removed.Where(r => !r.References().Any(x => x.Owning && removedIds.Contains(x.To))).ToList();
+        var roots = added.Where(r => !r.References().Any(x => x.Owning && addedIds.Contains(x.To))).ToList();
         var parts = new List<string>();
         if (roots.Count == 1) parts.Add(Added(after, roots[0], added.Count - 1));
         else if (roots.Count > 1) parts.Add($"Added {Counted(roots)}{InCommon(after, roots)}");

@@ -3631,6 +3631,7 @@ export interface components {
             /** Format: int32 */
             findings: number;
             worstFinding: null | string;
+            trendId: null | components["schemas"]["RecordId"];
         };
         /** @description An edit that was accepted, told to every open client. */
         ProjectChanged: {

@@ -9,6 +9,7 @@ import { useLive, useLoaded, useStore } from '../store'
 import { useDo } from '../useDo'
 import HoldBox from './HoldBox.vue'
 import LadderBox from './LadderBox.vue'
+import PropertiesBox from './PropertiesBox.vue'
 
 /** The side panel of one record: what it is, now, why, used by. */
 const props = defineProps<{ id: string }>()
@@ -30,6 +31,12 @@ const { value: rows } = useLoaded<Schemas['PointRow'][]>(
   () => record.value,
 )
 useLive(() => (point.value ? [`p:${props.id}`] : (rows.value ?? []).map((r) => `p:${r.point.id}`)))
+const trendIds = computed(() =>
+  (rows.value ?? [])
+    .flatMap((r) => (r.trendId ? [r.trendId] : []))
+    .slice(0, 6)
+    .join(','),
+)
 const isHeld = computed(() => store.held.some((h) => h.pointId === props.id))
 const trend = computed(() => dossier.value?.usedBy.find((u) => u.noun === 'trend'))
 const canHold = computed(() => point.value && (point.value.role === 'sensor' ? store.may('technician') : store.may('operator')))
@@ -66,14 +73,20 @@ async function trendIt() {
         <p class="dim">{{ point.kind }} {{ point.role }}{{ point.description ? ` · ${point.description}` : '' }}</p>
       </template>
       <p v-if="point" class="acts">
-        <button v-if="canHold && !isHeld" class="btn small" @click="holding = true">
-          {{ point.role === 'sensor' ? 'Set by hand…' : 'Hold by hand…' }}
+        <button v-if="canHold" class="btn small" data-act="hold" @click="holding = true">
+          {{ isHeld ? 'Hold at another value…' : point.role === 'sensor' ? 'Set by hand…' : 'Hold by hand…' }}
         </button>
         <button v-if="isHeld && store.may('operator')" class="btn small main" @click="attempt(() => post('/held/release', { pointId: id }), 'Released')">
           Release
         </button>
         <button v-if="trend || store.may('engineer')" class="btn small" @click="trendIt">{{ trend ? 'Show trend' : 'Trend it' }}</button>
       </p>
+      <PropertiesBox
+        v-if="store.may('engineer') && (point || ['place', 'equipment'].includes(record.type))"
+        :record="dossier.record as never"
+        :type="record.type as never"
+        :revision="Number(dossier.revision)"
+      />
       <HoldBox v-if="holding && point" :point="point" @done="holding = false" />
       <template v-if="why">
         <h3>Why?</h3>
@@ -84,7 +97,7 @@ async function trendIt() {
         <LadderBox :point-id="id" />
       </template>
       <template v-if="rows?.length">
-        <h3>Points</h3>
+        <h3>Points <RouterLink v-if="trendIds" class="btn small" :to="`/supervise/trends?show=${trendIds}`">Trends</RouterLink></h3>
         <table class="grid">
           <tbody>
             <tr v-for="r in rows" :key="r.point.id">

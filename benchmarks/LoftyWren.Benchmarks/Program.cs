@@ -1,0 +1,233 @@
+using System.Diagnostics;
+using System.IO.Compression;
+using System.Text.Json;
+using LoftyWren.Benchmarks;
+using LoftyWren.Core.Findings;
+using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Images;
+using LoftyWren.Core.Places;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Search;
+using LoftyWren.Core.Sequences;
+using LoftyWren.Core.Status;
+using LoftyWren.Core.Trends;
+using LoftyWren.Storage;
+using LoftyWren.Storage.History;
+using LoftyWren.VirtualSite;
+using LoftyWren.VirtualSite.Plant;
+
+// Every figure is a ratio to something measured in the same run: subject and peer take turns, and the median counts.
+string only = args.Length > 0 ? args[0] : "";
+string root = AppContext.BaseDirectory;
+while (!File.Exists(Path.Combine(root, "LoftyWren.slnx"))) root = Path.GetDirectoryName(root)!;
+string temporary = Directory.CreateTempSubdirectory("lofty-wren-bench-").FullName;
+Console.WriteLine($"{"figure",-52} {"measured",14} {"to reach",16}");
+
+Figure("scan", () =>
+{
+    Project project = Generator.Make(12);
+    var (plan, _) = Compiler.Compile(project.Find<Sequence>(new("q0"))!, project, id => id.Value[0] == 't' ? 0 : id.Value[0] == 's' ? 1 : 2, _ => 0);
+    PlanState state = plan.NewState();
+    double sink = 0, now = 0;
+    void Ours()
+    {
+        for (int i = 0; i < 100_000; i++)
+        {
+            foreach (Load load in plan.Loads) (state.Values[load.Slot], state.Status[load.Slot]) = (load.IsSchedule ? 1 : load.Source == 0 ? 19.5 : 20.5, StatusFlags.None);
+            plan.Scan(state, now += 1);
+            sink += state.Values[plan.Claims[0].Slot];
+        }
+    }
+    var hand = new HandWritten();
+    void Peer()
+    {
+        for (int i = 0; i < 100_000; i++) sink += hand.Scan((19.5, StatusFlags.None), (20.5, StatusFlags.None), (1, StatusFlags.None), now += 1).Value;
+    }
+    double ratio = Ratio(Ours, Peer);
+    long before = GC.GetAllocatedBytesForCurrentThread();
+    Ours();
+    long allocated = GC.GetAllocatedBytesForCurrentThread() - before;
+    GC.KeepAlive(sink);
+    Say("one scan against the same logic by hand", $"{ratio:0.0}×", "at most 2×");
+    Say("  allocated in 100 000 scans", $"{allocated} B", "0 B");
+});
+
+Figure("site", () =>
+{
+    foreach (var (name, project, reach) in new[] { ("virtual site, demo size", Demo(), 10_000), ("virtual site, 5 000 points", Generator.Make(5000), 500) })
+    {
+        var site = new Site(SiteBuilder.Build(project), 1_776_150_000_000);
+        foreach (Controller controller in project.All<Controller>())
+        {
+            byte[] bytes = ControllerImage.Build(project, controller).ToBytes();
+            var installed = site.Mount(controller.Id);
+            installed.BeginSend(bytes.Length, ControllerImage.HashOf(bytes));
+            installed.Receive(0, bytes);
+            installed.ChangeOver("bench", 0);
+        }
+        site.Connect();
+        site.RunUntil(site.Now + 60_000);
+        var watch = Stopwatch.StartNew();
+        long from = site.Now;
+        while (watch.Elapsed.TotalSeconds < 2) site.RunUntil(site.Now + 10_000);
+        Say(name, $"{(site.Now - from) / watch.Elapsed.TotalMilliseconds:N0}× real", $"at least {reach:N0}×");
+    }
+});
+
+Figure("image", () =>
+{
+    Project project = Generator.Make(10_000);
+    var controllers = project.All<Controller>().ToList();
+    double ratio = Ratio(() => controllers.ForEach(c => ControllerImage.Build(project, c)), () => project.Records.ToList().ForEach(r => JsonSerializer.SerializeToUtf8Bytes(r, RecordJson.Options)));
+    Say("building the images of 10 000 points against JSON", $"{ratio:0.00}×", "under 5×");
+});
+
+Figure("edit", () =>
+{
+    static Action Editing(int points)
+    {
+        Project project = Generator.Make(points);
+        FindingsIndex findings = FindingsIndex.Full(project);
+        int n = 0;
+        return () =>
+        {
+            for (int i = 0; i < 200; i++)
+            {
+                Place room = project.Find<Place>(new($"r{n++ % 150}"))!;
+                ChangeOutcome outcome = Changes.Apply(project, new ChangeSet([Edit.Of(room with { Name = $"Room {n} new" })], "bench", 0));
+                findings = findings.After(project, outcome.After!, outcome.Entry!.Changes.Select(c => c.Id));
+                project = outcome.After!;
+            }
+        };
+    }
+    Say("an edit among 50 000 points against among 500", $"{Ratio(Editing(50_000), Editing(500)):0.0}×", "under 3×");
+});
+
+Figure("find", () =>
+{
+    Project project = Generator.Make(50_000);
+    var finder = new Finder();
+    finder.Fill(project);
+    string[] names = [.. project.Records.Select(r => r.Name.ToLowerInvariant())];
+    int found = 0;
+    double ratio = Ratio(() => found += finder.Find(project, "1234 room").Count, () => found += names.Count(n => n.Contains("room", StringComparison.Ordinal) || n.Contains("1234", StringComparison.Ordinal)));
+    Say("find or do over 50 000 points against a plain loop", $"{ratio:0.0}×", "under 5×");
+    GC.KeepAlive(found);
+});
+
+Figure("trends", () =>
+{
+    long start = 0;
+    var store = new HistoryStore(Path.Combine(temporary, "ours.db"));
+    var peer = new Database(Path.Combine(temporary, "peer.db"), [new Migration(1, "CREATE TABLE s (log INTEGER, at INTEGER, value REAL, status INTEGER, PRIMARY KEY (log, at)) WITHOUT ROWID")]);
+    using var connection = peer.Open();
+    Database.Run(connection, "PRAGMA synchronous = NORMAL");
+    Sample[] Samples() => [.. Enumerable.Range(0, 20_000).Select(i => new Sample(i, (start + i) * 60_000, i % 50, StatusFlags.None))];
+    double ratio = Ratio(
+        () => store.Write([(new RecordId("log"), Samples(), start += 20_000)]),
+        () =>
+        {
+            using var transaction = connection.BeginTransaction();
+            using var insert = Database.Command(connection, "INSERT INTO s VALUES (1, $at, $value, 0)", transaction, ("$at", 0L), ("$value", 0.0));
+            foreach (Sample sample in Samples())
+            {
+                insert.Parameters[0].Value = sample.AtMilliseconds;
+                insert.Parameters[1].Value = sample.Value;
+                insert.ExecuteNonQuery();
+            }
+            start += 20_000;
+            transaction.Commit();
+        });
+    Say("trend samples written against plain inserts", $"{1 / ratio:0.00}×", "at least 0.8×");
+    var year = new RecordId("year");
+    store.Write([(year, [.. Enumerable.Range(0, 525_600).Select(i => new Sample(i, i * 60_000L, 20 + (i % 97 / 10.0), StatusFlags.None))], 525_600)]);
+    double sum = 0;
+    double chart = Ratio(
+        () => store.Buckets(year, 0, 525_600 * 60_000L, 1200),
+        () =>
+        {
+            foreach (Sample sample in store.Samples(year, 0, long.MaxValue)) sum += sample.Value;
+        }, 7);
+    Say("a year of minutes onto 1 200 pixels against a scan", $"{chart:0.0}×", "under 3×");
+    GC.KeepAlive(sum);
+});
+
+Figure("client", () =>
+{
+    string dist = Path.Combine(root, "client/dist");
+    if (!Directory.Exists(dist)) return;
+    // What the browser fetches before the first screen after signing in: the entry, what it loads at once, and the frame.
+    string index = File.ReadAllText(Path.Combine(dist, "index.html"));
+    var first = Directory.GetFiles(Path.Combine(dist, "assets"), "*.js").Where(f => index.Contains(Path.GetFileName(f)) || Path.GetFileName(f).Split('-')[0] is "AppFrame" or "store" or "useDo" or "LiveText" or "records" or "HomePage" or "PlanPage" or "RemoveBox");
+    double bytes = first.Sum(f =>
+    {
+        using var packed = new MemoryStream();
+        using (var gzip = new GZipStream(packed, CompressionLevel.Optimal, true)) gzip.Write(File.ReadAllBytes(f));
+        return packed.Length;
+    });
+    Say("first load of the client, compressed script", $"{bytes / 1000:0} kB", "under 350 kB");
+});
+
+Directory.Delete(temporary, recursive: true);
+
+void Figure(string name, Action measure)
+{
+    if (only.Length == 0 || only == name) measure();
+}
+
+static void Say(string figure, string measured, string reach) => Console.WriteLine($"{figure,-52} {measured,14} {reach,16}");
+
+static double Ratio(Action subject, Action peer, int rounds = 15)
+{
+    subject();
+    peer();
+    var ratios = new List<double>();
+    for (int i = 0; i < rounds; i++)
+    {
+        double a = Time(subject), b = Time(peer);
+        ratios.Add(a / b);
+    }
+    ratios.Sort();
+    return ratios[rounds / 2];
+
+    static double Time(Action action)
+    {
+        long from = Stopwatch.GetTimestamp();
+        action();
+        return Stopwatch.GetElapsedTime(from).TotalMilliseconds;
+    }
+}
+
+Project Demo()
+{
+    var records = Directory.GetFiles(Path.Combine(root, "demo/project"), "*.json").SelectMany(f => JsonSerializer.Deserialize<List<ProjectRecord>>(File.ReadAllText(f), RecordJson.Options)!);
+    return Changes.Apply(Project.Empty, new ChangeSet([.. records.Select(r => Edit.Of(r))], "bench", 0)).After!;
+}
+
+/// <summary>The generator's fan-coil logic as a programmer would write it, statuses included.</summary>
+internal sealed class HandWritten
+{
+    private double _integral = double.NaN, _last = double.NaN;
+
+    public (double Value, StatusFlags Status) Scan((double Value, StatusFlags Status) temperature, (double Value, StatusFlags Status) setpoint, (double Value, StatusFlags Status) hours, double now)
+    {
+        const StatusFlags unusable = StatusFlags.Fault | StatusFlags.Released;
+        if ((hours.Status & unusable) != 0) return (double.NaN, hours.Status & unusable);
+        var aim = hours.Value > 0.5 ? setpoint : (16, StatusFlags.None);
+        StatusFlags status = temperature.Status | aim.Status;
+        if ((status & unusable) != 0)
+        {
+            _last = double.NaN;
+            return (double.NaN, status & unusable);
+        }
+        double proportional = 10 * (aim.Value - temperature.Value);
+        if (double.IsNaN(_last)) _integral = double.IsNaN(_integral) ? -proportional : _integral;
+        double passed = double.IsNaN(_last) ? 0 : now - _last, grown = _integral + (proportional * passed / 600);
+        if (proportional + grown > 100 && grown > _integral) grown = Math.Max(_integral, 100 - proportional);
+        else if (proportional + grown < 0 && grown < _integral) grown = Math.Min(_integral, -proportional);
+        (_integral, _last) = (grown, now);
+        double output = Math.Clamp(proportional + grown, 0, 100);
+        return (Math.Min(Math.Max(output, 5), 95), status & (StatusFlags.Stale | StatusFlags.Overridden));
+    }
+}
