@@ -62,7 +62,7 @@ const readBack = () => attempt(async () => (back.value = await get(`/commission/
         <progress :value="job.done" :max="job.total" style="width: 100%" />
       </div>
       <div v-for="f in review.findings" :key="f.key" class="bar" :class="f.severity">
-        <b>{{ f.what }}</b> <span class="dim">{{ f.why }}</span>
+        <b>{{ f.what }}</b> <span class="dim">{{ f.path }} · {{ f.why }}</span>
       </div>
       <div class="cols">
         <div class="sheet">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useElementSize } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Place } from '../shared/api/records'
@@ -72,7 +73,11 @@ function scale(d: number) {
     : `color-mix(in srgb, #df8a55 ${Math.round(share * 100)}%, var(--paper))`
 }
 const looks = computed(() => new Map(drawn.value.map((r) => [r.id, look(r)])))
-const fit = (r: Schemas['FloorRoom']) => Math.min(0.62, r.labelRadius / 2.6, (r.labelRadius * 3.2) / Math.max(8, r.name.length))
+const plan = ref<HTMLElement>()
+const { width: planWidth } = useElementSize(plan)
+/** Letter height in metres: as large as the room allows, but on any screen no more than fits the eye. */
+const fit = (r: Schemas['FloorRoom']) =>
+  Math.min((box.value.w / Math.max(200, planWidth.value)) * 17, r.labelRadius / 2.1, (r.labelRadius * 3.4) / Math.max(8, r.name.length))
 const numbers = computed(() =>
   (view.value?.rooms ?? [])
     .map((r) => ({ r, v: measureOf(r) ? live.get(`p:${measureOf(r)!.pointId}`) : undefined }))
@@ -110,7 +115,7 @@ function key(e: KeyboardEvent, id: string) {
       >
     </div>
     <div v-if="view" class="cols">
-      <div class="sheet floor">
+      <div ref="plan" class="sheet floor">
         <svg v-if="drawn.length" :viewBox="`${box.x} ${box.y} ${box.w} ${box.h}`" class="plan" role="group" aria-label="Floor">
           <defs>
             <pattern id="hatch" width="0.5" height="0.5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">

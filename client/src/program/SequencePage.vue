@@ -295,10 +295,10 @@ const settings = (b: Block) => {
             </button>
           </div>
           <div ref="canvas" class="canvas sheet" @click.self="((picked = []), (held = null))">
-            <div v-if="diagram" class="scaled" :style="{ width: diagram.width + 'px', height: diagram.height + 'px', zoom }">
+            <div v-if="diagram" class="scaled" :style="{ width: diagram.width + 'px', minHeight: diagram.height + 'px', zoom }">
               <div class="lane" :style="{ left: 0, width: diagram.lanes[0] + 'px' }">Reads</div>
               <div class="lane mid" :style="{ left: diagram.lanes[0] + 'px', width: diagram.lanes[1] - diagram.lanes[0] + 'px' }">Decides</div>
-              <div class="lane last" :style="{ left: diagram.lanes[1] + 'px', width: diagram.width - diagram.lanes[1] + 'px' }">Commands</div>
+              <div class="lane last" :style="{ left: diagram.lanes[1] + 'px' }">Commands</div>
               <svg :width="diagram.width" :height="diagram.height">
                 <g v-for="l in diagram.lines" :key="l.id">
                   <path :d="l.path" :class="['line', lineClass(l)]" />
@@ -646,6 +646,7 @@ const settings = (b: Block) => {
   background: var(--paper);
 }
 .lane.last {
+  right: 0;
   text-align: right;
 }
 .node {

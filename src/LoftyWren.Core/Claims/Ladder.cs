@@ -27,9 +27,15 @@ public sealed class Ladder(double fallback)
     public void Claim(int priority, double value, StatusFlags status)
     {
         bool speaks = !double.IsNaN(value) && (status & (StatusFlags.Released | StatusFlags.Fault)) == 0;
-        _values[priority - 1] = speaks ? value : double.NaN;
-        _status[priority - 1] = speaks ? status : status | StatusFlags.Released;
+        if (!speaks) (value, status) = (double.NaN, status | StatusFlags.Released);
+        int rung = priority - 1;
+        if (_status[rung] == status && _values[rung].Equals(value)) return;
+        (_values[rung], _status[rung]) = (value, status);
+        IsStale = true;
     }
+
+    /// <summary>Whether a claim has changed since the winner was last found.</summary>
+    public bool IsStale { get; private set; } = true;
 
     /// <summary>Says nothing at a priority.</summary>
     public void Release(int priority) => Claim(priority, double.NaN, StatusFlags.Released);
@@ -42,6 +48,7 @@ public sealed class Ladder(double fallback)
     /// <summary>Finds the winner anew.</summary>
     public void Resolve()
     {
+        IsStale = false;
         Winner = 0;
         for (int i = 0; i < 16; i++)
         {

@@ -250,20 +250,23 @@ public sealed partial class ControllerEngine
 
     private void ResolveLadder(int i, long now)
     {
-        if (_ladders[i] is not { } ladder) return;
+        if (_ladders[i] is not { IsStale: true } ladder) return;
         ladder.Resolve();
         Set(i, ladder.Value, ladder.Status, now);
     }
 
     private void WatchAlarms(long now)
     {
+        // Several alarms may watch one point, so the mark goes from all before it comes back to some.
+        for (int i = 0; i < _alarms.Length; i++) _status[_alarms[i].Point] &= ~StatusFlags.InAlarm;
         for (int i = 0; i < _alarms.Length; i++)
         {
             ref readonly var alarm = ref _alarms[i];
             EventState before = alarm.Machine.State;
             if (alarm.Machine.Update(now, _values[alarm.Point], _status[alarm.Point]))
                 _events.Add(new AlarmEvent(_events.Count == 0 ? FirstEvent : _events[^1].Number + 1, alarm.Rule.Id, before, alarm.Machine.State, now, _values[alarm.Point]));
-            if (alarm.Machine.State != EventState.Normal) _status[alarm.Point] |= StatusFlags.InAlarm;
+            if (alarm.Machine.State == EventState.Normal) continue;
+            _status[alarm.Point] |= StatusFlags.InAlarm;
         }
         if (_events.Count > 20_000) _events.RemoveRange(0, 10_000);
     }

@@ -23,6 +23,9 @@ public readonly record struct Corner(double X, double Y);
 /// <summary>A site, building, floor or room.</summary>
 public sealed record Place : ProjectRecord
 {
+    /// <summary>The key that only the project's one site holds.</summary>
+    public const string SiteKey = "the-site";
+
     /// <summary>Which of the four.</summary>
     public required PlaceKind Kind { get; init; }
 
@@ -54,8 +57,11 @@ public sealed record Place : ProjectRecord
     public override IEnumerable<Reference> References() => In is { } parent ? [new Reference(parent, "in", true)] : [];
 
     /// <inheritdoc/>
-    public override IEnumerable<UniqueKey> UniqueKeys() =>
-        [new UniqueKey($"place|{In}|{Name.ToLowerInvariant()}", "name", $"There is already a {Noun} called ‘{{0}}’ here. Choose another name.")];
+    public override IEnumerable<UniqueKey> UniqueKeys()
+    {
+        yield return new UniqueKey($"place|{In}|{Name.ToLowerInvariant()}", "name", $"There is already a {Noun} called ‘{{0}}’ here. Choose another name.");
+        if (Kind == PlaceKind.Site) yield return new UniqueKey(SiteKey, "kind", "A project has one site, and this one has it already: ‘{0}’. Add a building to it.");
+    }
 
     /// <inheritdoc/>
     public override IEnumerable<Refusal> Check(Project project)

@@ -102,8 +102,6 @@ public static class Changes
             foreach (ProjectRecord referrer in after.Referrers(id))
                 refusals.Add(new Refusal(referrer.Id, "", $"‘{before.Find(id)!.Name}’ cannot go while {referrer.Noun} ‘{referrer.Name}’ still uses it."));
         }
-        if (after.All<Places.Place>().Count(p => p.Kind == Places.PlaceKind.Site) > 1 && puts.Values.Any(p => p is Places.Place { Kind: Places.PlaceKind.Site }))
-            refusals.Add(new Refusal(default, "kind", "A project has one site, and this one has it already. Add a building to it."));
         if (refusals.Count > 0) return new ChangeOutcome(null, null, refusals, []);
 
         var changes = puts.Keys.Concat(removes)

@@ -73,7 +73,7 @@ public sealed class Project
     public RecordId? Holder(string key) => _keys.TryGetValue(key, out RecordId id) ? id : null;
 
     /// <summary>The one site of the project, or null before it is made.</summary>
-    public Place? Site => All<Place>().FirstOrDefault(p => p.Kind == PlaceKind.Site);
+    public Place? Site => Find<Place>(Holder(Place.SiteKey));
 
     /// <summary>The record and all it belongs to, innermost first.</summary>
     public IEnumerable<ProjectRecord> Lineage(RecordId id)

@@ -14,6 +14,7 @@ public sealed record Hit(RecordId Id, string Noun, string Name, string Path, dou
 public sealed class Finder
 {
     private readonly Dictionary<RecordId, (string Folded, string Name)> _texts = [];
+    private const int MostPartial = 1000;
     private readonly Lock _gate = new();
 
     /// <summary>Takes all records of a project.</summary>
@@ -45,6 +46,7 @@ public sealed class Finder
         string[] words = query.ToLowerInvariant().Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
         if (words.Length == 0) return [];
         var best = new PriorityQueue<RecordId, double>();
+        var partial = new PriorityQueue<RecordId, double>();
         lock (_gate)
         {
             foreach (var (id, (folded, _)) in _texts)
@@ -57,17 +59,18 @@ public sealed class Finder
                     if (at < 0) missing++;
                     else score += at == 0 ? 3 : folded[at - 1] == ' ' || folded[at - 1] == '-' ? 2 : 1;
                 }
-                // What the name lacks, the place may say: “kiln fan” finds the fan in the kiln room.
                 if (missing == words.Length) continue;
-                if (missing > 0)
-                {
-                    string path = project.PathOf(id).ToLowerInvariant();
-                    if (words.Any(w => !folded.Contains(w, StringComparison.Ordinal) && !path.Contains(w, StringComparison.Ordinal))) continue;
-                }
                 score -= folded.Length / 200.0;
-                best.Enqueue(id, score);
-                if (best.Count > most) best.Dequeue();
+                Keep(missing == 0 ? best : partial, id, score - (missing * 10), missing == 0 ? most : MostPartial);
             }
+            // What the name lacks, the place may say: “kiln fan” finds the fan in the kiln room. Places are looked up for
+            // the likeliest only, so that a search stays one pass over ready text.
+            for (bool few = best.Count < most; few && partial.TryDequeue(out RecordId id, out double score);)
+            {
+                string folded = _texts[id].Folded, path = project.PathOf(id).ToLowerInvariant();
+                if (words.All(w => folded.Contains(w, StringComparison.Ordinal) || path.Contains(w, StringComparison.Ordinal))) Keep(best, id, score, MostPartial);
+            }
+            while (best.Count > most) best.Dequeue();
         }
         var hits = new List<Hit>();
         while (best.TryDequeue(out RecordId id, out double score))
@@ -76,6 +79,12 @@ public sealed class Finder
         }
         hits.Reverse();
         return hits;
+    }
+
+    private static void Keep(PriorityQueue<RecordId, double> queue, RecordId id, double score, int most)
+    {
+        if (queue.Count < most) queue.Enqueue(id, score);
+        else if (queue.TryPeek(out _, out double least) && score > least) queue.EnqueueDequeue(id, score);
     }
 
     private void Put(ProjectRecord record)

@@ -93,6 +93,10 @@ internal static class CommissioningEndpoints
             return new Ahead(c.Id, c.Name, images.Changes(workspace.Project, c, installed), installed?.Engine is not null, installed?.Version ?? 0, installed?.SentBy ?? "", installed?.SentAt ?? 0);
         })];
 
+    /// <summary>With the owner's name in front, so that forty “Room temperature” can be told apart.</summary>
+    private static ImageDifference Placed(Project project, ImageDifference difference) =>
+        project.Find(difference.Id) is Core.Points.Point point && project.Find(point.OwnerId) is { } owner ? difference with { Name = $"{owner.Name} · {difference.Name}" } : difference;
+
     private static SendReview Review(Workspace workspace, SiteHost site, ImageCache images, Controller controller)
     {
         Project project = workspace.Project;
@@ -106,6 +110,6 @@ internal static class CommissioningEndpoints
             .Concat(built.Values.Where(w => !drawn.ContainsKey(w.Terminal)).Select(w => new WireLine(w.Terminal, "take off", w.Name))).OrderBy(w => w.Terminal, StringComparer.Ordinal).ToList();
         var ids = design.Records.Select(r => r.Id).ToHashSet();
         var findings = ids.SelectMany(workspace.Findings.On).Where(f => f.Severity >= Core.Findings.Severity.Medium).OrderByDescending(f => f.Severity).Select(f => ProjectEndpoints.View(project, f)).ToList();
-        return new SendReview(controller.Id, controller.Name, old is not null, installed?.Version ?? 0, installed?.Hash ?? "", ControllerImage.HashOf(bytes), bytes.Length, ImageComparison.Compare(old, design), wires, findings);
+        return new SendReview(controller.Id, controller.Name, old is not null, installed?.Version ?? 0, installed?.Hash ?? "", ControllerImage.HashOf(bytes), bytes.Length, [.. ImageComparison.Compare(old, design).Select(d => Placed(project, d))], wires, findings);
     }
 }

@@ -22,7 +22,7 @@ public sealed class HistoryStore : IDisposable
     [
         new(1, """
             CREATE TABLE logs (key INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, collected INTEGER NOT NULL DEFAULT 0) STRICT;
-            CREATE TABLE samples (log INTEGER NOT NULL REFERENCES logs (key), at INTEGER NOT NULL, value REAL, status INTEGER NOT NULL, PRIMARY KEY (log, at)) STRICT, WITHOUT ROWID;
+            CREATE TABLE samples (log INTEGER NOT NULL, at INTEGER NOT NULL, value REAL, status INTEGER NOT NULL, PRIMARY KEY (log, at)) STRICT, WITHOUT ROWID;
             CREATE TABLE alarms (id INTEGER PRIMARY KEY, alarm TEXT NOT NULL, point TEXT NOT NULL, name TEXT NOT NULL, state TEXT NOT NULL, since INTEGER NOT NULL, value REAL, bound REAL, until INTEGER, acknowledged_by TEXT, acknowledged_at INTEGER, note TEXT) STRICT;
             CREATE INDEX alarms_open ON alarms (alarm, until);
             CREATE TABLE events_seen (controller TEXT PRIMARY KEY, number INTEGER NOT NULL) STRICT;
@@ -51,7 +51,10 @@ public sealed class HistoryStore : IDisposable
         return command.ExecuteScalar() is long number ? number : 0;
     }
 
-    /// <summary>Writes collected samples of several logs in one transaction. The same samples again change nothing.</summary>
+    /// <summary>
+    /// Writes collected samples of several logs in one transaction; the same samples again change nothing. The log's own row is
+    /// written beside them, so that samples need no foreign key, which would be looked up once a sample.
+    /// </summary>
     public void Write(IReadOnlyList<(RecordId Log, IReadOnlyList<Sample> Samples, long Collected)> batches)
     {
         lock (_turn)
@@ -63,11 +66,13 @@ public sealed class HistoryStore : IDisposable
             {
                 using SqliteCommand key = Database.Command(_writer, "INSERT INTO logs (id, collected) VALUES ($id, $collected) ON CONFLICT (id) DO UPDATE SET collected = $collected RETURNING key", transaction, ("$id", id.Value), ("$collected", collected));
                 log.Value = (long)key.ExecuteScalar()!;
+                StatusFlags said = StatusFlags.None;
+                status.Value = (int)said;
                 foreach (Sample sample in samples)
                 {
                     at.Value = sample.AtMilliseconds;
                     value.Value = double.IsNaN(sample.Value) ? DBNull.Value : sample.Value;
-                    status.Value = (int)sample.Status;
+                    if (sample.Status != said) status.Value = (int)(said = sample.Status);
                     insert.ExecuteNonQuery();
                 }
             }

@@ -224,6 +224,9 @@ main {
     padding: 0 8px;
     font-size: 13px;
   }
+  nav a:last-child {
+    order: -1;
+  }
   .middle {
     flex-direction: column;
     overflow: auto;
