@@ -56,6 +56,12 @@ public sealed class Browser : IDisposable
     /// <summary>Chooses the option whose text contains some words.</summary>
     public void Choose(string selector, string text) => Act($"choose {text} in {selector}", () => See(selector).FindElements(By.TagName("option")).First(o => o.Text.Contains(text, StringComparison.OrdinalIgnoreCase)).Click());
 
+    /// <summary>Presses on one element, moves by pixels, lets go.</summary>
+    public void Drag(IWebElement from, int x, int y) => new Actions(_driver).MoveToElement(from).ClickAndHold().MoveByOffset(x / 2, y / 2).MoveByOffset(x - (x / 2), y - (y / 2)).Release().Perform();
+
+    /// <summary>Runs a script, for what the driver has no move for.</summary>
+    public object? Script(string script, params object[] arguments) => ((IJavaScriptExecutor)_driver).ExecuteScript(script, arguments);
+
     /// <summary>Enters the demo as one of its accounts.</summary>
     public void EnterDemoAs(string account)
     {

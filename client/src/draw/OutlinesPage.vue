@@ -109,7 +109,7 @@ const missing = computed(() => current.value?.rooms.filter((r) => (r.room.outlin
       <div class="sheet side">
         <label class="row"
           ><span>Room</span
-          ><select v-model="picked" class="field">
+          ><select :value="room?.room.id" class="field" @change="picked = ($event.target as HTMLSelectElement).value">
             <option v-for="r in current.rooms" :key="r.room.id" :value="r.room.id">
               {{ r.room.name }}{{ (r.room.outline?.length ?? 0) < 3 ? ' (none yet)' : '' }}
             </option>

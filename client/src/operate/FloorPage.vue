@@ -77,7 +77,7 @@ const plan = ref<HTMLElement>()
 const { width: planWidth } = useElementSize(plan)
 /** Letter height in metres: as large as the room allows, but on any screen no more than fits the eye. */
 const fit = (r: Schemas['FloorRoom']) =>
-  Math.min((box.value.w / Math.max(200, planWidth.value)) * 17, r.labelRadius / 2.1, (r.labelRadius * 3.4) / Math.max(8, r.name.length))
+  Math.min((box.value.w / Math.max(200, planWidth.value)) * 17, r.labelRadius / 2.1, (r.labelRadius * 2.9) / Math.max(10, r.name.length))
 const numbers = computed(() =>
   (view.value?.rooms ?? [])
     .map((r) => ({ r, v: measureOf(r) ? live.get(`p:${measureOf(r)!.pointId}`) : undefined }))

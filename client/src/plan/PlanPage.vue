@@ -76,8 +76,11 @@ async function rename(type: 'place' | 'equipment', record: Place | Equipment, re
   if (name && name !== record.name) await attempt(() => change([put(type, { ...record, name }, revision)]))
   focusTile(record.id)
 }
-function focusTile(id: string) {
-  void nextTick(() => document.querySelector<HTMLElement>(`[data-tile="${id}"]`)?.focus())
+/** Brings the focus to a tile; one that was just added comes with the next answer of the server. */
+function focusTile(id: string, tries = 40) {
+  const tile = document.querySelector<HTMLElement>(`[data-tile="${id}"]`)
+  if (tile && !tile.querySelector('.rename')) tile.focus()
+  else if (tries) setTimeout(() => focusTile(id, tries - 1), 50)
 }
 function key(e: KeyboardEvent, id: string, name: string) {
   if ((e.target as HTMLElement).classList.contains('rename')) return

@@ -1,6 +1,8 @@
+using LoftyWren.Core.Alarms;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Trends;
 
 namespace LoftyWren.Core.Search;
 
@@ -13,7 +15,7 @@ public sealed record Hit(RecordId Id, string Noun, string Name, string Path, dou
 /// </summary>
 public sealed class Finder
 {
-    private readonly Dictionary<RecordId, (string Folded, string Name)> _texts = [];
+    private readonly Dictionary<RecordId, (string Folded, double Handicap)> _texts = [];
     private const int MostPartial = 1000;
     private readonly Lock _gate = new();
 
@@ -40,7 +42,7 @@ public sealed class Finder
         }
     }
 
-    /// <summary>The best matches: names that begin with a word first, then shorter names; places count, but less than names.</summary>
+    /// <summary>The best matches: names that begin with a word first, then shorter names; places count, but less than names; a point comes before its trend or alarm.</summary>
     public IReadOnlyList<Hit> Find(Project project, string query, int most = 20)
     {
         string[] words = query.ToLowerInvariant().Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
@@ -49,7 +51,7 @@ public sealed class Finder
         var partial = new PriorityQueue<RecordId, double>();
         lock (_gate)
         {
-            foreach (var (id, (folded, _)) in _texts)
+            foreach (var (id, (folded, handicap)) in _texts)
             {
                 double score = 0;
                 int missing = 0;
@@ -60,7 +62,7 @@ public sealed class Finder
                     else score += at == 0 ? 3 : folded[at - 1] == ' ' || folded[at - 1] == '-' ? 2 : 1;
                 }
                 if (missing == words.Length) continue;
-                score -= folded.Length / 200.0;
+                score -= handicap + (folded.Length / 200.0);
                 Keep(missing == 0 ? best : partial, id, score - (missing * 10), missing == 0 ? most : MostPartial);
             }
             // What the name lacks, the place may say: “kiln fan” finds the fan in the kiln room. Places are looked up for
@@ -89,6 +91,6 @@ public sealed class Finder
 
     private void Put(ProjectRecord record)
     {
-        if (record is not Fitting) _texts[record.Id] = (record.Name.ToLowerInvariant(), record.Name);
+        if (record is not Fitting) _texts[record.Id] = (record.Name.ToLowerInvariant(), record is TrendLog or AlarmRule ? 0.5 : 0);
     }
 }

@@ -1,0 +1,178 @@
+using OpenQA.Selenium;
+
+namespace LoftyWren.Ui.Tests;
+
+/// <summary>Editing by hand on each page, on a demo of its own; every test takes back what it did.</summary>
+public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
+{
+    // What a drag and drop carries, and what the clipboard holds, cannot be made by the driver in a headless browser; the events can.
+    private const string Drop = """
+        const carry = new DataTransfer();
+        for (const [at, what] of [[arguments[0], 'dragstart'], [arguments[1], 'dragover'], [arguments[1], 'drop']])
+          at.dispatchEvent(new DragEvent(what, { bubbles: true, cancelable: true, dataTransfer: carry }));
+        """;
+
+    private const string Clipboard = """
+        const carry = new DataTransfer();
+        carry.setData('text/plain', arguments[2]);
+        arguments[0].dispatchEvent(new ClipboardEvent(arguments[1], { bubbles: true, cancelable: true, clipboardData: carry }));
+        return carry.getData('text/plain');
+        """;
+
+    private Browser Enter(string path)
+    {
+        var browser = new Browser(demo.Running.Address);
+        browser.EnterDemoAs("engineer");
+        browser.Open(path);
+        return browser;
+    }
+
+    private static void Undo(Browser browser)
+    {
+        string before = browser.SeeText(".where .pill", "Revision").Text;
+        browser.Script("document.activeElement?.blur()");
+        browser.Control("z");
+        browser.Until("undo", () => browser.SeeText(".where .pill", "Revision").Text != before);
+    }
+
+    [Fact]
+    public void Rows_pasted_from_a_spreadsheet_are_one_step()
+    {
+        using Browser browser = Enter("/plan/kh-g-stock-room");
+        browser.SeeText("section h2", "Stock room");
+        browser.Click("#new-point");
+        browser.Press(Keys.Escape);
+        browser.Script(Clipboard, browser.See("section.points"), "paste", "Shelf humidity\tanalog\tsensor\t%RH\t0\t100\nDoor\tbinary\tsensor\tclosed · open\nShelf light\tbinary\tcommand\toff · on\t\t\toff\n");
+        browser.SeeText("tr", "Shelf humidity");
+        browser.SeeText("tr", "closed · open");
+        browser.SeeText("tr", "Shelf light");
+        Undo(browser);
+        browser.Until("take all three away", () => !browser.Page().Contains("Shelf"));
+    }
+
+    [Fact]
+    public void A_bad_cell_in_a_paste_is_named_and_nothing_is_taken()
+    {
+        using Browser browser = Enter("/plan/kh-g-stock-room");
+        browser.SeeText("section h2", "Stock room");
+        browser.Click("#new-point");
+        browser.Press(Keys.Escape);
+        browser.Script(Clipboard, browser.See("section.points"), "paste", "Good\tanalog\tsensor\t°C\t0\t40\nBad\tanalog\tsensor\t°C\twarm\t40\n");
+        browser.SeeText("body", "‘warm’ is not a number (column low, Bad)");
+        Assert.DoesNotContain("Good", browser.See("section.points table").Text);
+    }
+
+    [Fact]
+    public void Cells_are_copied_as_a_spreadsheet_takes_them()
+    {
+        using Browser browser = Enter("/plan/kh-1-kiln-room");
+        browser.SeeText("tr", "Extract fan");
+        browser.Click("[data-cell='0,0']");
+        browser.Script("document.querySelector(\"[data-cell='1,3']\").dispatchEvent(new MouseEvent('mousedown', { bubbles: true, shiftKey: true }))");
+        browser.Until("select the block", () => browser.Count("td.in") == 8);
+        object? copied = browser.Script(Clipboard, browser.See("section.points"), "copy", "");
+        Assert.Equal("Room temperature\tanalog\tsensor\t°C\nExtract fan\tbinary\tcommand\toff · on", copied);
+    }
+
+    [Fact]
+    public void Equipment_is_moved_to_another_room_by_drag_and_by_command()
+    {
+        using Browser browser = Enter("/plan/kh");
+        browser.Script(Drop, browser.See("[data-tile=work-dust]"), browser.See("[data-tile=kh-g-stock-room]"));
+        browser.Until("be in the stock room", () => browser.See("[data-tile=kh-g-stock-room]").Text.Contains("Dust extract"));
+        browser.See("[data-tile=work-dust]").Click();
+        browser.Script("document.querySelector('[data-tile=work-dust]').focus()");
+        browser.Press("m");
+        browser.ClickText("[role=dialog] button", "Ground floor › Workshop");
+        browser.Until("be back", () => browser.See("[data-tile=kh-g-workshop]").Text.Contains("Dust extract"));
+    }
+
+    [Fact]
+    public void A_point_is_dragged_onto_a_terminal_and_taken_off()
+    {
+        using Browser browser = Enter("/wire/kh-c4");
+        browser.Script(Drop, browser.SeeText(".card", "Kiln 1"), browser.See("[data-terminal=UI8]"));
+        browser.SeeText("[data-terminal=UI8]", "Kiln temperature");
+        browser.Click("[data-terminal=UI8]");
+        browser.ClickText(".right button", "Take off");
+        browser.SeeText("[data-terminal=UI8]", "spare");
+    }
+
+    [Fact]
+    public void Blocks_are_inserted_connected_by_clicks_retyped_doubled_and_deleted()
+    {
+        using Browser browser = Enter("/program/glaze-seq");
+        browser.See("[data-block=tof]");
+        browser.Press("b");
+        browser.Type("#insert", "not" + Keys.Enter);
+        browser.See("[data-block=not]");
+        // From the off-delay's output to the input of NOT.
+        browser.See("[data-block=tof] .badge").Click();
+        browser.SeeText(".inspect", "Now click the input that takes");
+        browser.See("[data-block=not] .pin").Click();
+        browser.Until("be connected", () => browser.Count("[data-block=not] .pin.open") == 0);
+        browser.Script("document.querySelector('[data-block=not]').click()");
+        browser.SeeText(".inspect", "Inputs");
+        browser.Choose(".inspect label:nth-of-type(1) select", "Rising edge");
+        browser.See("[data-block=risingEdge]");
+        browser.Script("document.querySelector('[data-block=risingEdge]').focus()");
+        browser.Control("d");
+        browser.Until("have it twice", () => browser.Count("[data-block=risingEdge]") == 2);
+        browser.Until("have the copy selected", () => browser.Count("[data-block=risingEdge].on") == 1);
+        browser.Script("document.querySelector('[data-block=risingEdge].on').focus()");
+        browser.Press(Keys.Delete);
+        browser.Until("have it once", () => browser.Count("[data-block=risingEdge]") == 1);
+        for (int i = 0; i < 5; i++) Undo(browser);
+        browser.Until("be as it was", () => browser.Count("[data-block]") == 1);
+    }
+
+    [Fact]
+    public void A_stretch_of_a_day_is_drawn_and_its_end_dragged()
+    {
+        using Browser browser = Enter("/supervise/schedules/courses");
+        browser.Until("see both groups", () => browser.Count(".ribbon") == 2);
+        IWebElement empty = browser.SeeText(".group", "none all day").FindElement(By.CssSelector(".ribbon"));
+        // The middle of a ribbon is noon; a twelfth of its width to the right is 14:00.
+        int twoHours = empty.Size.Width / 12;
+        browser.Drag(empty, twoHours, 0);
+        browser.SeeText(".span", "12:00–14:00");
+        // The handle is eight pixels wide and ends where the stretch ends.
+        browser.Drag(browser.SeeText(".span", "12:00–14:00").FindElement(By.CssSelector(".end.r")), twoHours + 4, 0);
+        browser.SeeText(".span", "12:00–16:00");
+        Undo(browser);
+        Undo(browser);
+        browser.Until("be as it was", () => browser.Count(".span") == 1);
+    }
+
+    [Fact]
+    public void Places_are_added_by_keyboard_alone()
+    {
+        using Browser browser = Enter("/plan/yd");
+        browser.See("[data-tile=yd-g]");
+        browser.Script("document.querySelector('[data-tile=yd-g]').focus()");
+        browser.Press("a");
+        browser.See("#add-name");
+        browser.Press("Bicycle shed" + Keys.Enter);
+        browser.SeeText(".room", "Bicycle shed");
+        browser.Until("have the focus on it", () => browser.Script("return document.activeElement?.dataset.tile && document.activeElement.innerText")?.ToString()?.Contains("Bicycle shed") == true);
+        browser.Press(Keys.Delete);
+        browser.SeeText("[role=alertdialog]", "Removes room ‘Bicycle shed’. Nothing else depends on it.");
+        browser.Press(Keys.Enter);
+        browser.Until("be gone", () => !browser.Page().Contains("Bicycle shed"));
+    }
+
+    [Fact]
+    public void A_trend_chart_zooms_by_keys_and_follows_again()
+    {
+        using Browser browser = Enter("/supervise/trends");
+        browser.See(".u-over");
+        browser.SeeText(".pill", "following");
+        browser.Script("document.querySelector('.plot').focus()");
+        browser.Press("+");
+        browser.Until("stop following", () => !browser.Page().Contains("● following"));
+        browser.See(".u-over");
+        browser.ClickText(".head button", "1 h");
+        browser.SeeText(".pill", "following");
+        Assert.Empty(browser.Complaints());
+    }
+}
