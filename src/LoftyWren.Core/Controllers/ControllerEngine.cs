@@ -264,7 +264,7 @@ public sealed partial class ControllerEngine
             ref readonly var alarm = ref _alarms[i];
             EventState before = alarm.Machine.State;
             if (alarm.Machine.Update(now, _values[alarm.Point], _status[alarm.Point]))
-                _events.Add(new AlarmEvent(_events.Count == 0 ? FirstEvent : _events[^1].Number + 1, alarm.Rule.Id, before, alarm.Machine.State, now, _values[alarm.Point]));
+                _events.Add(new AlarmEvent(_events.Count == 0 ? FirstEvent : Math.Max(FirstEvent, _events[^1].Number + 1), alarm.Rule.Id, before, alarm.Machine.State, now, _values[alarm.Point]));
             if (alarm.Machine.State == EventState.Normal) continue;
             _status[alarm.Point] |= StatusFlags.InAlarm;
         }

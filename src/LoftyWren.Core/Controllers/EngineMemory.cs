@@ -21,9 +21,15 @@ public sealed record EngineMemory
     /// <summary>Trend buffers.</summary>
     public Dictionary<RecordId, TrendMemory> Trends { get; init; } = [];
 
+    /// <summary>The newest alarm events, so that none is lost that nobody had collected.</summary>
+    public List<EventMemory> Events { get; init; } = [];
+
     /// <summary>The number of the last alarm event.</summary>
     public long LastEvent { get; init; }
 }
+
+/// <summary>One kept alarm event; a value that is no number is null.</summary>
+public sealed record EventMemory(long Number, RecordId AlarmId, EventState From, EventState To, long At, double? Value);
 
 /// <summary>The state of one alarm.</summary>
 public sealed record AlarmMemory(EventState State, long Since);
@@ -36,6 +42,8 @@ public sealed record TrendMemorySample(long At, double? Value, StatusFlags Statu
 
 public sealed partial class ControllerEngine
 {
+    private const int KeptEvents = 1000;
+
     private long FirstEvent { get; set; } = 1;
 
     /// <summary>All that is worth keeping. Trend samples up to the given numbers are already collected and left out.</summary>
@@ -47,6 +55,7 @@ public sealed partial class ControllerEngine
         Alarms = _alarms.ToDictionary(a => a.Rule.Id, a => new AlarmMemory(a.Machine.State, a.Machine.Since)),
         Holds = [.. _holds.Values],
         Trends = _trends.ToDictionary(t => t.Log.Id, t => new TrendMemory(t.Buffer.Total, [.. t.Buffer.After(collected?.GetValueOrDefault(t.Log.Id) ?? 0, int.MaxValue).Select(s => new TrendMemorySample(s.AtMilliseconds, double.IsNaN(s.Value) ? null : s.Value, s.Status))])),
+        Events = [.. _events.TakeLast(KeptEvents).Select(e => new EventMemory(e.Number, e.AlarmId, e.From, e.To, e.AtMilliseconds, double.IsNaN(e.Value) ? null : e.Value))],
         LastEvent = _events.Count == 0 ? FirstEvent - 1 : _events[^1].Number,
     };
 
@@ -75,6 +84,13 @@ public sealed partial class ControllerEngine
             long number = trend.Total - trend.Samples.Count;
             buffer.ContinueFrom([.. trend.Samples.TakeLast(log.BufferSize).Select(s => new Sample(++number, s.At, s.Value ?? double.NaN, s.Status))], trend.Total);
         }
-        FirstEvent = memory.LastEvent + 1;
+        _events.AddRange(memory.Events.Select(e => new AlarmEvent(e.Number, e.AlarmId, e.From, e.To, e.At, e.Value ?? double.NaN)));
+        NumberEventsAfter(memory.LastEvent);
     }
+
+    /// <summary>
+    /// Numbers the next event after this one at least. After a crash whoever collects may have seen more events than were
+    /// kept here; a number given twice would be taken for an event already seen, and its alarm would never come.
+    /// </summary>
+    public void NumberEventsAfter(long number) => FirstEvent = Math.Max(FirstEvent, number + 1);
 }

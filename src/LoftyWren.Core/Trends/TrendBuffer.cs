@@ -13,12 +13,13 @@ public sealed class TrendBuffer(TrendMode mode, double intervalSeconds, double c
     private readonly StatusFlags[] _status = new StatusFlags[size];
     private readonly long _intervalMilliseconds = Math.Max(1, (long)(intervalSeconds * 1000));
     private long _nextDue = long.MinValue;
+    private long _first = 1;
 
     /// <summary>How many samples were ever taken; the number of the newest.</summary>
     public long Total { get; private set; }
 
     /// <summary>The number of the oldest sample still here.</summary>
-    public long Oldest => Math.Max(1, Total - size + 1);
+    public long Oldest => Math.Max(_first, Total - size + 1);
 
     /// <summary>Whether it is full and has stopped.</summary>
     public bool HasStopped => whenFull == WhenFull.Stop && Total >= size;
@@ -32,7 +33,7 @@ public sealed class TrendBuffer(TrendMode mode, double intervalSeconds, double c
             if (now < _nextDue) return false;
             _nextDue = ((now / _intervalMilliseconds) + 1) * _intervalMilliseconds;
         }
-        else if (Total > 0)
+        else if (Total >= _first)
         {
             int last = (int)((Total - 1) % size);
             bool same = status == _status[last] && (double.IsNaN(value) ? double.IsNaN(_values[last]) : Math.Abs(value - _values[last]) < changeBy || value == _values[last]);
@@ -61,7 +62,9 @@ public sealed class TrendBuffer(TrendMode mode, double intervalSeconds, double c
     /// <summary>Goes on counting where an earlier buffer of the same log stood, after a changed program or a restart.</summary>
     public void ContinueFrom(IReadOnlyList<Sample> samples, long total)
     {
+        // What was collected before is not here any more: its places hold nothing and must not be read as samples.
         Total = total - samples.Count;
+        _first = Total + 1;
         foreach (Sample sample in samples)
         {
             int at = (int)(Total % size);

@@ -62,6 +62,7 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
                 if (!parts.TryGetValue($"image/{id}", out byte[]? image)) continue;
                 EngineMemory? engine = parts.TryGetValue($"memory/{id}", out byte[]? bytes) ? JsonSerializer.Deserialize<EngineMemory>(bytes, RecordJson.Options) : null;
                 controller.Restart(image, engine, kept.Version, kept.SentBy, kept.SentAt);
+                controller.Engine!.NumberEventsAfter(history.EventsSeen(id));
             }
             if (parts.TryGetValue("plant", out byte[]? plant)) _site.Recall(SiteMemory.FromBytes(plant));
             else _site.Connect();

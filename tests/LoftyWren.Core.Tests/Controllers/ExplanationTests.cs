@@ -57,6 +57,23 @@ public class ExplanationTests
     }
 
     [Fact]
+    public void An_event_nobody_has_collected_outlives_a_changed_program_and_no_number_is_given_twice()
+    {
+        ControllerEngine before = Watched();
+        before.Scan(At(2026, 4, 15, 10, 0));
+        before.ScanAt(At(2026, 4, 15, 10, 1), 25);
+        ControllerEngine after = Watched();
+        string kept = System.Text.Json.JsonSerializer.Serialize(before.Remember(), RecordJson.Options);
+        after.Recall(System.Text.Json.JsonSerializer.Deserialize<EngineMemory>(kept, RecordJson.Options)!);
+        Assert.Equal(before.EventsAfter(0), after.EventsAfter(0));
+        Assert.Equal([EventState.Fault, EventState.Normal], after.EventsAfter(0).Select(e => e.To));
+        // Whoever collects has seen up to 7, more than was kept before a crash.
+        after.NumberEventsAfter(7);
+        after.Scan(At(2026, 4, 15, 10, 2));
+        Assert.Equal([8], after.EventsAfter(7).Select(e => e.Number));
+    }
+
+    [Fact]
     public void Another_days_time_comes_with_its_date()
     {
         ControllerEngine engine = Watched();

@@ -75,4 +75,15 @@ public class TrendBufferTests
         Assert.Equal([21, 22, 23, 24, 25, 26], after.After(20).Select(s => s.Number));
         Assert.Equal(26, after.After(25).Single().Value);
     }
+
+    [Fact]
+    public void What_was_collected_before_a_restart_is_not_made_up_again()
+    {
+        var after = new TrendBuffer(TrendMode.Interval, 1, 0, 10, WhenFull.Roll);
+        after.ContinueFrom([], 25);
+        Assert.Empty(after.After(0));
+        after.Offer(26_000, 26, StatusFlags.None);
+        Sample sample = Assert.Single(after.After(0));
+        Assert.Equal((26L, 26_000L, 26.0), (sample.Number, sample.AtMilliseconds, sample.Value));
+    }
 }
