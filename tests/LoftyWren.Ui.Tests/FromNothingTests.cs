@@ -179,7 +179,8 @@ public class FromNothingTests
             if (cell.Text.Contains(word, StringComparison.Ordinal)) return true;
             cell.Click();
             browser.Press(keys[..1]);
-            browser.See(".cell-edit");
+            Thread.Sleep(150);
+            if (browser.Count(".cell-edit") == 0) return false;
             if (word == "setpoint") browser.Choose(".cell-edit", "setpoint");
             else if (keys.Length > 1) browser.Press(keys[1..]);
             browser.Press(Keys.Enter);

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { change, newId, put } from '../shared/api/records'
-import type { Schemas } from '../shared/api/http'
-import { useStore } from '../shared/store'
+import { get, type Schemas } from '../shared/api/http'
+import { useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 
 /** Adds a place or equipment; what and where follow from what is selected. */
@@ -10,24 +10,7 @@ const props = defineProps<{ scope: string | null; section: Schemas['Section'] | 
 const emit = defineEmits<{ close: [id?: string] }>()
 const store = useStore()
 const attempt = useDo()
-const kinds = [
-  'extract fan',
-  'kiln',
-  'fan-coil',
-  'radiator',
-  'air handler',
-  'boiler',
-  'pump',
-  'heat pump',
-  'lighting',
-  'blind',
-  'humidifier',
-  'dust extract',
-  'weather mast',
-  'meter',
-  'room sensors',
-  'other',
-]
+const { value: kinds } = useLoaded<string[]>(() => get('/equipment-kinds'))
 const floors = computed(() => props.section?.floors.map((f) => f.floor) ?? [])
 const rooms = computed(
   () =>
@@ -121,7 +104,7 @@ async function add(again: boolean) {
       <label v-if="what === 'equipment'" class="row"
         ><span>Kind</span
         ><select id="add-kind" v-model="kind" class="field">
-          <option v-for="k in kinds" :key="k">{{ k }}</option>
+          <option v-for="k in kinds ?? []" :key="k">{{ k }}</option>
         </select></label
       >
       <label class="row"><span>Name</span><input id="add-name" ref="box" v-model="name" class="field" required maxlength="80" /></label>

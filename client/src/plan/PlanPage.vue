@@ -79,6 +79,8 @@ async function rename(type: 'place' | 'equipment', record: Place | Equipment, re
 /** Brings the focus to a tile; one that was just added comes with the next answer of the server. */
 function focusTile(id: string, tries = 40) {
   const tile = document.querySelector<HTMLElement>(`[data-tile="${id}"]`)
+  // Whoever has gone elsewhere meanwhile is not called back.
+  if (tries < 40 && document.activeElement !== document.body) return
   if (tile && !tile.querySelector('.rename')) tile.focus()
   else if (tries) setTimeout(() => focusTile(id, tries - 1), 50)
 }

@@ -50,6 +50,7 @@ internal static class PlaceEndpoints
             if (!RecordId.IsValid(id) || project.Find(new RecordId(id)) is null) return Problems.Missing("place");
             return TypedResults.Ok(project.Lineage(new RecordId(id)).OfType<Place>().Reverse().Select(p => new Crumb(p.Id, p.Name, p.Kind, p.In is { } parent ? Children(project, parent) : [], Children(project, p.Id))).ToList());
         }).For(Role.Viewer);
+        api.MapGet("/equipment-kinds", () => Equipment.Kinds).For(Role.Viewer);
         api.MapGet("/buildings", (Workspace workspace) => workspace.Project.All<Place>().Where(p => p.Kind == PlaceKind.Building).OrderBy(p => p.Order).ThenBy(p => p.Name).ToList()).For(Role.Viewer);
         api.MapGet("/buildings/{id}/section", Results<Ok<Section>, ProblemHttpResult> (string id, Workspace workspace) =>
             RecordId.IsValid(id) && workspace.Project.Find(new RecordId(id)) is Place { Kind: PlaceKind.Building } building ? TypedResults.Ok(SectionOf(workspace, building)) : Problems.Missing("building")).For(Role.Viewer);

@@ -8,24 +8,7 @@ import { useDo } from '../useDo'
 /** The fields of a place, of equipment or of a point that no other page edits; each is saved as soon as it is left. */
 const props = defineProps<{ record: Place | Equipment | Point; type: 'place' | 'equipment' | 'point'; revision: number }>()
 const attempt = useDo()
-const kinds = [
-  'extract fan',
-  'kiln',
-  'fan-coil',
-  'radiator',
-  'air handler',
-  'boiler',
-  'pump',
-  'heat pump',
-  'lighting',
-  'blind',
-  'humidifier',
-  'dust extract',
-  'weather mast',
-  'meter',
-  'room sensors',
-  'other',
-]
+const { value: kinds } = useLoaded<string[]>(() => get('/equipment-kinds'))
 const place = computed(() => (props.type === 'place' ? (props.record as Place) : null))
 const equipment = computed(() => (props.type === 'equipment' ? (props.record as Equipment) : null))
 const point = computed(() => (props.type === 'point' ? (props.record as Point) : null))
@@ -74,7 +57,7 @@ const number = (e: Event) => (text(e) === null ? null : Number(text(e)))
       <label class="row"
         ><span>Kind</span
         ><select class="field" :value="equipment.kind" @change="save({ kind: text($event) })">
-          <option v-for="k in kinds" :key="k">{{ k }}</option>
+          <option v-for="k in kinds ?? []" :key="k">{{ k }}</option>
         </select></label
       >
       <label class="row"
