@@ -29,8 +29,7 @@ public sealed partial class ControllerEngine
     private readonly Project _records;
     private readonly Dictionary<RecordId, int> _index = [];
     private readonly Point[] _points;
-    private readonly double[] _values;
-    private readonly StatusFlags[] _status;
+    private readonly PinValue[] _readings;
     private readonly long[] _since;
     private readonly Ladder?[] _ladders;
     private readonly Fitting?[] _fittings;
@@ -59,13 +58,9 @@ public sealed partial class ControllerEngine
         Array.Fill(RawInputs, double.NaN);
         _points = [.. image.Records.OfType<Point>()];
         for (int i = 0; i < _points.Length; i++) _index[_points[i].Id] = i;
-        _values = new double[_points.Length];
-        _status = new StatusFlags[_points.Length];
         _since = new long[_points.Length];
         _ladders = new Ladder?[_points.Length];
         _fittings = new Fitting?[_points.Length];
-        Array.Fill(_values, double.NaN);
-        Array.Fill(_status, StatusFlags.Released);
         var remote = image.Remote.Select(r => r.PointId).ToHashSet();
         _remote = [.. image.Remote.Select(r => _index[r.PointId])];
         for (int i = 0; i < _points.Length; i++)
@@ -84,7 +79,9 @@ public sealed partial class ControllerEngine
         }
         (_inputs, _outputs) = ([.. inputs], [.. outputs]);
         _schedules = [.. image.Records.OfType<Schedule>().Select(s => new RunningSchedule(s, Zone, _index))];
-        var scheduleIndex = _schedules.Select((s, i) => (s.Schedule.Id, i)).ToDictionary(x => x.Id, x => x.i);
+        _readings = new PinValue[_points.Length + _schedules.Length];
+        Array.Fill(_readings, PinValue.Released);
+        var scheduleIndex = _schedules.Select((s, i) => (s.Schedule.Id, i: _points.Length + i)).ToDictionary(x => x.Id, x => x.i);
         _sequences = [.. Ordered([.. image.Records.OfType<Sequence>()]).Select(s => new RunningSequence(s, Compiler.Compile(s, _records, id => _index.GetValueOrDefault(id, -1), id => scheduleIndex.GetValueOrDefault(id, -1))))];
         _alarms = [.. image.Records.OfType<AlarmRule>().Where(a => _index.ContainsKey(a.PointId)).Select(a => (a, new OutOfRange(a.HighLimit, a.LowLimit, a.Deadband, a.DelaySeconds, a.DelayNormalSeconds), _index[a.PointId]))];
         _trends = [.. image.Records.OfType<TrendLog>().Where(t => _index.ContainsKey(t.PointId)).Select(t => (t, new TrendBuffer(t.Mode, t.IntervalSeconds, t.ChangeBy, t.BufferSize, t.WhenFull), _index[t.PointId]))];
@@ -143,7 +140,7 @@ public sealed partial class ControllerEngine
     public void SetRemote(int remote, double value, StatusFlags status) => Set(_remote[remote], value, status, Now);
 
     /// <summary>The last value known of a remote point, marked stale because its controller does not answer.</summary>
-    public void SetRemoteStale(int remote) => Set(_remote[remote], _values[_remote[remote]], _status[_remote[remote]] | StatusFlags.Stale, Now);
+    public void SetRemoteStale(int remote) => Set(_remote[remote], _readings[_remote[remote]].Value, _readings[_remote[remote]].Status | StatusFlags.Stale, Now);
 
     /// <summary>The live value of an output pin of a block, or null when it is not in the image.</summary>
     public Reading? ReadPin(RecordId sequenceId, string blockId, string pin)
@@ -151,7 +148,7 @@ public sealed partial class ControllerEngine
         foreach (RunningSequence running in _sequences)
         {
             if (running.Sequence.Id != sequenceId || !running.Plan.Pins.TryGetValue($"{blockId}.{pin}", out int slot)) continue;
-            return new Reading(running.State.Values[slot], running.State.Status[slot], Now);
+            return running.Reading(slot, Now);
         }
         return null;
     }
@@ -199,7 +196,7 @@ public sealed partial class ControllerEngine
             Set(input.Point, value, status, now);
         }
         if (now >= _nextHoldEnd) EndHolds(now);
-        for (int i = 0; i < _schedules.Length; i++) _schedules[i].Update(now, _ladders);
+        for (int i = 0; i < _schedules.Length; i++) _schedules[i].Update(now, _ladders, ref _readings[_points.Length + i]);
         if (!_started) ResolveLadders(now);
         for (int i = 0; i < _sequences.Length; i++)
         {
@@ -214,14 +211,14 @@ public sealed partial class ControllerEngine
         {
             ref readonly var output = ref _outputs[i];
             Fitting f = output.Fitting;
-            double value = (_status[output.Point] & (StatusFlags.Released | StatusFlags.Fault)) != 0 ? double.NaN : _values[output.Point];
+            double value = _readings[output.Point].IsUsable ? _readings[output.Point].Value : double.NaN;
             RawOutputs[output.Terminal] = SignalConversion.Write(f.Signal, value, f.Low, f.High, f.Inverted);
         }
         WatchAlarms(now);
         for (int i = 0; i < _trends.Length; i++)
         {
             ref readonly var trend = ref _trends[i];
-            trend.Buffer.Offer(now, _values[trend.Point], _status[trend.Point]);
+            trend.Buffer.Offer(now, _readings[trend.Point].Value, _readings[trend.Point].Status);
         }
     }
 
@@ -229,13 +226,8 @@ public sealed partial class ControllerEngine
     {
         Plan plan = running.Plan;
         PlanState state = running.State;
-        foreach (Load load in plan.Loads)
-        {
-            if (load.IsSchedule) (state.Values[load.Slot], state.Status[load.Slot]) = (_schedules[load.Source].Value, _schedules[load.Source].Status);
-            else (state.Values[load.Slot], state.Status[load.Slot]) = (_values[load.Source], _status[load.Source] & ~StatusFlags.InAlarm);
-        }
-        plan.Scan(state, now / 1000.0);
-        foreach (ClaimStep claim in plan.Claims) _ladders[claim.Ladder]?.Claim(claim.Priority, state.Values[claim.Slot], state.Status[claim.Slot]);
+        plan.Scan(state, _readings, now / 1000.0);
+        foreach (ClaimStep claim in plan.Claims) _ladders[claim.Ladder]?.Claim(claim.Priority, state.Slots[claim.Slot].Value, state.Slots[claim.Slot].Status);
     }
 
     private void ResolveClaims(RunningSequence running, long now)
@@ -258,15 +250,15 @@ public sealed partial class ControllerEngine
     private void WatchAlarms(long now)
     {
         // Several alarms may watch one point, so the mark goes from all before it comes back to some.
-        for (int i = 0; i < _alarms.Length; i++) _status[_alarms[i].Point] &= ~StatusFlags.InAlarm;
+        for (int i = 0; i < _alarms.Length; i++) _readings[_alarms[i].Point] = _readings[_alarms[i].Point].Unalarmed();
         for (int i = 0; i < _alarms.Length; i++)
         {
             ref readonly var alarm = ref _alarms[i];
             EventState before = alarm.Machine.State;
-            if (alarm.Machine.Update(now, _values[alarm.Point], _status[alarm.Point]))
-                _events.Add(new AlarmEvent(_events.Count == 0 ? FirstEvent : Math.Max(FirstEvent, _events[^1].Number + 1), alarm.Rule.Id, before, alarm.Machine.State, now, _values[alarm.Point]));
+            if (alarm.Machine.Update(now, _readings[alarm.Point].Value, _readings[alarm.Point].Status))
+                _events.Add(new AlarmEvent(_events.Count == 0 ? FirstEvent : Math.Max(FirstEvent, _events[^1].Number + 1), alarm.Rule.Id, before, alarm.Machine.State, now, _readings[alarm.Point].Value));
             if (alarm.Machine.State == EventState.Normal) continue;
-            _status[alarm.Point] |= StatusFlags.InAlarm;
+            _readings[alarm.Point] = new PinValue(_readings[alarm.Point].Value, _readings[alarm.Point].Status | StatusFlags.InAlarm);
         }
         if (_events.Count > 20_000) _events.RemoveRange(0, 10_000);
     }
@@ -278,13 +270,13 @@ public sealed partial class ControllerEngine
 
     private void Set(int i, double value, StatusFlags status, long now)
     {
-        if (_values[i] != value && !(double.IsNaN(_values[i]) && double.IsNaN(value))) _since[i] = now;
+        double before = _readings[i].Value;
+        if (before != value && !(double.IsNaN(before) && double.IsNaN(value))) _since[i] = now;
         else if (_since[i] == 0) _since[i] = now;
-        _values[i] = value;
-        _status[i] = status;
+        _readings[i] = new PinValue(value, status);
     }
 
-    private Reading ReadingAt(int i) => new(_values[i], _status[i], _since[i]);
+    private Reading ReadingAt(int i) => new(_readings[i].Value, _readings[i].Status, _since[i]);
 
     /// <summary>Producers before consumers: a sequence that commands a point runs before one that reads it; ties and loops keep the order of ids.</summary>
     private static IEnumerable<Sequence> Ordered(List<Sequence> sequences)
@@ -313,6 +305,8 @@ public sealed partial class ControllerEngine
 
         public PlanState State { get; set; } = compiled.Plan.NewState();
 
+        public Reading Reading(int slot, long now) => new(State.Slots[slot].Value, State.Slots[slot].Status, now);
+
         public bool IsDue(long now)
         {
             if (now < _due) return false;
@@ -334,12 +328,13 @@ public sealed partial class ControllerEngine
 
         public StatusFlags Status { get; private set; } = StatusFlags.Released;
 
-        public void Update(long now, Ladder?[] ladders)
+        public void Update(long now, Ladder?[] ladders, ref PinValue reading)
         {
             if (now < _until) return;
             var (value, _, until) = Timetable.ValueAt(Instant.FromUnixTimeMilliseconds(now));
             Value = value ?? double.NaN;
             Status = value is null ? StatusFlags.Released : StatusFlags.None;
+            reading = new PinValue(Value, Status);
             _until = until.ToUnixTimeMilliseconds();
             foreach (var (point, priority) in _drives) ladders[point]?.Claim(priority, Value, Status);
         }

@@ -264,7 +264,7 @@ public sealed partial class ControllerEngine
             case PointSource p when _index.TryGetValue(p.PointId, out int i):
                 return (ReadingAt(i), _points[i].Unit, _points[i].Name);
             case BlockSource b when running.Plan.Pins.TryGetValue($"{b.BlockId}.{b.Pin}", out int slot):
-                return (new Reading(running.State.Values[slot], running.State.Status[slot], Now), running.Typing.Outputs.GetValueOrDefault((b.BlockId, b.Pin)).Unit?.Symbol, running.Sequence.Blocks.First(x => x.Id == b.BlockId).Called());
+                return (running.Reading(slot, Now), running.Typing.Outputs.GetValueOrDefault((b.BlockId, b.Pin)).Unit?.Symbol, running.Sequence.Blocks.First(x => x.Id == b.BlockId).Called());
             case ConstantSource c:
                 return (new Reading(c.Value, StatusFlags.None, Now), c.Unit, "The constant");
             default:
@@ -275,7 +275,7 @@ public sealed partial class ControllerEngine
     private string SayPin(RunningSequence running, string blockId, string pin)
     {
         int slot = running.Plan.Pins[$"{blockId}.{pin}"];
-        var reading = new Reading(running.State.Values[slot], running.State.Status[slot], Now);
+        var reading = running.Reading(slot, Now);
         LineType type = running.Typing.Outputs.GetValueOrDefault((blockId, pin));
         return ValueText.Of(reading, type.Binary ? PointKind.Binary : PointKind.Analog, type.Unit?.Symbol, type.Binary ? ["off", "on"] : []);
     }

@@ -37,7 +37,9 @@ public sealed record BlockDefinition(
     IReadOnlyList<ChoiceSetting> Choices,
     bool HasMemory)
 {
-    private const int MostInputs = 8;
+    /// <summary>How many inputs a block has at most.</summary>
+    public const int MostInputs = 8;
+
     private static readonly Dictionary<BlockKind, BlockDefinition> ByKind = Make().ToDictionary(d => d.Kind);
 
     /// <summary>The kinds in the order of the menu.</summary>

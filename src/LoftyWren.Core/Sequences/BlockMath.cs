@@ -1,278 +1,326 @@
+using System.Runtime.CompilerServices;
 using LoftyWren.Core.Status;
 
 namespace LoftyWren.Core.Sequences;
 
-/// <summary>What each kind of block does, as stated in the comments of <see cref="BlockKind"/>.</summary>
+/// <summary>
+/// What each kind of block does, as stated in the comments of <see cref="BlockKind"/>: one method a kind, of the same name.
+/// <see cref="PlanCode"/> ties parameters by name: a pin, a number or a choice of the block's definition (a choice is
+/// true when it is not the first option); <c>…Connected</c>, whether the pin is; <c>now</c>, site time in seconds;
+/// <c>cell</c>, the first of the block's memory cells; <c>second</c>, its second output; <c>inputs</c> and
+/// <c>count</c>, the connected inputs of a kind that takes any number of them.
+/// </summary>
 internal static class BlockMath
 {
     private const StatusFlags Unusable = StatusFlags.Fault | StatusFlags.Released;
+    private const MethodImplOptions Inline = MethodImplOptions.AggressiveInlining;
 
-    public static (double, StatusFlags) Calculate(ref StepContext c) => c.Kind switch
-    {
-        BlockKind.And => Logic(ref c, deciding: false),
-        BlockKind.Or => Logic(ref c, deciding: true),
-        BlockKind.Xor => Xor(ref c),
-        BlockKind.Not => Simple(c.Common(1), c.IsTrue(0) ? 0 : 1),
-        BlockKind.Gt => Simple(c.Common(2), c.Value(0) > c.Value(1) ? 1 : 0),
-        BlockKind.Ge => Simple(c.Common(2), c.Value(0) >= c.Value(1) ? 1 : 0),
-        BlockKind.Lt => Simple(c.Common(2), c.Value(0) < c.Value(1) ? 1 : 0),
-        BlockKind.Le => Simple(c.Common(2), c.Value(0) <= c.Value(1) ? 1 : 0),
-        BlockKind.Eq => Simple(c.Common(2), c.Value(0) == c.Value(1) ? 1 : 0),
-        BlockKind.Ne => Simple(c.Common(2), c.Value(0) != c.Value(1) ? 1 : 0),
-        BlockKind.Add => Fold(ref c, 0, product: false),
-        BlockKind.Mul => Fold(ref c, 1, product: true),
-        BlockKind.Sub => Simple(c.Common(2), c.Value(0) - c.Value(1)),
-        BlockKind.Div => c.Value(1) == 0 && (c.Common(2) & Unusable) == 0 ? (double.NaN, StatusFlags.Fault) : Simple(c.Common(2), c.Value(0) / c.Value(1)),
-        BlockKind.Min or BlockKind.Max or BlockKind.Average => Speaking(ref c),
-        BlockKind.Abs => Simple(c.Common(1), Math.Abs(c.Value(0))),
-        BlockKind.Limit => c.Value(0) > c.Value(2) ? (double.NaN, StatusFlags.Fault) : Simple(c.Common(3), Math.Min(Math.Max(c.Value(1), c.Value(0)), c.Value(2))),
-        BlockKind.Sel => Select(ref c),
-        BlockKind.Sr => Latch(ref c, setWins: true),
-        BlockKind.Rs => Latch(ref c, setWins: false),
-        BlockKind.RisingEdge => Edge(ref c, rising: true),
-        BlockKind.FallingEdge => Edge(ref c, rising: false),
-        BlockKind.Ton => OnDelay(ref c),
-        BlockKind.Tof => OffDelay(ref c),
-        BlockKind.Tp => Pulse(ref c),
-        BlockKind.TwoPosition => TwoPosition(ref c),
-        BlockKind.Scale => Scale(ref c),
-        BlockKind.Pid => Pid(ref c),
-        BlockKind.MinimumTimes => MinimumTimes(ref c),
-        _ => (double.NaN, StatusFlags.Fault),
-    };
+    public static PinValue And(PinValue[] inputs, int count) => Logic(inputs, count, deciding: false);
 
-    private static (double, StatusFlags) Simple(StatusFlags status, double value)
-    {
-        if ((status & Unusable) != 0) return (double.NaN, status);
-        return double.IsFinite(value) ? (value, status) : (double.NaN, StatusFlags.Fault);
-    }
+    public static PinValue Or(PinValue[] inputs, int count) => Logic(inputs, count, deciding: true);
 
-    private static (double, StatusFlags) Logic(ref StepContext c, bool deciding)
+    public static PinValue Xor(PinValue[] inputs, int count)
     {
+        if (count == 0) return PinValue.Released;
         StatusFlags all = StatusFlags.None;
-        int connected = 0;
-        for (int i = 0; i < c.Count; i++)
+        int trues = 0;
+        for (int i = 0; i < count; i++)
         {
-            if (!c.IsConnected(i)) continue;
-            connected++;
-            if (c.IsUsable(i) && c.IsTrue(i) == deciding) return (deciding ? 1 : 0, c.Status(i) & (StatusFlags.Stale | StatusFlags.Overridden));
-            all |= c.Status(i);
+            all |= inputs[i].Status;
+            if (inputs[i].IsTrue) trues++;
         }
-        return connected == 0 ? (double.NaN, StatusFlags.Released) : Simple(StepContext.Settle(all), deciding ? 0 : 1);
+        return Simple(all, trues & 1);
     }
 
-    private static (double, StatusFlags) Xor(ref StepContext c)
+    [MethodImpl(Inline)]
+    public static PinValue Not(PinValue @in) => Simple(@in.Status, @in.IsTrue ? 0 : 1);
+
+    [MethodImpl(Inline)]
+    public static PinValue Gt(PinValue in1, PinValue in2) => Simple(in1.Status | in2.Status, in1.Value > in2.Value ? 1 : 0);
+
+    [MethodImpl(Inline)]
+    public static PinValue Ge(PinValue in1, PinValue in2) => Simple(in1.Status | in2.Status, in1.Value >= in2.Value ? 1 : 0);
+
+    [MethodImpl(Inline)]
+    public static PinValue Lt(PinValue in1, PinValue in2) => Simple(in1.Status | in2.Status, in1.Value < in2.Value ? 1 : 0);
+
+    [MethodImpl(Inline)]
+    public static PinValue Le(PinValue in1, PinValue in2) => Simple(in1.Status | in2.Status, in1.Value <= in2.Value ? 1 : 0);
+
+    [MethodImpl(Inline)]
+    public static PinValue Eq(PinValue in1, PinValue in2) => Simple(in1.Status | in2.Status, in1.Value == in2.Value ? 1 : 0);
+
+    [MethodImpl(Inline)]
+    public static PinValue Ne(PinValue in1, PinValue in2) => Simple(in1.Status | in2.Status, in1.Value != in2.Value ? 1 : 0);
+
+    public static PinValue Add(PinValue[] inputs, int count)
     {
-        StatusFlags all = StatusFlags.None;
-        int connected = 0, trues = 0;
-        for (int i = 0; i < c.Count; i++)
+        StatusFlags all = count == 0 ? StatusFlags.Released : StatusFlags.None;
+        double sum = 0;
+        for (int i = 0; i < count; i++)
         {
-            if (!c.IsConnected(i)) continue;
-            connected++;
-            all |= c.Status(i);
-            if (c.IsTrue(i)) trues++;
+            all |= inputs[i].Status;
+            sum += inputs[i].Value;
         }
-        return connected == 0 ? (double.NaN, StatusFlags.Released) : Simple(StepContext.Settle(all), trues & 1);
+        return Simple(all, sum);
     }
 
-    private static (double, StatusFlags) Fold(ref StepContext c, double start, bool product)
+    public static PinValue Mul(PinValue[] inputs, int count)
     {
-        StatusFlags all = StatusFlags.None;
-        int connected = 0;
-        double result = start;
-        for (int i = 0; i < c.Count; i++)
+        StatusFlags all = count == 0 ? StatusFlags.Released : StatusFlags.None;
+        double product = 1;
+        for (int i = 0; i < count; i++)
         {
-            if (!c.IsConnected(i)) continue;
-            connected++;
-            all |= c.Status(i);
-            if (product) result *= c.Value(i);
-            else result += c.Value(i);
+            all |= inputs[i].Status;
+            product *= inputs[i].Value;
         }
-        return connected == 0 ? (double.NaN, StatusFlags.Released) : Simple(StepContext.Settle(all), result);
+        return Simple(all, product);
     }
 
-    private static (double, StatusFlags) Speaking(ref StepContext c)
+    [MethodImpl(Inline)]
+    public static PinValue Sub(PinValue in1, PinValue in2) => Simple(in1.Status | in2.Status, in1.Value - in2.Value);
+
+    /// <summary>A division by zero has no finite result, which <see cref="Simple"/> makes a fault.</summary>
+    [MethodImpl(Inline)]
+    public static PinValue Div(PinValue in1, PinValue in2) => Simple(in1.Status | in2.Status, in1.Value / in2.Value);
+
+    public static PinValue Min(PinValue[] inputs, int count) => Speaking(inputs, count, BlockKind.Min);
+
+    public static PinValue Max(PinValue[] inputs, int count) => Speaking(inputs, count, BlockKind.Max);
+
+    public static PinValue Average(PinValue[] inputs, int count) => Speaking(inputs, count, BlockKind.Average);
+
+    [MethodImpl(Inline)]
+    public static PinValue Abs(PinValue @in) => Simple(@in.Status, Math.Abs(@in.Value));
+
+    [MethodImpl(Inline)]
+    public static PinValue Limit(PinValue low, PinValue @in, PinValue high)
     {
-        StatusFlags all = StatusFlags.None;
-        int speaking = 0;
-        double result = 0;
-        for (int i = 0; i < c.Count; i++)
-        {
-            if (!c.IsConnected(i)) continue;
-            StatusFlags status = c.Status(i);
-            if ((status & StatusFlags.Fault) != 0) return (double.NaN, StatusFlags.Fault);
-            if ((status & StatusFlags.Released) != 0) continue;
-            all |= status;
-            double value = c.Value(i);
-            result = speaking == 0 ? value : c.Kind switch { BlockKind.Min => Math.Min(result, value), BlockKind.Max => Math.Max(result, value), _ => result + value };
-            speaking++;
-        }
-        if (speaking == 0) return (double.NaN, StatusFlags.Released);
-        return Simple(StepContext.Settle(all), c.Kind == BlockKind.Average ? result / speaking : result);
+        if (low.Value > high.Value) return PinValue.Fault;
+        StatusFlags status = low.Status | @in.Status | high.Status;
+        return Simple(status, Math.Min(Math.Max(@in.Value, low.Value), high.Value));
     }
 
-    private static (double, StatusFlags) Select(ref StepContext c)
+    [MethodImpl(Inline)]
+    public static PinValue Sel(PinValue g, PinValue in0, PinValue in1)
     {
-        if (!c.IsUsable(0)) return (double.NaN, c.Common(1));
-        int chosen = c.IsTrue(0) ? 2 : 1;
-        StatusFlags status = StepContext.Settle(c.Status(chosen) | (c.Status(0) & ~StatusFlags.InAlarm));
-        return Simple(status, c.Value(chosen));
+        if ((g.Status & Unusable) != 0) return new(double.NaN, Settle(g.Status));
+        PinValue chosen = g.IsTrue ? in1 : in0;
+        return Simple(chosen.Status | (g.Status & ~StatusFlags.InAlarm), chosen.Value);
     }
 
-    private static (double, StatusFlags) Latch(ref StepContext c, bool setWins)
+    public static PinValue Sr(PinValue s1, PinValue r, ref double cell)
     {
-        bool set = c.IsUsable(0) && c.IsTrue(0), reset = c.IsUsable(1) && c.IsTrue(1);
-        bool q = c.Cell(0) > 0.5;
-        q = setWins ? set || (q && !reset) : !reset && (q || set);
-        c.Cell(0) = q ? 1 : 0;
-        return (q ? 1 : 0, StatusFlags.None);
+        bool q = s1.IsUsableTrue || (cell > 0.5 && !r.IsUsableTrue);
+        cell = q ? 1 : 0;
+        return new(cell, StatusFlags.None);
     }
 
-    private static (double, StatusFlags) Edge(ref StepContext c, bool rising)
+    public static PinValue Rs(PinValue s, PinValue r1, ref double cell)
     {
-        if (!c.IsUsable(0)) return (double.NaN, c.Common(1));
-        bool now = c.IsTrue(0), known = !double.IsNaN(c.Cell(0)), before = c.Cell(0) > 0.5;
-        c.Cell(0) = now ? 1 : 0;
-        return (known && (rising ? now && !before : !now && before) ? 1 : 0, c.Common(1));
+        bool q = !r1.IsUsableTrue && (cell > 0.5 || s.IsUsableTrue);
+        cell = q ? 1 : 0;
+        return new(cell, StatusFlags.None);
+    }
+
+    public static PinValue RisingEdge(PinValue @in, ref double cell)
+    {
+        if (!@in.IsUsable) return new(double.NaN, Settle(@in.Status));
+        bool rose = @in.IsTrue && cell <= 0.5;
+        cell = @in.IsTrue ? 1 : 0;
+        return new(rose ? 1 : 0, Settle(@in.Status));
+    }
+
+    public static PinValue FallingEdge(PinValue @in, ref double cell)
+    {
+        if (!@in.IsUsable) return new(double.NaN, Settle(@in.Status));
+        bool fell = !@in.IsTrue && cell > 0.5;
+        cell = @in.IsTrue ? 1 : 0;
+        return new(fell ? 1 : 0, Settle(@in.Status));
     }
 
     // Cells of the three timers: 0 = elapsed seconds, 1 = time of the last scan, 2 = state.
-    private static double Passed(ref StepContext c)
+    public static PinValue Ton(PinValue @in, double pt, double now, ref double cell, ref PinValue second)
     {
-        double last = c.Cell(1);
-        c.Cell(1) = c.Now;
-        return double.IsNaN(last) ? 0 : Math.Max(0, c.Now - last);
-    }
-
-    private static (double, StatusFlags) OnDelay(ref StepContext c)
-    {
-        double passed = Passed(ref c), pt = c.Number(0);
-        StatusFlags status = c.Common(1);
-        if ((status & Unusable) != 0)
-        {
-            c.SetSecondOutput(double.NaN, status);
-            return (double.NaN, status);
-        }
+        double passed = Passed(ref cell, now);
+        StatusFlags status = Settle(@in.Status);
+        if ((status & Unusable) != 0) return second = new(double.NaN, status);
+        ref double elapsed = ref cell, counting = ref Unsafe.Add(ref cell, 2);
         // The time counts from the scan that first saw the input true.
-        bool counting = c.Cell(2) > 0.5;
-        c.Cell(0) = !c.IsTrue(0) ? 0 : counting ? Math.Min(pt, c.Cell(0) + passed) : 0;
-        c.Cell(2) = c.IsTrue(0) ? 1 : 0;
-        c.SetSecondOutput(c.Cell(0), status);
-        return (c.IsTrue(0) && c.Cell(0) >= pt ? 1 : 0, status);
+        elapsed = @in.IsTrue && counting > 0.5 ? Math.Min(pt, elapsed + passed) : 0;
+        counting = @in.IsTrue ? 1 : 0;
+        second = new(elapsed, status);
+        return new(@in.IsTrue && elapsed >= pt ? 1 : 0, status);
     }
 
-    private static (double, StatusFlags) OffDelay(ref StepContext c)
+    public static PinValue Tof(PinValue @in, double pt, double now, ref double cell, ref PinValue second)
     {
-        double passed = Passed(ref c), pt = c.Number(0);
-        StatusFlags status = c.Common(1);
-        if ((status & Unusable) != 0)
-        {
-            c.SetSecondOutput(double.NaN, status);
-            return (double.NaN, status);
-        }
-        // Cell 2: 1 while the input is true, 0 once the hold has ended, 0.75 while holding.
-        double state = double.IsNaN(c.Cell(2)) ? 0 : c.Cell(2);
-        if (c.IsTrue(0)) (c.Cell(0), state) = (0, 1);
-        else if (state == 1) (c.Cell(0), state) = (0, 0.75);
-        else if (state == 0.75) c.Cell(0) += passed;
-        if (state == 0.75 && c.Cell(0) >= pt) (c.Cell(0), state) = (pt, 0);
-        c.Cell(2) = state;
-        c.SetSecondOutput(double.IsNaN(c.Cell(0)) ? 0 : c.Cell(0), status);
-        return (state > 0.5 ? 1 : 0, status);
+        double passed = Passed(ref cell, now);
+        StatusFlags status = Settle(@in.Status);
+        if ((status & Unusable) != 0) return second = new(double.NaN, status);
+        // State: 1 while the input is true, 0 once the hold has ended, 0.75 while holding.
+        ref double elapsed = ref cell, state = ref Unsafe.Add(ref cell, 2);
+        if (double.IsNaN(state)) state = 0;
+        if (@in.IsTrue) (elapsed, state) = (0, 1);
+        else if (state == 1) (elapsed, state) = (0, 0.75);
+        else if (state == 0.75) elapsed += passed;
+        if (state == 0.75 && elapsed >= pt) (elapsed, state) = (pt, 0);
+        second = new(double.IsNaN(elapsed) ? 0 : elapsed, status);
+        return new(state > 0.5 ? 1 : 0, status);
     }
 
-    private static (double, StatusFlags) Pulse(ref StepContext c)
+    public static PinValue Tp(PinValue @in, double pt, double now, ref double cell, ref PinValue second)
     {
-        double passed = Passed(ref c), pt = c.Number(0);
-        StatusFlags status = c.Common(1);
+        double passed = Passed(ref cell, now);
+        StatusFlags status = Settle(@in.Status);
         bool usable = (status & Unusable) == 0;
         // Cell 2: a pulse is running; cell 3: the input's last usable state.
-        bool running = c.Cell(2) > 0.5;
+        ref double elapsed = ref cell, before = ref Unsafe.Add(ref cell, 3);
+        bool running = Unsafe.Add(ref cell, 2) > 0.5;
         if (running)
         {
-            c.Cell(0) = Math.Min(pt, c.Cell(0) + passed);
-            if (c.Cell(0) >= pt) running = false;
+            elapsed = Math.Min(pt, elapsed + passed);
+            if (elapsed >= pt) running = false;
         }
-        else if (usable && c.IsTrue(0) && c.Cell(3) == 0) (running, c.Cell(0)) = (pt > 0, 0);
-        else if (usable && !c.IsTrue(0)) c.Cell(0) = 0;
-        if (usable) c.Cell(3) = c.IsTrue(0) ? 1 : 0;
-        c.Cell(2) = running ? 1 : 0;
+        else if (usable && @in.IsTrue && before == 0) (running, elapsed) = (pt > 0, 0);
+        else if (usable && !@in.IsTrue) elapsed = 0;
+        if (usable) before = @in.IsTrue ? 1 : 0;
+        Unsafe.Add(ref cell, 2) = running ? 1 : 0;
         StatusFlags result = running ? status & ~Unusable : status;
-        c.SetSecondOutput((result & Unusable) != 0 ? double.NaN : double.IsNaN(c.Cell(0)) ? 0 : c.Cell(0), result);
-        return (result & Unusable) != 0 ? (double.NaN, result) : (running ? 1 : 0, result);
+        if ((result & Unusable) != 0) return second = new(double.NaN, result);
+        second = new(double.IsNaN(elapsed) ? 0 : elapsed, result);
+        return new(running ? 1 : 0, result);
     }
 
-    private static (double, StatusFlags) TwoPosition(ref StepContext c)
+    // Cells: 0 = state, 1 = since when.
+    public static PinValue TwoPosition(PinValue measured, PinValue limit, double differential, bool acts, bool idle, double now, ref double cell)
     {
-        StatusFlags status = c.Common(2);
-        if ((status & Unusable) != 0) return (double.NaN, status);
-        double measured = c.Value(0), limit = c.Value(1), differential = c.Number(0);
-        bool onFall = c.IsOther(0), commandOff = c.IsOther(1), on = c.Cell(0) > 0.5;
-        bool over = onFall ? measured < limit : measured > limit;
-        bool under = onFall ? measured > limit + differential : measured < limit - differential;
-        on = over || (on && !under);
-        if (on != c.Cell(0) > 0.5 || double.IsNaN(c.Cell(1))) c.Cell(1) = c.Now;
-        c.Cell(0) = on ? 1 : 0;
-        if (on) return (1, status);
-        return commandOff ? (0, status) : (double.NaN, StatusFlags.Released);
+        StatusFlags status = Settle(measured.Status | limit.Status);
+        if ((status & Unusable) != 0) return new(double.NaN, status);
+        bool onFall = acts, commandOff = idle, was = cell > 0.5;
+        bool over = onFall ? measured.Value < limit.Value : measured.Value > limit.Value;
+        bool under = onFall ? measured.Value > limit.Value + differential : measured.Value < limit.Value - differential;
+        bool on = over || (was && !under);
+        ref double since = ref Unsafe.Add(ref cell, 1);
+        if (on != was || double.IsNaN(since)) since = now;
+        cell = on ? 1 : 0;
+        if (on) return new(1, status);
+        return commandOff ? new(0, status) : PinValue.Released;
     }
 
-    private static (double, StatusFlags) Scale(ref StepContext c)
+    public static PinValue Scale(PinValue @in, double inLow, double inHigh, double outLow, double outHigh, bool ends)
     {
-        double share = (c.Value(0) - c.Number(0)) / (c.Number(1) - c.Number(0));
-        if (!c.IsOther(0)) share = Math.Clamp(share, 0, 1);
-        return Simple(c.Common(1), c.Number(2) + (share * (c.Number(3) - c.Number(2))));
+        double share = (@in.Value - inLow) / (inHigh - inLow);
+        if (!ends) share = Math.Clamp(share, 0, 1);
+        return Simple(@in.Status, outLow + (share * (outHigh - outLow)));
     }
 
     // Cells: 0 = integral part in %, 1 = time of last scan, 2 = last measurement, 3 = last output.
-    private static (double, StatusFlags) Pid(ref StepContext c)
+    [MethodImpl(Inline)]
+    public static PinValue Pid(PinValue measured, PinValue setpoint, PinValue enable, PinValue track, bool enableConnected, bool trackConnected, double gain, double ti, double td, double low, double high, bool action, double now, ref double cell)
     {
-        StatusFlags status = c.Common(2);
-        bool enabled = !c.IsConnected(2) || (c.IsUsable(2) && c.IsTrue(2));
-        if ((status & Unusable) != 0 || !enabled)
+        ref double last = ref Unsafe.Add(ref cell, 1);
+        StatusFlags status = Settle(measured.Status | setpoint.Status);
+        if ((status & Unusable) != 0 || (enableConnected && !enable.IsUsableTrue))
         {
-            c.Cell(1) = double.NaN;
-            return (double.NaN, (status & Unusable) != 0 ? status : StatusFlags.Released);
+            last = double.NaN;
+            return new(double.NaN, (status & Unusable) != 0 ? status : StatusFlags.Released);
         }
-        double gain = c.Number(0), ti = c.Number(1), td = c.Number(2), low = c.Number(3), high = c.Number(4);
-        bool direct = c.IsOther(0);
-        double measured = c.Value(0), error = direct ? measured - c.Value(1) : c.Value(1) - measured;
-        double proportional = gain * error;
-        if (double.IsNaN(c.Cell(1)))
+        double integral = cell, since = last, before = Unsafe.Add(ref cell, 2), given = Unsafe.Add(ref cell, 3);
+        double error = action ? measured.Value - setpoint.Value : setpoint.Value - measured.Value;
+        double proportional = gain * error, passed = 0;
+        if (double.IsNaN(since))
         {
-            double from = c.IsConnected(3) && c.IsUsable(3) ? c.Value(3) : c.Cell(3);
-            c.Cell(0) = double.IsNaN(from) ? 0 : Math.Clamp(from, low, high) - proportional;
-            if (ti == 0) c.Cell(0) = 0;
-            c.Cell(2) = measured;
+            double from = trackConnected && track.IsUsable ? track.Value : given;
+            integral = double.IsNaN(from) || ti == 0 ? 0 : Math.Clamp(from, low, high) - proportional;
+            before = measured.Value;
         }
-        double passed = double.IsNaN(c.Cell(1)) ? 0 : Math.Max(0, c.Now - c.Cell(1));
+        else if (now > since) passed = now - since;
         if (ti > 0)
         {
-            double integral = c.Cell(0) + (proportional * passed / ti);
+            double grown = integral + (proportional * passed / ti);
             // Never grows further beyond a limit that the output has already met.
-            if (proportional + integral > high && integral > c.Cell(0)) integral = Math.Max(c.Cell(0), high - proportional);
-            else if (proportional + integral < low && integral < c.Cell(0)) integral = Math.Min(c.Cell(0), low - proportional);
-            c.Cell(0) = integral;
+            if (proportional + grown > high && grown > integral) grown = Math.Max(integral, high - proportional);
+            else if (proportional + grown < low && grown < integral) grown = Math.Min(integral, low - proportional);
+            integral = grown;
         }
-        double slope = passed > 0 ? (measured - c.Cell(2)) / passed : 0;
-        double output = Math.Clamp(proportional + c.Cell(0) + (gain * td * (direct ? slope : -slope)), low, high);
-        c.Cell(1) = c.Now;
-        c.Cell(2) = measured;
-        c.Cell(3) = output;
+        double output = proportional + integral;
+        if (td > 0 && passed > 0) output += gain * td * (action ? measured.Value - before : before - measured.Value) / passed;
+        output = output < low ? low : output > high ? high : output;
+        (cell, last, Unsafe.Add(ref cell, 2), Unsafe.Add(ref cell, 3)) = (integral, now, measured.Value, output);
         return Simple(status, output);
     }
 
     // Cells: 0 = state, 1 = since when.
-    private static (double, StatusFlags) MinimumTimes(ref StepContext c)
+    public static PinValue MinimumTimes(PinValue @in, double minOn, double minOff, double now, ref double cell)
     {
-        StatusFlags status = c.Common(1);
-        if ((status & Unusable) != 0) return (double.NaN, status);
-        bool wanted = c.IsTrue(0), first = double.IsNaN(c.Cell(1)), state = c.Cell(0) > 0.5;
-        if (first || (wanted != state && c.Now - c.Cell(1) >= (state ? c.Number(0) : c.Number(1))))
+        StatusFlags status = Settle(@in.Status);
+        if ((status & Unusable) != 0) return new(double.NaN, status);
+        ref double since = ref Unsafe.Add(ref cell, 1);
+        bool wanted = @in.IsTrue, state = cell > 0.5;
+        if (double.IsNaN(since) || (wanted != state && now - since >= (state ? minOn : minOff)))
         {
-            c.Cell(0) = wanted ? 1 : 0;
-            c.Cell(1) = c.Now;
+            cell = wanted ? 1 : 0;
+            since = now;
         }
-        return (c.Cell(0), status);
+        return new(cell, status);
+    }
+
+    /// <summary>The common rule: fault before released; other marks are passed on.</summary>
+    [MethodImpl(Inline)]
+    private static StatusFlags Settle(StatusFlags all)
+    {
+        if (all == StatusFlags.None) return all;
+        if ((all & StatusFlags.Fault) != 0) return StatusFlags.Fault;
+        return (all & StatusFlags.Released) != 0 ? StatusFlags.Released : all & (StatusFlags.Stale | StatusFlags.Overridden);
+    }
+
+    [MethodImpl(Inline)]
+    private static PinValue Simple(StatusFlags all, double value) =>
+        all == StatusFlags.None && double.IsFinite(value) ? new(value, all) : Marked(all, value);
+
+    private static PinValue Marked(StatusFlags all, double value)
+    {
+        StatusFlags status = Settle(all);
+        if ((status & Unusable) != 0) return new(double.NaN, status);
+        return double.IsFinite(value) ? new(value, status) : PinValue.Fault;
+    }
+
+    private static PinValue Logic(PinValue[] inputs, int count, bool deciding)
+    {
+        if (count == 0) return PinValue.Released;
+        StatusFlags all = StatusFlags.None;
+        for (int i = 0; i < count; i++)
+        {
+            if (inputs[i].IsUsable && inputs[i].IsTrue == deciding) return new(deciding ? 1 : 0, inputs[i].Status & (StatusFlags.Stale | StatusFlags.Overridden));
+            all |= inputs[i].Status;
+        }
+        return Simple(all, deciding ? 0 : 1);
+    }
+
+    private static PinValue Speaking(PinValue[] inputs, int count, BlockKind kind)
+    {
+        StatusFlags all = StatusFlags.None;
+        int speaking = 0;
+        double result = 0;
+        for (int i = 0; i < count; i++)
+        {
+            PinValue input = inputs[i];
+            if ((input.Status & StatusFlags.Fault) != 0) return PinValue.Fault;
+            if ((input.Status & StatusFlags.Released) != 0) continue;
+            all |= input.Status;
+            result = speaking == 0 ? input.Value : kind switch { BlockKind.Min => Math.Min(result, input.Value), BlockKind.Max => Math.Max(result, input.Value), _ => result + input.Value };
+            speaking++;
+        }
+        if (speaking == 0) return PinValue.Released;
+        return Simple(all, kind == BlockKind.Average ? result / speaking : result);
+    }
+
+    private static double Passed(ref double cell, double now)
+    {
+        ref double last = ref Unsafe.Add(ref cell, 1);
+        double passed = double.IsNaN(last) ? 0 : Math.Max(0, now - last);
+        last = now;
+        return passed;
     }
 }

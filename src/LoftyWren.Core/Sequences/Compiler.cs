@@ -7,8 +7,8 @@ namespace LoftyWren.Core.Sequences;
 public static class Compiler
 {
     /// <summary>
-    /// Compiles. <paramref name="pointIndex"/> and <paramref name="scheduleIndex"/> say where the controller keeps each
-    /// point and schedule, −1 for none: such an input then stays released.
+    /// Compiles. <paramref name="pointIndex"/> and <paramref name="scheduleIndex"/> say where among the controller's
+    /// readings each point and schedule is, −1 for none: such an input then stays released.
     /// </summary>
     /// <exception cref="InvalidOperationException">The sequence has type problems; change sets do not let such a one in.</exception>
     public static (Plan Plan, Typing Typing) Compile(Sequence sequence, Project project, Func<RecordId, int> pointIndex, Func<RecordId, int> scheduleIndex)
@@ -21,7 +21,7 @@ public static class Compiler
         {
             foreach (Pin pin in BlockDefinition.Of(block.Kind).Outputs) pins[$"{block.Id}.{pin.Name}"] = slots++;
         }
-        var loads = new Dictionary<(int Source, bool IsSchedule), int>();
+        var loads = new Dictionary<int, int>();
         var constants = new Dictionary<double, int>();
         int SlotOf(Source? source)
         {
@@ -33,10 +33,9 @@ public static class Compiler
                     if (!constants.TryGetValue(constant.Value, out int fixedSlot)) constants[constant.Value] = fixedSlot = slots++;
                     return fixedSlot;
                 case PointSource or ScheduleSource:
-                    bool isSchedule = source is ScheduleSource;
                     int index = source is PointSource p ? pointIndex(p.PointId) : scheduleIndex(((ScheduleSource)source).ScheduleId);
                     if (index < 0) return 0;
-                    if (!loads.TryGetValue((index, isSchedule), out int slot)) loads[(index, isSchedule)] = slot = slots++;
+                    if (!loads.TryGetValue(index, out int slot)) loads[index] = slot = slots++;
                     return slot;
                 default:
                     return 0;
@@ -96,7 +95,7 @@ public static class Compiler
             }
         }
         var plan = new Plan([.. steps], [.. operands], [.. numbers], [.. conversions],
-            [.. loads.Select(l => new Load(l.Value, l.Key.Source, l.Key.IsSchedule))], [.. claims],
+            [.. loads.Select(l => new Load(l.Value, l.Key))], [.. claims],
             [.. constants.Select(c => (c.Value, c.Key))], slots, pins, memory);
         return (plan, typing);
     }

@@ -24,8 +24,8 @@ public struct Step
     public int Choices;
 }
 
-/// <summary>A value that is read before the scan: from a point or a schedule of the controller, converted on the way.</summary>
-public readonly record struct Load(int Slot, int Source, bool IsSchedule);
+/// <summary>A value that is taken up first: from one of the controller's readings into a slot.</summary>
+public readonly record struct Load(int Slot, int Source);
 
 /// <summary>A claim that is made after the scan.</summary>
 public readonly record struct ClaimStep(int Slot, int Ladder, int Priority);
@@ -33,24 +33,27 @@ public readonly record struct ClaimStep(int Slot, int Ladder, int Priority);
 /// <summary>What a plan needs to remember between scans; apart from the plan, so that a changed program keeps what it may.</summary>
 public sealed class PlanState(int slots, int cells)
 {
-    /// <summary>The value of every slot.</summary>
-    public double[] Values { get; } = new double[slots];
-
-    /// <summary>The status of every slot.</summary>
-    public StatusFlags[] Status { get; } = new StatusFlags[slots];
+    /// <summary>What every slot carries.</summary>
+    public PinValue[] Slots { get; } = new PinValue[slots];
 
     /// <summary>Memory cells of blocks.</summary>
     public double[] Memory { get; } = new double[cells];
+
+    /// <summary>Where the inputs of one step are laid side by side when it takes any number of them.</summary>
+    internal PinValue[] Inputs { get; } = new PinValue[BlockDefinition.MostInputs];
 }
 
 /// <summary>
-/// A sequence compiled to flat arrays, calculated step by step. No allocation, no look-up and no text in a scan; the
+/// A sequence compiled to flat arrays and, by <see cref="PlanCode"/>, to machine code that calculates them step by step. No allocation, no look-up and no text in a scan; the
 /// same inputs and times always give the same outputs. Slot 0 is always released: where open inputs lead.
 /// </summary>
 public sealed class Plan
 {
     /// <summary>Memory cells that every block has.</summary>
     public const int CellsPerBlock = 4;
+
+    private readonly PlanBody _body;
+    private readonly int[] _sources;
 
     internal Plan(Step[] steps, int[] operands, double[] numbers, (double Factor, double Offset)[] conversions, Load[] loads, ClaimStep[] claims, (int Slot, double Value)[] constants, int slots, IReadOnlyDictionary<string, int> pins, IReadOnlyDictionary<string, (int Cell, BlockKind Kind)> memory)
     {
@@ -64,6 +67,8 @@ public sealed class Plan
         Slots = slots;
         Pins = pins;
         Memory = memory;
+        _sources = [.. loads.Select(l => l.Source)];
+        _body = PlanCode.For(this);
     }
 
     /// <summary>The steps in order of calculation.</summary>
@@ -100,14 +105,9 @@ public sealed class Plan
     public PlanState NewState(Plan? earlier = null, PlanState? remembered = null)
     {
         var state = new PlanState(Slots, Steps.Length * CellsPerBlock);
-        Array.Fill(state.Values, double.NaN);
-        Array.Fill(state.Status, StatusFlags.Released);
+        Array.Fill(state.Slots, PinValue.Released);
         Array.Fill(state.Memory, double.NaN);
-        foreach (var (slot, value) in Constants)
-        {
-            state.Values[slot] = value;
-            state.Status[slot] = StatusFlags.None;
-        }
+        foreach (var (slot, value) in Constants) state.Slots[slot] = new PinValue(value, StatusFlags.None);
         if (earlier is null || remembered is null) return state;
         foreach (var (block, (cell, kind)) in Memory)
         {
@@ -116,76 +116,11 @@ public sealed class Plan
         }
         foreach (var (pin, slot) in Pins)
         {
-            if (!earlier.Pins.TryGetValue(pin, out int old)) continue;
-            state.Values[slot] = remembered.Values[old];
-            state.Status[slot] = remembered.Status[old];
+            if (earlier.Pins.TryGetValue(pin, out int old)) state.Slots[slot] = remembered.Slots[old];
         }
         return state;
     }
 
-    /// <summary>Calculates every step once. Loads must have been put into the state; <paramref name="now"/> is site time in seconds.</summary>
-    public void Scan(PlanState state, double now)
-    {
-        double[] values = state.Values;
-        StatusFlags[] status = state.Status;
-        for (int i = 0; i < Steps.Length; i++)
-        {
-            ref readonly Step step = ref Steps[i];
-            var context = new StepContext(this, state, in step, now);
-            (values[step.Output], status[step.Output]) = BlockMath.Calculate(ref context);
-        }
-    }
-}
-
-/// <summary>One step's view of its inputs, settings and memory while it is calculated.</summary>
-internal ref struct StepContext(Plan plan, PlanState state, ref readonly Step step, double now)
-{
-    private readonly ref readonly Step _step = ref step;
-
-    public readonly double Now => now;
-
-    public readonly int Count => _step.OperandCount;
-
-    public readonly BlockKind Kind => _step.Kind;
-
-    public readonly bool IsConnected(int i) => plan.Operands[_step.FirstOperand + i] != 0;
-
-    public readonly StatusFlags Status(int i) => state.Status[plan.Operands[_step.FirstOperand + i]];
-
-    public readonly bool IsUsable(int i) => (Status(i) & (StatusFlags.Fault | StatusFlags.Released)) == 0;
-
-    public readonly double Value(int i)
-    {
-        int at = _step.FirstOperand + i;
-        ref readonly var conversion = ref plan.Conversions[at];
-        return (state.Values[plan.Operands[at]] * conversion.Factor) + conversion.Offset;
-    }
-
-    public readonly bool IsTrue(int i) => state.Values[plan.Operands[_step.FirstOperand + i]] > 0.5;
-
-    public readonly double Number(int i) => plan.Numbers[_step.Number + i];
-
-    public readonly bool IsOther(int choice) => (_step.Choices & (1 << choice)) != 0;
-
-    public readonly ref double Cell(int i) => ref state.Memory[_step.Memory + i];
-
-    public readonly void SetSecondOutput(double value, StatusFlags status)
-    {
-        state.Values[_step.Output + 1] = value;
-        state.Status[_step.Output + 1] = status;
-    }
-
-    /// <summary>The common rule over the first so many inputs: fault before released; other marks are passed on.</summary>
-    public readonly StatusFlags Common(int count)
-    {
-        StatusFlags all = StatusFlags.None;
-        for (int i = 0; i < count; i++) all |= Status(i);
-        return Settle(all);
-    }
-
-    public static StatusFlags Settle(StatusFlags all)
-    {
-        if ((all & StatusFlags.Fault) != 0) return StatusFlags.Fault;
-        return (all & StatusFlags.Released) != 0 ? StatusFlags.Released : all & (StatusFlags.Stale | StatusFlags.Overridden);
-    }
+    /// <summary>Calculates every step once from the controller's readings; <paramref name="now"/> is site time in seconds.</summary>
+    public void Scan(PlanState state, PinValue[] readings, double now) => _body(readings, _sources, state.Slots, state.Memory, Numbers, state.Inputs, now);
 }

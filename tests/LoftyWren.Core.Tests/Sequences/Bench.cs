@@ -48,18 +48,12 @@ internal sealed class Bench
     /// <summary>Sets the inputs in the order of the pins, scans at a second, answers value and status. NaN is released, ∞ is in fault.</summary>
     public (double Value, StatusFlags Status) Scan(double now, params double[] inputs)
     {
-        foreach (Load load in _plan.Loads)
-        {
-            double input = inputs[load.Source];
-            _state.Values[load.Slot] = double.IsFinite(input) ? input : double.NaN;
-            _state.Status[load.Slot] = double.IsNaN(input) ? StatusFlags.Released : double.IsInfinity(input) ? StatusFlags.Fault : StatusFlags.None;
-        }
-        _plan.Scan(_state, now);
+        _plan.Scan(_state, [.. inputs.Select(v => double.IsNaN(v) ? PinValue.Released : double.IsInfinity(v) ? PinValue.Fault : new PinValue(v, StatusFlags.None))], now);
         return Read("out");
     }
 
     /// <summary>The output's value; NaN when it says nothing.</summary>
     public double Out(double now, params double[] inputs) => Scan(now, inputs).Value;
 
-    public (double Value, StatusFlags Status) Read(string pin) => (_state.Values[_plan.Pins[$"b.{pin}"]], _state.Status[_plan.Pins[$"b.{pin}"]]);
+    public (double Value, StatusFlags Status) Read(string pin) => (_state.Slots[_plan.Pins[$"b.{pin}"]].Value, _state.Slots[_plan.Pins[$"b.{pin}"]].Status);
 }
