@@ -25,7 +25,7 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
         await engineer.Change(Edit.Of(setpoint with { Fallback = 18.5 }));
         JsonNode review = await technician.Read("/api/commission/bn-c1");
         JsonNode field = Assert.Single(Assert.Single(review["differences"]!.AsArray())!["fields"]!.AsArray())!;
-        Assert.Equal(("fallback", "17", "18.5"), (field["field"]!.GetValue<string>(), field["installed"]!.GetValue<string>(), field["design"]!.GetValue<string>()));
+        Assert.Equal(("fallback", "17", "18.5"), (field["field"]!.GetValue<string>(), field["before"]!.GetValue<string>(), field["after"]!.GetValue<string>()));
         Assert.Equal(JobState.Done, (await Finished(technician, "bn-c1")).State);
         JsonNode back = await technician.Read("/api/commission/bn-c1/read-back");
         Assert.Equal("BN-C1 runs exactly the design.", back["sentence"]!.GetValue<string>());
@@ -124,7 +124,15 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.Contains("is not in alarm", (await viewer.Read("/api/why/al-kiln-temp"))["fact"]!.GetValue<string>());
         Assert.Contains("is in alarm since", (await viewer.Read("/api/why/al-shop-temp"))["fact"]!.GetValue<string>());
         Assert.Contains("cannot tell", (await viewer.Read("/api/why/al-pack-temp"))["fact"]!.GetValue<string>());
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await viewer.Get("/api/why/kh")).StatusCode);
+        JsonNode room = await viewer.Read("/api/why/kh-1-kiln-room");
+        Assert.Equal("Kiln room: 3 to explain.", room["fact"]!.GetValue<string>());
+        string[] facts = [.. room["under"]!.AsArray().Select(u => u!["fact"]!.GetValue<string>())];
+        Assert.Single(facts, f => f.StartsWith("Extract: Extract fan is ", StringComparison.Ordinal));
+        Assert.Equal(2, facts.Count(f => f.Contains("Kiln temperature has no value", StringComparison.Ordinal)));
+        JsonArray building = (await viewer.Read("/api/why/kh"))["under"]!.AsArray();
+        Assert.Equal(9, building.Count);
+        Assert.StartsWith("And ", building[8]!["fact"]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await viewer.Get("/api/why/hours")).StatusCode);
     }
 
     [Fact]

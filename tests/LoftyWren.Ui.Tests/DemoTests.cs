@@ -123,6 +123,28 @@ public class DemoTests(DemoServer demo) : IClassFixture<DemoServer>
     }
 
     [Fact]
+    public void A_room_answers_why_for_all_that_is_in_it()
+    {
+        using Browser browser = Enter("viewer");
+        browser.Open("/operate/kh-1");
+        browser.Click("[data-room=kh-1-kiln-room]");
+        browser.SeeText(".dossier .because", "Extract: Extract fan is");
+        browser.SeeText(".dossier .because", "Kiln 1: Kiln temperature has no value: it is on no terminal");
+        browser.Click("[data-room=kh-1-glaze-store]");
+        browser.SeeText(".dossier h2", "Glaze store");
+        browser.Until("speak of this room", () => !browser.See(".dossier").Text.Contains("Kiln temperature"));
+    }
+
+    [Fact]
+    public void An_input_pin_shows_what_arrives_at_it()
+    {
+        using Browser browser = Enter("viewer");
+        browser.Open("/program/kiln-seq");
+        Assert.Matches(@"^\d+\.\d °C$", browser.SeeText("[data-arrives=measured]", "°C").Text.Trim());
+        Assert.Equal("29.0 °C", browser.SeeText("[data-arrives=limit]", "°C").Text.Trim());
+    }
+
+    [Fact]
     public void Sending_clears_what_the_design_is_ahead()
     {
         using Browser browser = Enter("technician");

@@ -83,8 +83,58 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.See("[data-tile=work-dust]").Click();
         browser.Script("document.querySelector('[data-tile=work-dust]').focus()");
         browser.Press("m");
-        browser.ClickText("[role=dialog] button", "Ground floor › Workshop");
+        browser.ClickText("[role=dialog] button", "Kiln House › Ground floor › Workshop");
         browser.Until("be back", () => browser.See("[data-tile=kh-g-workshop]").Text.Contains("Dust extract"));
+    }
+
+    [Fact]
+    public void A_room_is_moved_into_another_building_by_words()
+    {
+        using Browser browser = Enter("/plan/kh-g-stock-room");
+        browser.SeeText("section h2", "Stock room");
+        browser.Script("document.querySelector('[data-tile=kh-g-stock-room]').focus()");
+        browser.Press("m");
+        browser.SeeText("[role=dialog] button", "Barn › Loft");
+        browser.Type("[role=dialog] input", "loft barn" + Keys.Enter);
+        browser.Until("have left", () => browser.Count("[data-tile=kh-g-stock-room]") == 0);
+        browser.Open("/plan/bn");
+        browser.SeeText("[data-tile=kh-g-stock-room]", "Stock room");
+        Undo(browser);
+        browser.Until("be back", () => browser.Count("[data-tile=kh-g-stock-room]") == 0);
+    }
+
+    [Fact]
+    public void When_two_people_change_a_record_both_versions_stand_side_by_side_and_a_choice_is_kept()
+    {
+        using Browser browser = Enter("/plan/kh-g-stock-room");
+        browser.SeeText("section h2", "Stock room");
+        browser.Script("document.querySelector('[data-tile=kh-g-stock-room]').focus()");
+        browser.Press(Keys.F2);
+        browser.See(".rename");
+        // Somebody else is quicker by less than the time the news takes: both the name and the area are other than this page knows.
+        browser.Script("""
+            const at = url => { const x = new XMLHttpRequest(); x.open('GET', url, false); x.send(); return JSON.parse(x.responseText) };
+            const { record, revision } = at('/api/records/kh-g-stock-room');
+            const x = new XMLHttpRequest();
+            x.open('POST', '/api/changes', false);
+            x.setRequestHeader('content-type', 'application/json');
+            x.setRequestHeader('X-Lofty-Wren', '1');
+            x.send(JSON.stringify({ edits: [{ put: { ...record, type: 'place', name: 'Clay stock', areaSquareMetres: 33 }, from: revision }] }));
+            const input = document.querySelector('.rename');
+            input.value = 'Stock and clay';
+            input.dispatchEvent(new Event('input', { bubbles: true }));
+            input.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }));
+            """);
+        browser.SeeText("[role=alertdialog] tr", "Clay stock");
+        Assert.Contains("Stock and clay", browser.SeeText("[role=alertdialog] tr", "name").Text);
+        browser.SeeText("[role=alertdialog] tr", "area in m²");
+        browser.Click("[role=alertdialog] [aria-label='Use yours for name']");
+        browser.ClickText("[role=alertdialog] button", "Save as ticked");
+        browser.SeeText("[data-tile=kh-g-stock-room]", "Stock and clay");
+        browser.Until("keep their area", () => browser.Script("const x = new XMLHttpRequest(); x.open('GET', '/api/records/kh-g-stock-room', false); x.send(); return JSON.parse(x.responseText).record.areaSquareMetres") is long and 33);
+        Undo(browser);
+        Undo(browser);
+        browser.SeeText("[data-tile=kh-g-stock-room]", "Stock room");
     }
 
     [Fact]

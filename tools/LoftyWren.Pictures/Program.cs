@@ -3,7 +3,8 @@ using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;
 
 // Takes pictures of a running Lofty Wren with the demo: pictures ADDRESS LIST FOLDER [NAME]
-// Each line of the list: name | account | width x height | path | what to click, one CSS selector after the other
+// Each line of the list: name | account | width x height [dark] | path | what to do, one step after the other:
+// a CSS selector is clicked; “selector := text” is typed into
 if (args.Length < 3)
 {
     Console.Error.WriteLine("pictures ADDRESS LIST FOLDER [NAME]");
@@ -23,7 +24,9 @@ foreach (var byAccount in lines.GroupBy(l => l[1]))
     Thread.Sleep(1500);
     foreach (string[] line in byAccount)
     {
-        int[] size = [.. line[2].Split('x').Select(int.Parse)];
+        bool dark = line[2].EndsWith(" dark", StringComparison.Ordinal);
+        int[] size = [.. line[2].Replace(" dark", "").Split('x').Select(int.Parse)];
+        ((IJavaScriptExecutor)driver).ExecuteScript($"localStorage.setItem('theme', '{(dark ? "dark" : "light")}')");
         // Headless windows have no frame, but a fixed minimum width; the metrics override has none.
         driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?> { ["width"] = size[0], ["height"] = size[1], ["deviceScaleFactor"] = 1, ["mobile"] = size[0] < 700 });
         driver.Manage().Window.Size = new Size(Math.Max(500, size[0]), size[1]);
@@ -33,8 +36,10 @@ foreach (var byAccount in lines.GroupBy(l => l[1]))
         {
             try
             {
-                IWebElement element = driver.FindElement(By.CssSelector(selector));
-                ((IJavaScriptExecutor)driver).ExecuteScript("arguments[0].focus?.(); arguments[0].dispatchEvent(new MouseEvent('click', {bubbles: true}))", element);
+                string[] typing = selector.Split(" := ");
+                IWebElement element = driver.FindElement(By.CssSelector(typing[0]));
+                if (typing.Length == 2) element.SendKeys(typing[1]);
+                else ((IJavaScriptExecutor)driver).ExecuteScript("arguments[0].focus?.(); arguments[0].dispatchEvent(new MouseEvent('click', {bubbles: true}))", element);
                 Thread.Sleep(1200);
             }
             catch (NoSuchElementException)

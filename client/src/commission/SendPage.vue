@@ -73,12 +73,12 @@ const readBack = () => attempt(async () => (back.value = await get(`/commission/
           <table v-else class="grid">
             <tbody>
               <tr v-for="d in review.differences" :key="d.id + d.noun">
-                <td style="white-space: nowrap" :class="{ wrong: d.what === 'removed' }">{{ word[d.what] }}</td>
+                <td style="white-space: nowrap" :class="{ wrong: d.kind === 'removed' }">{{ word[d.kind] }}</td>
                 <td>{{ d.noun }}</td>
                 <td>
                   <b>{{ d.name }}</b>
-                  <p v-for="f in d.fields" :key="f.field" class="mono field-diff">
-                    {{ f.field }}: <span class="old">{{ f.installed || 'none' }}</span> → {{ f.design || 'none' }}
+                  <p v-for="f in d.fields" :key="f.words" class="mono field-diff">
+                    {{ f.words }}: <span class="old">{{ f.before ?? 'none' }}</span> → {{ f.after ?? 'none' }}
                   </p>
                 </td>
               </tr>
@@ -103,7 +103,7 @@ const readBack = () => attempt(async () => (back.value = await get(`/commission/
           <span class="mono">{{ back.hash.slice(0, 16) }}…</span>
         </p>
         <p v-for="d in back.differences" :key="d.id + d.noun">
-          {{ word[d.what] }} {{ d.noun }} <b>{{ d.name }}</b>
+          {{ word[d.kind] }} {{ d.noun }} <b>{{ d.name }}</b>
         </p>
       </div>
     </template>

@@ -69,15 +69,35 @@ const span = computed(() => (measure.value === 'Temperature' ? 3 : measure.value
 function scale(d: number) {
   const share = Math.max(-1, Math.min(1, d / span.value))
   return share < 0
-    ? `color-mix(in srgb, #6fa6c9 ${Math.round(-share * 100)}%, var(--paper))`
-    : `color-mix(in srgb, #df8a55 ${Math.round(share * 100)}%, var(--paper))`
+    ? `color-mix(in srgb, var(--cold) ${Math.round(-share * 100)}%, var(--paper))`
+    : `color-mix(in srgb, var(--warm) ${Math.round(share * 100)}%, var(--paper))`
 }
 const looks = computed(() => new Map(drawn.value.map((r) => [r.id, look(r)])))
 const plan = ref<HTMLElement>()
 const { width: planWidth } = useElementSize(plan)
 /** Letter height in metres: as large as the room allows, but on any screen no more than fits the eye. */
-const fit = (r: Schemas['FloorRoom']) =>
-  Math.min((box.value.w / Math.max(200, planWidth.value)) * 17, r.labelRadius / 2.1, (r.labelRadius * 2.9) / Math.max(10, r.name.length))
+const ideal = () => (box.value.w / Math.max(200, planWidth.value)) * 17
+const fit = (r: Schemas['FloorRoom']) => Math.min(ideal(), r.labelRadius / 2.1, (r.labelRadius * 2.9) / Math.max(10, r.name.length))
+/** Letter height of a label in one line, for a room too low for three: null when three lines read better. */
+function line(r: Schemas['FloorRoom']) {
+  const [free, top] = [roomWidth(r), ideal()]
+  const l = looks.value.get(r.id)
+  const letters = `${r.name} ${l?.value ?? ''} ${l?.sub ?? ''} ${l?.state ?? ''}`.trim().length
+  const size = Math.min(top, r.labelRadius * 1.3, free / (letters * 0.62))
+  return size > fit(r) * 1.15 ? size : null
+}
+/** How far a level line through the label stays inside the room, to the nearer side both ways, in metres. */
+function roomWidth(r: Schemas['FloorRoom']) {
+  let [left, right] = [-Infinity, Infinity]
+  r.outline.forEach((a, i) => {
+    const b = r.outline[(i + 1) % r.outline.length]!
+    if (a.y > r.label.y === b.y > r.label.y) return
+    const x = a.x + ((r.label.y - a.y) / (b.y - a.y)) * (b.x - a.x)
+    if (x <= r.label.x) left = Math.max(left, x)
+    else right = Math.min(right, x)
+  })
+  return 2 * Math.min(r.label.x - left, right - r.label.x)
+}
 const numbers = computed(() =>
   (view.value?.rooms ?? [])
     .map((r) => ({ r, v: measureOf(r) ? live.get(`p:${measureOf(r)!.pointId}`) : undefined }))
@@ -136,11 +156,18 @@ function key(e: KeyboardEvent, id: string) {
             @keydown="key($event, r.id)"
           >
             <polygon :points="r.outline.map((c) => `${c.x},${c.y}`).join(' ')" :fill="looks.get(r.id)?.fill" />
-            <text :x="r.label.x" :y="r.label.y - fit(r) * 0.75" :font-size="fit(r)" class="name">{{ r.name }}</text>
-            <text :x="r.label.x" :y="r.label.y + fit(r) * 0.4" :font-size="fit(r) * 0.98" class="value">{{ looks.get(r.id)?.value }}</text>
-            <text :x="r.label.x" :y="r.label.y + fit(r) * 1.4" :font-size="fit(r) * 0.8" class="sub">
-              {{ looks.get(r.id)?.sub }} {{ looks.get(r.id)?.state }}
+            <text v-if="line(r)" :x="r.label.x" :y="r.label.y" :font-size="line(r)!" dominant-baseline="central" class="name">
+              {{ r.name }}
+              <tspan class="value">{{ looks.get(r.id)?.value }}</tspan>
+              <tspan class="sub">{{ looks.get(r.id)?.sub }} {{ looks.get(r.id)?.state }}</tspan>
             </text>
+            <template v-else>
+              <text :x="r.label.x" :y="r.label.y - fit(r) * 0.75" :font-size="fit(r)" class="name">{{ r.name }}</text>
+              <text :x="r.label.x" :y="r.label.y + fit(r) * 0.4" :font-size="fit(r) * 0.98" class="value">{{ looks.get(r.id)?.value }}</text>
+              <text :x="r.label.x" :y="r.label.y + fit(r) * 1.4" :font-size="fit(r) * 0.8" class="sub">
+                {{ looks.get(r.id)?.sub }} {{ looks.get(r.id)?.state }}
+              </text>
+            </template>
           </g>
         </svg>
         <div v-else class="empty">
@@ -164,7 +191,7 @@ function key(e: KeyboardEvent, id: string) {
             <span>−{{ span }}</span
             ><span>0</span><span>+{{ span }}</span>
           </div>
-          <p class="dim marks">● live ◐ held by hand ◇ stale ▲ alarm ✕ fault ○ none · white: no setpoint</p>
+          <p class="dim marks">● live ◐ held by hand ◇ stale ▲ alarm ✕ fault ○ none · plain: no setpoint</p>
         </div>
         <div class="sheet">
           <h2>Needs you</h2>
@@ -254,7 +281,7 @@ text {
 .scale {
   height: 12px;
   border-radius: 6px;
-  background: linear-gradient(90deg, #6fa6c9, var(--paper), #df8a55);
+  background: linear-gradient(90deg, var(--cold), var(--paper), var(--warm));
   border: 1px solid var(--rule);
 }
 .ends {

@@ -52,7 +52,6 @@ watch(
   (a) => a && (adding.value = true),
   { immediate: true },
 )
-const floorsInProject = computed(() => section.value?.floors.map((f) => f.floor) ?? [])
 
 function colour(kind: string) {
   if (['kiln', 'boiler', 'fan-coil', 'radiator'].includes(kind)) return 'ember'
@@ -100,6 +99,12 @@ function key(e: KeyboardEvent, id: string, name: string) {
   e.preventDefault()
   e.stopPropagation()
 }
+/** A room goes to a floor, equipment to a room: of this building by drag, of any by command. */
+function isTarget(what: 'place' | 'equipment', to: string) {
+  const all = [...(section.value ? [section.value] : []), ...sections.value].flatMap((s) => s.floors)
+  return what === 'place' ? all.some((f) => f.floor.id === to) : all.some((f) => f.rooms.some((r) => r.room.id === to))
+}
+const vFocus = { mounted: (e: HTMLElement) => e.focus() }
 let dragged: { type: 'place' | 'equipment'; id: string } | null = null
 async function move(to: string, what = dragged) {
   dragged = null
@@ -107,18 +112,33 @@ async function move(to: string, what = dragged) {
   if (!what || what.id === to) return
   const room = rooms.value.find((r) => r.room.id === what.id)
   const chip = rooms.value.flatMap((r) => r.equipment).find((e) => e.equipment.id === what.id)
-  if (room && floorsInProject.value.some((f) => f.id === to) && room.room.in !== to)
+  if (room && room.room.in !== to && isTarget('place', to))
     await attempt(() => change([put('place', { ...room.room, in: to }, room.revision)]), `Moved ${room.room.name}`)
-  else if (chip && rooms.value.some((r) => r.room.id === to) && chip.equipment.placeId !== to)
+  else if (chip && chip.equipment.placeId !== to && isTarget('equipment', to))
     await attempt(() => change([put('equipment', { ...chip.equipment, placeId: to }, chip.revision)]), `Moved ${chip.equipment.name}`)
   focusTile(what.id)
 }
 const movingType = computed(() => (rooms.value.some((r) => r.room.id === moving.value) ? 'place' : 'equipment'))
-const targets = computed(() =>
-  movingType.value === 'place'
-    ? floorsInProject.value.map((f) => ({ id: f.id, name: f.name }))
-    : rooms.value.map((r) => ({ id: r.room.id, name: `${r.floor.name} › ${r.room.name}` })),
-)
+const sections = ref<Schemas['Section'][]>([])
+const moveWords = ref('')
+watch(moving, async (m) => {
+  moveWords.value = ''
+  if (m) sections.value = await Promise.all((buildings.value ?? []).map((b) => get<Schemas['Section']>(`/buildings/${b.id}/section`)))
+})
+/** Where what is being moved can go, in this building first. */
+const targets = computed(() => {
+  const words = moveWords.value.toLowerCase().split(/\s+/).filter(Boolean)
+  const here = (s: Schemas['Section']) => (s.building.id === buildingId.value ? 0 : 1)
+  return [...sections.value]
+    .sort((a, b) => here(a) - here(b))
+    .flatMap((s) =>
+      s.floors.flatMap((f) => {
+        const name = `${s.building.name} › ${f.floor.name}`
+        return movingType.value === 'place' ? [{ id: f.floor.id, name }] : f.rooms.map((r) => ({ id: r.room.id, name: `${name} › ${r.room.name}` }))
+      }),
+    )
+    .filter((t) => words.every((w) => t.name.toLowerCase().includes(w)))
+})
 </script>
 
 <template>
@@ -235,9 +255,18 @@ const targets = computed(() =>
     <div v-if="moving" class="veil" @mousedown.self="moving = null">
       <div class="sheet box" role="dialog" aria-label="Move to" @keydown.esc="moving = null">
         <h2>Move to</h2>
-        <button v-for="(t, i) in targets" :key="t.id" class="btn" :autofocus="i === 0" @click="move(t.id, { type: movingType, id: moving })">
+        <input
+          v-model="moveWords"
+          v-focus
+          class="field"
+          placeholder="words of its name"
+          aria-label="Words of where to"
+          @keydown.enter.stop="targets[0] && move(targets[0].id, { type: movingType, id: moving })"
+        />
+        <button v-for="t in targets.slice(0, 60)" :key="t.id" class="btn" @click="move(t.id, { type: movingType, id: moving })">
           {{ t.name }}
         </button>
+        <p v-if="!targets.length" class="dim">Nothing of that name can take it.</p>
       </div>
     </div>
   </div>

@@ -57,6 +57,18 @@ const found = computed(() => {
 })
 const say = (b: Block) => b.label || definitions.value.get(b.kind)?.name || b.kind
 const live = (id: string) => store.live.get(id)
+/** What arrives at an input pin: the value of its source, converted where the line converts. */
+function arrives(blockId: string, pin: string) {
+  const source = byId(blockId)?.inputs?.[pin]
+  if (!source) return { text: 'open', f: Flag.released }
+  if (source.from === 'constant') return { text: sourceText(source), f: 0 }
+  const value = source.from === 'block' ? pinLive(source.blockId, source.pin ?? 'out') : live(sourceKey(source)!)
+  if (!value) return { text: '–', f: Flag.released }
+  const c = view.value?.conversions.find((x) => x.blockId === blockId && x.pin === pin)
+  if (!c || value.v == null) return value
+  return { text: `${(value.v * Number(c.factor) + Number(c.offset)).toFixed(1)} ${c.to}`, f: value.f }
+}
+const mark = (f: number) => (f & Flag.fault ? '✕' : f & Flag.stale ? '◇' : f & Flag.overridden ? '◐' : '')
 const pinLive = (b: string, pin = 'out') => live(`b:${s.value?.id}/${b}/${pin}`)
 
 const ladders = ref(new Map<string, Schemas['LadderView']>())
@@ -339,8 +351,13 @@ const settings = (b: Block) => {
                     ><span class="mono">{{ v }}</span></span
                   >
                   <span v-for="p in shownInputs(byId(n.id)!, definitions.get(byId(n.id)!.kind)!)" :key="p.name" class="pinrow"
-                    >{{ p.label }}
-                    <span v-if="byId(n.id)!.inputs?.[p.name]?.from === 'constant'" class="mono dim">{{ sourceText(byId(n.id)!.inputs?.[p.name]) }}</span></span
+                    ><span>{{ p.label }}</span
+                    ><span
+                      class="mono arrives"
+                      :class="{ none: Number(arrives(n.id, p.name).f) & Flag.released, fault: Number(arrives(n.id, p.name).f) & Flag.fault }"
+                      :data-arrives="p.name"
+                      >{{ mark(Number(arrives(n.id, p.name).f)) }} {{ arrives(n.id, p.name).text }}</span
+                    ></span
                   >
                   <button
                     v-for="p in n.inputs"
@@ -696,6 +713,22 @@ const settings = (b: Block) => {
   height: 18px;
   color: var(--ink-2);
   margin-left: 2px;
+  display: flex;
+  justify-content: space-between;
+  gap: 6px;
+  white-space: nowrap;
+}
+.arrives {
+  color: var(--ink);
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.arrives.none {
+  color: var(--ink-2);
+  font-style: italic;
+}
+.arrives.fault {
+  color: var(--crimson);
 }
 .pin {
   position: absolute;

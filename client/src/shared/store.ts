@@ -23,6 +23,7 @@ export const useStore = defineStore('wren', () => {
   const connected = ref(false)
   const lastChange = ref<Schemas['ProjectChanged'] | null>(null)
   const eventsTick = ref(0)
+  const conflicts = ref<Schemas['Conflict'][]>([])
   const wanted = new Map<string, number>()
   let hub: HubConnection | null = null
   let watchTimer = 0
@@ -124,6 +125,7 @@ export const useStore = defineStore('wren', () => {
     connected,
     lastChange,
     eventsTick,
+    conflicts,
     changesAhead,
     may,
     loadMe,

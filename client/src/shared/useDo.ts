@@ -1,9 +1,11 @@
 import { useMessage } from 'naive-ui'
 import { ApiError } from './api/http'
+import { useStore } from './store'
 
 /** Runs something that talks to the server and says what came of it; answers whether it was done. */
 export function useDo() {
   const message = useMessage()
+  const store = useStore()
   return async function attempt(work: () => Promise<unknown>, done?: string): Promise<boolean> {
     try {
       await work()
@@ -11,21 +13,9 @@ export function useDo() {
       return true
     } catch (e) {
       const error = e as ApiError
-      if (error.conflicts?.length) {
-        const theirs = error.conflicts[0]!
-        message.warning(
-          `${error.message} Theirs: ${describe(theirs.theirs)} (revision ${theirs.theirRevision}). Yours: ${describe(theirs.yours)}. The page now shows theirs; make your change again if it still holds.`,
-          { duration: 12000, closable: true },
-        )
-      } else message.error(error.message, { duration: 9000, closable: true, keepAliveOnHover: true })
+      if (error.conflicts?.length) store.conflicts = error.conflicts
+      else message.error(error.message, { duration: 9000, closable: true, keepAliveOnHover: true })
       return false
     }
   }
-}
-
-function describe(record: unknown) {
-  if (!record) return 'removed'
-  const { type: _, id: __, ...rest } = record as Record<string, unknown>
-  const text = JSON.stringify(rest)
-  return text.length > 160 ? text.slice(0, 160) + '…' : text
 }

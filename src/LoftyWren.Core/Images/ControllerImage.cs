@@ -1,6 +1,5 @@
 using System.Security.Cryptography;
 using System.Text.Json;
-using System.Text.Json.Nodes;
 using LoftyWren.Core.Alarms;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Points;
@@ -89,81 +88,34 @@ public sealed record ControllerImage
     }
 }
 
-/// <summary>What becomes of one record.</summary>
-public enum Difference
-{
-    /// <summary>In the design only.</summary>
-    Added,
-    /// <summary>In both, and different.</summary>
-    Changed,
-    /// <summary>In the installed image only.</summary>
-    Removed,
-}
-
-/// <summary>One field that differs, as texts; empty for absent.</summary>
-public sealed record FieldDifference(string Field, string Installed, string Design);
-
-/// <summary>One record that differs between the design and what is installed.</summary>
-public sealed record ImageDifference(RecordId Id, Difference What, string Noun, string Name, IReadOnlyList<FieldDifference> Fields);
-
 /// <summary>Design against installed: a difference of records, not of bytes.</summary>
 public static class ImageComparison
 {
     /// <summary>All differences; empty when the controller runs the design. A null image stands for a controller that runs nothing.</summary>
-    public static IReadOnlyList<ImageDifference> Compare(ControllerImage? installed, ControllerImage design)
+    public static IReadOnlyList<RecordDifference> Compare(ControllerImage? installed, ControllerImage design)
     {
-        var differences = new List<ImageDifference>();
+        var differences = new List<RecordDifference>();
         var old = All(installed).ToDictionary(r => r.Id);
         var now = All(design).ToDictionary(r => r.Id);
-        string Called(ProjectRecord record) => record is Fitting fitting
-            ? $"{fitting.Terminal} · {record.Called(id => now.GetValueOrDefault(id) ?? old.GetValueOrDefault(id))}"
-            : record.Name;
+        ProjectRecord? Find(RecordId id) => now.GetValueOrDefault(id) ?? old.GetValueOrDefault(id);
+        string Called(ProjectRecord record) => record is Fitting fitting ? $"{fitting.Terminal} · {record.Called(Find)}" : record.Name;
+        void Add(ProjectRecord record, DifferenceKind kind, IReadOnlyList<FieldDifference> fields, string? noun = null) =>
+            differences.Add(new RecordDifference(record.Id, kind, noun ?? record.Noun, Called(record), "", fields));
         foreach (ProjectRecord record in now.Values)
         {
-            if (!old.TryGetValue(record.Id, out ProjectRecord? before)) differences.Add(new ImageDifference(record.Id, Difference.Added, record.Noun, Called(record), []));
-            else if (!RecordJson.Same(before, record)) differences.Add(new ImageDifference(record.Id, Difference.Changed, record.Noun, Called(record), Fields(before, record)));
+            if (!old.TryGetValue(record.Id, out ProjectRecord? before)) Add(record, DifferenceKind.Added, []);
+            else if (!RecordJson.Same(before, record)) Add(record, DifferenceKind.Changed, Differences.Fields(before, record, Find));
         }
         foreach (ProjectRecord record in old.Values)
         {
-            if (!now.ContainsKey(record.Id)) differences.Add(new ImageDifference(record.Id, Difference.Removed, record.Noun, Called(record), []));
+            if (!now.ContainsKey(record.Id)) Add(record, DifferenceKind.Removed, []);
         }
         if (installed is not null && installed.TimeZone != design.TimeZone)
-            differences.Add(new ImageDifference(design.Controller.Id, Difference.Changed, "time zone", design.Controller.Name, [new FieldDifference("timeZone", installed.TimeZone, design.TimeZone)]));
+            Add(design.Controller, DifferenceKind.Changed, [new FieldDifference("timeZone", "time zone", installed.TimeZone, design.TimeZone)], "time zone");
         if (installed is not null && !installed.Remote.SequenceEqual(design.Remote))
-            differences.Add(new ImageDifference(design.Controller.Id, Difference.Changed, "exchange with other controllers", design.Controller.Name, []));
+            Add(design.Controller, DifferenceKind.Changed, [], "exchange with other controllers");
         return [.. differences.OrderBy(d => d.Noun).ThenBy(d => d.Name)];
 
         static IEnumerable<ProjectRecord> All(ControllerImage? image) => image is null ? [] : image.Records.Prepend(image.Controller);
-    }
-
-    /// <summary>The fields in which two records of one sort differ; parts of lists by their identity, so that one changed block is one line.</summary>
-    public static IReadOnlyList<FieldDifference> Fields(ProjectRecord before, ProjectRecord after)
-    {
-        var fields = new List<FieldDifference>();
-        Walk(JsonNode.Parse(RecordJson.Write(before)), JsonNode.Parse(RecordJson.Write(after)), "");
-        return fields;
-
-        void Walk(JsonNode? a, JsonNode? b, string path)
-        {
-            if (JsonNode.DeepEquals(a, b)) return;
-            if (a is JsonObject x && b is JsonObject y)
-            {
-                foreach (string key in x.Select(p => p.Key).Union(y.Select(p => p.Key)).ToList()) Walk(x[key], y[key], path.Length == 0 ? key : $"{path}.{key}");
-            }
-            else if (a is JsonArray p && b is JsonArray q && p.Concat(q).All(n => KeyOf(n) is not null))
-            {
-                foreach (string key in p.Concat(q).Select(n => KeyOf(n)!).Distinct().ToList())
-                    Walk(p.FirstOrDefault(n => KeyOf(n) == key), q.FirstOrDefault(n => KeyOf(n) == key), $"{path} {key}");
-            }
-            else fields.Add(new FieldDifference(path, Text(a), Text(b)));
-        }
-
-        static string? KeyOf(JsonNode? node) => node is JsonObject o ? (o["id"] ?? o["pointId"] ?? o["priority"])?.ToString() : null;
-
-        static string Text(JsonNode? node)
-        {
-            string text = node is JsonValue value ? value.ToString() : node?.ToJsonString(RecordJson.Options) ?? "";
-            return text.Length > 200 ? text[..200] + "…" : text;
-        }
     }
 }

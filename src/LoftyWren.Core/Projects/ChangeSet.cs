@@ -41,8 +41,8 @@ public enum JournalKind
     Redo,
 }
 
-/// <summary>Somebody else changed a record since the author saw it: both versions, and who.</summary>
-public sealed record Conflict(RecordId RecordId, ProjectRecord? Theirs, long TheirRevision, ProjectRecord? Yours);
+/// <summary>Somebody else changed a record since the author saw it: both versions, and where they differ (before: theirs, after: yours).</summary>
+public sealed record Conflict(RecordId RecordId, ProjectRecord? Theirs, long TheirRevision, ProjectRecord? Yours, IReadOnlyList<FieldDifference> Fields);
 
 /// <summary>What became of a change set: accepted, refused with reasons, or in conflict.</summary>
 public sealed record ChangeOutcome(Project? After, JournalEntry? Entry, IReadOnlyList<Refusal> Refusals, IReadOnlyList<Conflict> Conflicts)
@@ -73,7 +73,7 @@ public static class Changes
             RecordId id = edit.Put?.Id ?? edit.Remove!.Value;
             if (puts.ContainsKey(id) || removes.Contains(id)) return Refuse(new Refusal(id, "edits", $"The record {id} is edited twice in one change set."));
             Entry? current = before.FindEntry(id);
-            if (edit.From is { } from && from != (current?.Revision ?? 0)) conflicts.Add(new Conflict(id, current?.Record, current?.Revision ?? 0, edit.Put));
+            if (edit.From is { } from && from != (current?.Revision ?? 0)) conflicts.Add(new Conflict(id, current?.Record, current?.Revision ?? 0, edit.Put, current is null || edit.Put is null ? [] : Differences.Fields(current.Record, edit.Put, before.Find)));
             if (edit.Put is { } put)
             {
                 if (current is not null && current.Record.GetType() != put.GetType()) return Refuse(new Refusal(id, "type", $"‘{current.Record.Name}’ is a {current.Record.Noun}; it cannot become a {put.Noun}."));

@@ -17,13 +17,13 @@ namespace LoftyWren.Server.Commissioning;
 public sealed record Ahead(RecordId ControllerId, string Name, int Changes, bool Installed, int Version, string SentBy, long SentAt);
 
 /// <summary>What sending would change on one controller, record by record, and what the electrician would wire.</summary>
-public sealed record SendReview(RecordId ControllerId, string Name, bool Installed, int Version, string InstalledHash, string DesignHash, int Bytes, IReadOnlyList<ImageDifference> Differences, IReadOnlyList<WireLine> Wires, IReadOnlyList<FindingView> Findings);
+public sealed record SendReview(RecordId ControllerId, string Name, bool Installed, int Version, string InstalledHash, string DesignHash, int Bytes, IReadOnlyList<RecordDifference> Differences, IReadOnlyList<WireLine> Wires, IReadOnlyList<FindingView> Findings);
 
 /// <summary>One wire that is new, changed or taken off.</summary>
 public sealed record WireLine(string Terminal, string What, string Name);
 
 /// <summary>What was read back from a controller, compared with the design.</summary>
-public sealed record ReadBack(RecordId ControllerId, int Version, string Hash, int Bytes, int Records, IReadOnlyList<ImageDifference> Differences, string Sentence);
+public sealed record ReadBack(RecordId ControllerId, int Version, string Hash, int Bytes, int Records, IReadOnlyList<RecordDifference> Differences, string Sentence);
 
 internal static class CommissioningEndpoints
 {
@@ -94,7 +94,7 @@ internal static class CommissioningEndpoints
         })];
 
     /// <summary>With the owner's name in front, so that forty “Room temperature” can be told apart.</summary>
-    private static ImageDifference Placed(Project project, ImageDifference difference) =>
+    private static RecordDifference Placed(Project project, RecordDifference difference) =>
         project.Find(difference.Id) is Core.Points.Point point && project.Find(point.OwnerId) is { } owner ? difference with { Name = $"{owner.Name} · {difference.Name}" } : difference;
 
     private static SendReview Review(Workspace workspace, SiteHost site, ImageCache images, Controller controller)

@@ -33,8 +33,8 @@ public sealed record PinType(string BlockId, string Pin, string Type);
 /// <summary>The unit that a number setting of a block is given in.</summary>
 public sealed record SettingUnit(string BlockId, string Setting, string Unit);
 
-/// <summary>A conversion on a line, shown where it happens.</summary>
-public sealed record LineConversion(string BlockId, string Pin, string Text);
+/// <summary>A conversion on a line, shown where it happens; what arrives is the value times the factor plus the offset.</summary>
+public sealed record LineConversion(string BlockId, string Pin, string Text, double Factor, double Offset, string To);
 
 /// <summary>The ladder of an output as designed, every claimant included.</summary>
 public sealed record LadderDesign(RecordId PointId, string Name, string Path, IReadOnlyList<DesignRung> Rungs, string Fallback, string? Where);
@@ -85,7 +85,7 @@ internal static class SequenceEndpoints
         }).ToList();
         return new SequenceView(sequence, project.FindEntry(sequence.Id)!.Revision, project.PathOf(sequence.Id), project.Find(sequence.EquipmentId)?.Name ?? "", project.Find(sequence.ControllerId ?? default)?.Name,
             reads, [.. typing.Outputs.Select(o => new PinType(o.Key.Block, o.Key.Pin, o.Value.Binary ? "on/off" : o.Value.Unit?.Symbol ?? "number"))],
-            [.. typing.Conversions.Select(c => new LineConversion(c.Key.Block, c.Key.Pin, $"{c.Value.From} → {c.Value.To}"))],
+            [.. typing.Conversions.Select(c => new LineConversion(c.Key.Block, c.Key.Pin, $"{c.Value.From} → {c.Value.To}", c.Value.Factor, c.Value.Offset, c.Value.To))],
             [.. sequence.Blocks.SelectMany(b => BlockDefinition.Of(b.Kind).Numbers.Select(n => new SettingUnit(b.Id, n.Name, BlockDefinition.UnitOf(n, typing.MeasuredUnit(b.Id), Core.Units.Unit.Find(b.OutputUnit))?.Symbol ?? "")))], ladders, [.. workspace.Findings.On(sequence.Id).Select(f => ProjectEndpoints.View(project, f))]);
     }
 

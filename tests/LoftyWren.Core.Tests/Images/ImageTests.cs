@@ -60,11 +60,11 @@ public class ImageTests
         ControllerImage installed = Build(Project());
         Project changed = Accept(Project(differential: 1.5), [Edit.Removing(new("f1")), Edit.Of(new Fitting { Id = new("f4"), Name = "UI2", ControllerId = KilnRoom.Controller, PointId = Temperature, Terminal = "UI2", Signal = Signal.Pt1000 })]);
         var differences = ImageComparison.Compare(installed, Build(changed));
-        Assert.Contains(differences, d => d is { What: Difference.Removed, Noun: "terminal", Name: "UI1 · Room temperature" });
-        Assert.Contains(differences, d => d is { What: Difference.Added, Noun: "terminal", Name: "UI2 · Room temperature" });
-        ImageDifference program = differences.Single(d => d.Id == KilnRoom.Sequence);
+        Assert.Contains(differences, d => d is { Kind: DifferenceKind.Removed, Noun: "terminal", Name: "UI1 · Room temperature" });
+        Assert.Contains(differences, d => d is { Kind: DifferenceKind.Added, Noun: "terminal", Name: "UI2 · Room temperature" });
+        RecordDifference program = differences.Single(d => d.Id == KilnRoom.Sequence);
         FieldDifference field = Assert.Single(program.Fields);
-        Assert.Equal(("blocks high.numbers.differential", "2", "1.5"), (field.Field, field.Installed, field.Design));
+        Assert.Equal(("blocks › high › numbers › differential", "2", "1.5"), (field.Words, field.Before, field.After));
         Assert.Equal(9, ImageComparison.Compare(null, Build(Project())).Count);
     }
 

@@ -2442,7 +2442,7 @@ export interface components {
             /** Format: int32 */
             held: number;
         };
-        /** @description Somebody else changed a record since the author saw it: both versions, and who. */
+        /** @description Somebody else changed a record since the author saw it: both versions, and where they differ (before: theirs, after: yours). */
         Conflict: {
             /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
             recordId: string;
@@ -3075,6 +3075,12 @@ export interface components {
                 /** @description What people call it; unique among its siblings. */
                 name: string;
             };
+            fields: {
+                field: string;
+                words: string;
+                before: null | string;
+                after: null | string;
+            }[];
         };
         /** @description A controller in the building. */
         Controller: {
@@ -3174,10 +3180,10 @@ export interface components {
             ownerId: components["schemas"]["RecordId"];
         };
         /**
-         * @description What becomes of one record.
+         * @description Whether a record came, changed or went.
          * @enum {unknown}
          */
-        Difference: "added" | "changed" | "removed";
+        DifferenceKind: "added" | "changed" | "removed";
         /**
          * @description Which way a terminal works.
          * @enum {unknown}
@@ -3247,11 +3253,12 @@ export interface components {
             /** @description Its stretches in order; outside them the schedule's default holds. */
             spans?: components["schemas"]["Span"][];
         };
-        /** @description One field that differs, as texts; empty for absent. */
+        /** @description What differs in one field: its name in the record's JSON, where in it as words, and both values as words; null where there is none. */
         FieldDifference: {
             field: string;
-            installed: string;
-            design: string;
+            words: string;
+            before: null | string;
+            after: null | string;
         };
         /** @description A finding as screens show it. */
         FindingView: {
@@ -3410,14 +3417,6 @@ export interface components {
             /** Format: double */
             minutes: null | number;
         };
-        /** @description One record that differs between the design and what is installed. */
-        ImageDifference: {
-            id: components["schemas"]["RecordId"];
-            what: components["schemas"]["Difference"];
-            noun: string;
-            name: string;
-            fields: components["schemas"]["FieldDifference"][];
-        };
         /** @enum {unknown} */
         IsoDayOfWeek: "none" | "monday" | "tuesday" | "wednesday" | "thursday" | "friday" | "saturday" | "sunday";
         /**
@@ -3460,11 +3459,16 @@ export interface components {
             says: string;
             ifReleased: string;
         };
-        /** @description A conversion on a line, shown where it happens. */
+        /** @description A conversion on a line, shown where it happens; what arrives is the value times the factor plus the offset. */
         LineConversion: {
             blockId: string;
             pin: string;
             text: string;
+            /** Format: double */
+            factor: number;
+            /** Format: double */
+            offset: number;
+            to: string;
         };
         /** @description One live value: its id as subscribed, value (null when there is none), status flags, since when (ms of site time), and how to say it. */
         LiveValue: {
@@ -3950,8 +3954,17 @@ export interface components {
             bytes: number;
             /** Format: int32 */
             records: number;
-            differences: components["schemas"]["ImageDifference"][];
+            differences: components["schemas"]["RecordDifference"][];
             sentence: string;
+        };
+        /** @description One record that differs between two states of a project. */
+        RecordDifference: {
+            id: components["schemas"]["RecordId"];
+            kind: components["schemas"]["DifferenceKind"];
+            noun: string;
+            name: string;
+            path: string;
+            fields: components["schemas"]["FieldDifference"][];
         };
         RecordId: string;
         /** @description Why a change cannot be made: on which record, which field of it, and a sentence that says what to do. */
@@ -4102,7 +4115,7 @@ export interface components {
             designHash: string;
             /** Format: int32 */
             bytes: number;
-            differences: components["schemas"]["ImageDifference"][];
+            differences: components["schemas"]["RecordDifference"][];
             wires: components["schemas"]["WireLine"][];
             findings: components["schemas"]["FindingView"][];
         };

@@ -5,6 +5,7 @@ import { useRoute } from 'vue-router'
 import { post } from '../api/http'
 import { useStore } from '../store'
 import { useDo } from '../useDo'
+import ConflictBox from './ConflictBox.vue'
 import DossierPanel from './DossierPanel.vue'
 import FindOrDo from './FindOrDo.vue'
 import SiteBar from './SiteBar.vue'
@@ -103,6 +104,7 @@ async function leave() {
       <DossierPanel v-if="store.selected" :id="store.selected" :key="store.selected" />
     </div>
     <SiteBar v-if="store.may('technician')" class="desk" />
+    <ConflictBox v-if="store.conflicts.length" />
     <FindOrDo v-if="finding" @close="finding = false" @undo="undo(false)" @redo="undo(true)" />
   </div>
 </template>

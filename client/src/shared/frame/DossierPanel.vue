@@ -21,13 +21,15 @@ const { value: dossier, problem } = useLoaded<Schemas['Dossier']>(() => get(`/re
 const record = computed(() => dossier.value?.record as { type: string; name: string; kind?: string } | undefined)
 const point = computed(() => (record.value?.type === 'point' ? (record.value as unknown as Point) : null))
 const isAlarm = computed(() => record.value?.type === 'alarm')
+/** A place or equipment: it holds points, and answers for all of them. */
+const isHolder = computed(() => ['place', 'equipment'].includes(record.value?.type ?? ''))
 const minute = computed(() => Math.floor((store.clock?.now ?? 0) / 60000))
 const { value: why } = useLoaded<Schemas['Because']>(
-  () => (point.value || isAlarm.value ? get(`/why/${props.id}`) : null),
+  () => (point.value || isAlarm.value || isHolder.value ? get(`/why/${props.id}`) : null),
   () => [props.id, record.value?.type, store.live.get(`p:${props.id}`)?.text, store.eventsTick, minute.value],
 )
 const { value: rows } = useLoaded<Schemas['PointRow'][]>(
-  () => (record.value && !point.value && ['place', 'equipment'].includes(record.value.type) ? get(`/points?scope=${props.id}`) : null),
+  () => (isHolder.value ? get(`/points?scope=${props.id}`) : null),
   () => record.value,
 )
 useLive(() => (point.value ? [`p:${props.id}`] : (rows.value ?? []).map((r) => `p:${r.point.id}`)))
@@ -82,13 +84,13 @@ async function trendIt() {
         <button v-if="trend || store.may('engineer')" class="btn small" @click="trendIt">{{ trend ? 'Show trend' : 'Trend it' }}</button>
       </p>
       <PropertiesBox
-        v-if="store.may('engineer') && (point || ['place', 'equipment'].includes(record.type))"
+        v-if="store.may('engineer') && (point || isHolder)"
         :record="dossier.record as never"
         :type="record.type as never"
         :revision="Number(dossier.revision)"
       />
       <HoldBox v-if="holding && point" :point="point" @done="holding = false" />
-      <template v-if="why">
+      <template v-if="why && !isHolder">
         <h3>Why?</h3>
         <BecauseTree :because="why" />
       </template>
@@ -102,12 +104,18 @@ async function trendIt() {
           <tbody>
             <tr v-for="r in rows" :key="r.point.id">
               <td>
-                <button class="link" @click="store.selected = r.point.id">{{ r.point.name }}</button>
+                <button class="link" @click="store.selected = r.point.id">
+                  <span v-if="r.point.ownerId !== id" class="dim">{{ r.owner }} · </span>{{ r.point.name }}
+                </button>
               </td>
               <td class="num"><LiveText :id="`p:${r.point.id}`" /></td>
             </tr>
           </tbody>
         </table>
+      </template>
+      <template v-if="why && isHolder">
+        <h3>Why?</h3>
+        <BecauseTree v-for="(one, i) in why.under.length ? why.under : [why]" :key="i" :because="one" />
       </template>
       <template v-if="dossier.findings.length">
         <h3>Findings here</h3>
