@@ -93,6 +93,9 @@ form {
   gap: 8px;
   padding: 26px 30px;
 }
+form label.row {
+  grid-template-columns: 84px 1fr;
+}
 .brand {
   display: flex;
   align-items: center;

@@ -28,6 +28,10 @@ const corners = computed(() => {
   const bad = parts.find((_, i) => list[i]!.length !== 2 || list[i]!.some(Number.isNaN))
   return { bad, list: list.map(([x, y]) => ({ x: x!, y: y! })) }
 })
+const enclosed = computed(() => {
+  const c = corners.value.list
+  return Math.abs(c.reduce((sum, a, i) => sum + a.x * c[(i + 1) % c.length]!.y - c[(i + 1) % c.length]!.x * a.y, 0)) / 2
+})
 const box = computed(() => {
   const all = [...(current.value?.rooms ?? []).flatMap((r) => r.room.outline ?? []), ...(corners.value.bad ? [] : corners.value.list)]
   if (!all.length) return { x: 0, y: 0, w: 20, h: 12 }
@@ -119,6 +123,10 @@ const missing = computed(() => current.value?.rooms.filter((r) => (r.room.outlin
           <p class="dim">Corners in order around the room, each as x,y in metres east and south of the floor’s origin:</p>
           <textarea v-model="text" class="field mono" rows="6" :disabled="!store.may('engineer')" placeholder="0,0 10,0 10,7 0,7" aria-label="Corners" />
           <p v-if="corners.bad" class="wrong">✕ ‘{{ corners.bad }}’ is not a corner.</p>
+          <p v-else-if="corners.list.length >= 3" class="dim">
+            Encloses <span class="mono">{{ enclosed.toFixed(1) }} m²</span
+            >{{ room.room.areaSquareMetres ? `; the room is entered with ${room.room.areaSquareMetres} m²` : '' }}.
+          </p>
           <button class="btn main" :disabled="!store.may('engineer')">Save the outline</button>
         </form>
       </div>

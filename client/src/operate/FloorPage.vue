@@ -77,7 +77,7 @@ const plan = ref<HTMLElement>()
 const { width: planWidth } = useElementSize(plan)
 /** Letter height in metres: as large as the room allows, but on any screen no more than fits the eye. */
 const ideal = () => (box.value.w / Math.max(200, planWidth.value)) * 17
-const fit = (r: Schemas['FloorRoom']) => Math.min(ideal(), r.labelRadius / 2.1, (r.labelRadius * 2.9) / Math.max(10, r.name.length))
+const fit = (r: Schemas['FloorRoom']) => Math.min(ideal(), r.labelRadius / 2.1, (roomWidth(r) * 1.55) / Math.max(10, r.name.length))
 /** Letter height of a label in one line, for a room too low for three: null when three lines read better. */
 function line(r: Schemas['FloorRoom']) {
   const [free, top] = [roomWidth(r), ideal()]

@@ -39,7 +39,9 @@ const shown = computed(() =>
           <template v-if="b.definition.numbers.length">
             <dt>Settings</dt>
             <dd>
-              {{ b.definition.numbers.map((n) => `${n.label} ${n.default} ${['difference', 'measured', 'out'].includes(n.unit) ? '' : n.unit}`).join(', ') }}
+              {{
+                b.definition.numbers.map((n) => `${n.label} ${n.default} ${['difference', 'measured', 'out'].includes(n.unit) ? '' : n.unit}`.trim()).join(', ')
+              }}
             </dd>
           </template>
         </dl>
