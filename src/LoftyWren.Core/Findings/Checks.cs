@@ -4,6 +4,7 @@ using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Schedules;
 using LoftyWren.Core.Sequences;
+using LoftyWren.Core.Tags;
 
 namespace LoftyWren.Core.Findings;
 
@@ -21,6 +22,16 @@ public static class Checks
         Schedule schedule => OnSchedule(project, schedule).Concat(Masked(project, schedule)),
         _ => [],
     };
+
+    /// <summary>The findings on a record's tags: two rules that give one tag different values.</summary>
+    public static IEnumerable<Finding> OnTags(Project project, TaggedRecord record, TaggingRules rules)
+    {
+        var conflicts = new List<TagConflict>();
+        rules.Derive(project, record, conflicts);
+        return conflicts.Select(c => new Finding($"tag-conflict|{record.Id}|{c.Winner.Name}|{c.Loser.Id}", "tag-conflict", Severity.Medium, record.Id,
+            $"Two tagging rules disagree on the tag {c.Winner.Name} of ‘{record.Name}’.",
+            $"The first gives {c.Winner.Value} ({c.Winner.Why}); rule ‘{c.Loser.Name}’ would give {c.Value}. The first one wins. Narrow one of their conditions."));
+    }
 
     private static IEnumerable<Finding> OnPoint(Project project, Point point)
     {

@@ -3,6 +3,7 @@ using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Tags;
 
 namespace LoftyWren.Core.Findings;
 
@@ -31,9 +32,10 @@ public sealed class FindingsIndex
     {
         var found = ImmutableDictionary.CreateBuilder<RecordId, ImmutableArray<Finding>>();
         int count = 0;
+        var rules = TaggingRules.Of(project);
         foreach (ProjectRecord record in project.Records)
         {
-            ImmutableArray<Finding> on = [.. Checks.On(project, record)];
+            ImmutableArray<Finding> on = Check(project, record, rules);
             if (on.Length == 0) continue;
             found[record.Id] = on;
             count += on.Length;
@@ -41,10 +43,11 @@ public sealed class FindingsIndex
         return new FindingsIndex(found.ToImmutable(), count);
     }
 
-    /// <summary>Checks what an accepted change set could have touched.</summary>
-    public FindingsIndex After(Project before, Project after, IEnumerable<RecordId> changed)
+    /// <summary>Checks what an accepted change set could have touched; <paramref name="retagged"/> are records whose tags were derived again.</summary>
+    public FindingsIndex After(Project before, Project after, IEnumerable<RecordId> changed, IEnumerable<RecordId>? retagged = null)
     {
-        var touched = new HashSet<RecordId>();
+        var touched = new HashSet<RecordId>(retagged ?? []);
+        var rules = TaggingRules.Of(after);
         foreach (RecordId id in changed)
         {
             Reach(before, id, touched, 3);
@@ -55,13 +58,16 @@ public sealed class FindingsIndex
         foreach (RecordId id in touched)
         {
             if (found.TryGetValue(id, out var old)) count -= old.Length;
-            ImmutableArray<Finding> now = after.Find(id) is { } record ? [.. Checks.On(after, record)] : [];
+            ImmutableArray<Finding> now = after.Find(id) is { } record ? Check(after, record, rules) : [];
             if (now.Length == 0) found.Remove(id);
             else found[id] = now;
             count += now.Length;
         }
         return new FindingsIndex(found.ToImmutable(), count);
     }
+
+    private static ImmutableArray<Finding> Check(Project project, ProjectRecord record, TaggingRules rules) =>
+        record is TaggedRecord tagged ? [.. Checks.On(project, record), .. Checks.OnTags(project, tagged, rules)] : [.. Checks.On(project, record)];
 
     private static void Reach(Project project, RecordId id, HashSet<RecordId> touched, int steps)
     {

@@ -49,13 +49,13 @@ public sealed record ControllerImage
         foreach (Fitting fitting in own)
         {
             records[fitting.Id] = fitting;
-            if (project.Find(fitting.PointId) is { } point) records[point.Id] = point;
+            if (project.Find<Point>(fitting.PointId) is { } point) records[point.Id] = Run(point);
         }
         void Read(RecordId pointId)
         {
             if (home.Contains(pointId) || project.Find<Point>(pointId) is not { } point) return;
             if (project.Find<Fitting>(project.Holder($"source|{pointId}")) is not { } source) return;
-            records[pointId] = point;
+            records[pointId] = Run(point);
             remote[pointId] = source.ControllerId;
         }
         foreach (Sequence sequence in project.Referrers<Sequence>(controller.Id))
@@ -82,6 +82,9 @@ public sealed record ControllerImage
             Records = [.. records.Values.OrderBy(r => r.Id)],
             Remote = [.. remote.OrderBy(r => r.Key).Select(r => new RemotePoint(r.Key, r.Value))],
         };
+
+        // Tags are for people and programs that look at the project; no controller runs them.
+        static Point Run(Point point) => point.Tags is null && point.TemplateTags is null ? point : point with { Tags = null, TemplateTags = null };
 
         // A controller only carries the drives of its own outputs; another controller's are none of its business.
         Schedule Narrow(Schedule schedule) => schedule with { Drives = [.. schedule.Drives.Where(d => home.Contains(d.PointId))] };

@@ -1,5 +1,6 @@
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Tags;
 using NodaTime;
 
 namespace LoftyWren.Core.Places;
@@ -21,7 +22,7 @@ public enum PlaceKind
 public readonly record struct Corner(double X, double Y);
 
 /// <summary>A site, building, floor or room.</summary>
-public sealed record Place : ProjectRecord
+public sealed record Place : TaggedRecord
 {
     /// <summary>The key that only the project's one site holds.</summary>
     public const string SiteKey = "the-site";
@@ -66,7 +67,7 @@ public sealed record Place : ProjectRecord
     /// <inheritdoc/>
     public override IEnumerable<Refusal> Check(Project project)
     {
-        foreach (Refusal refusal in CheckName()) yield return refusal;
+        foreach (Refusal refusal in CheckName().Concat(CheckTags())) yield return refusal;
         if (Kind == PlaceKind.Site)
         {
             if (In is not null) yield return new Refusal(Id, "in", "A site is not inside anything.");

@@ -1,11 +1,12 @@
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Tags;
 
 namespace LoftyWren.Core.Points;
 
 /// <summary>A piece of equipment in a place: a fan, a kiln, a fan-coil.</summary>
-public sealed record Equipment : ProjectRecord
+public sealed record Equipment : TaggedRecord
 {
     /// <summary>The kinds the virtual site has a stand-in for, and those that only carry points.</summary>
     public static IReadOnlyList<string> Kinds { get; } =
@@ -43,7 +44,7 @@ public sealed record Equipment : ProjectRecord
     /// <inheritdoc/>
     public override IEnumerable<Refusal> Check(Project project)
     {
-        foreach (Refusal refusal in CheckName()) yield return refusal;
+        foreach (Refusal refusal in CheckName().Concat(CheckTags())) yield return refusal;
         foreach (Refusal refusal in CheckReference<Place>(project, PlaceId, "placeId", "place")) yield return refusal;
         if (!Kinds.Contains(Kind)) yield return new Refusal(Id, "kind", $"‘{Kind}’ is not a kind of equipment. Use one of: {string.Join(", ", Kinds)}.");
         RecordId? up = PartOf;

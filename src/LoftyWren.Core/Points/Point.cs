@@ -1,6 +1,7 @@
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Tags;
 
 namespace LoftyWren.Core.Points;
 
@@ -29,7 +30,7 @@ public enum PointRole
 }
 
 /// <summary>One value of a piece of equipment or a place.</summary>
-public sealed record Point : ProjectRecord
+public sealed record Point : TaggedRecord
 {
     /// <summary>The equipment or place it belongs to.</summary>
     public required RecordId OwnerId { get; init; }
@@ -84,7 +85,7 @@ public sealed record Point : ProjectRecord
     /// <inheritdoc/>
     public override IEnumerable<Refusal> Check(Project project)
     {
-        foreach (Refusal refusal in CheckName()) yield return refusal;
+        foreach (Refusal refusal in CheckName().Concat(CheckTags())) yield return refusal;
         if (project.Find(OwnerId) is not (Place or Equipment)) yield return new Refusal(Id, "ownerId", $"‘{Name}’ belongs to something that is neither a place nor equipment.");
         if (Kind == PointKind.Analog)
         {

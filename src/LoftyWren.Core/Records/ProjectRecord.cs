@@ -6,6 +6,7 @@ using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Schedules;
 using LoftyWren.Core.Sequences;
+using LoftyWren.Core.Tags;
 using LoftyWren.Core.Trends;
 
 namespace LoftyWren.Core.Records;
@@ -21,6 +22,7 @@ namespace LoftyWren.Core.Records;
 [JsonDerivedType(typeof(Schedule), "schedule")]
 [JsonDerivedType(typeof(TrendLog), "trend")]
 [JsonDerivedType(typeof(AlarmRule), "alarm")]
+[JsonDerivedType(typeof(TaggingRule), "taggingRule")]
 public abstract record ProjectRecord
 {
     /// <summary>The record's identity.</summary>

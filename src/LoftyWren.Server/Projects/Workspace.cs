@@ -2,6 +2,7 @@ using LoftyWren.Core.Findings;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Search;
+using LoftyWren.Core.Tags;
 using LoftyWren.Storage.Projects;
 
 namespace LoftyWren.Server.Projects;
@@ -21,17 +22,20 @@ public sealed class Workspace
         _store = store;
         _clock = clock;
         Project project = store.Load();
-        _state = new State(project, FindingsIndex.Full(project));
+        _state = new State(project, FindingsIndex.Full(project), TagIndex.Full(project));
         Finder.Fill(project);
     }
 
-    private sealed record State(Project Project, FindingsIndex Findings);
+    private sealed record State(Project Project, FindingsIndex Findings, TagIndex Tags);
 
     /// <summary>The project as it is.</summary>
     public Project Project => _state.Project;
 
     /// <summary>Its findings.</summary>
     public FindingsIndex Findings => _state.Findings;
+
+    /// <summary>The tags of its records.</summary>
+    public TagIndex Tags => _state.Tags;
 
     /// <summary>The search over it.</summary>
     public Finder Finder { get; } = new();
@@ -94,8 +98,9 @@ public sealed class Workspace
             if (outcome.Entry is null) return outcome;
             entry = outcome.Entry;
             _store.Write(entry);
-            FindingsIndex findings = before.Findings.After(before.Project, outcome.After!, entry.Changes.Select(c => c.Id));
-            _state = new State(outcome.After!, findings);
+            TagIndex tags = before.Tags.After(outcome.After!, entry.Changes);
+            FindingsIndex findings = before.Findings.After(before.Project, outcome.After!, entry.Changes.Select(c => c.Id), tags.Derived);
+            _state = new State(outcome.After!, findings, tags);
             Finder.Follow(entry.Changes);
             Note(entry);
         }

@@ -1,0 +1,148 @@
+using LoftyWren.Core.Places;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+
+namespace LoftyWren.Core.Tags;
+
+/// <summary>What a condition asks of a record: its texts, folded to small letters, and the tags it has so far.</summary>
+internal sealed class RuleSubject(Project project, TaggedRecord record, IReadOnlyDictionary<string, DerivedTag> tags)
+{
+    private readonly string?[] _texts = new string?[RuleCondition.Fields.Count];
+
+    public bool Has(string tag) => tags.ContainsKey(tag);
+
+    public string Text(int field) => _texts[field] ??= Read(RuleCondition.Fields[field]).ToLowerInvariant();
+
+    private string Read(string field) => field switch
+    {
+        "name" => record.Name,
+        "record" => record.Noun,
+        "kind" => record switch { Point p => p.Kind.ToString(), Equipment e => e.Kind, _ => record.Noun },
+        "role" => (record as Point)?.Role.ToString() ?? "",
+        "unit" => (record as Point)?.Unit ?? "",
+        "description" => (record as Point)?.Description ?? "",
+        "place" => string.Join(" › ", project.Lineage(record.Id).OfType<Place>().Select(p => p.Name).Reverse()),
+        "equipment" => Owner()?.Name ?? "",
+        _ => Owner()?.Kind ?? "",
+    };
+
+    private Equipment? Owner() => record as Equipment ?? project.Lineage(record.Id).OfType<Equipment>().FirstOrDefault();
+}
+
+/// <summary>
+/// A condition of a tagging rule: tests of fields, tied with <c>and</c>, <c>or</c>, <c>not</c> and parentheses. A test is
+/// a field, one of <c>is</c>, <c>contains</c>, <c>begins</c>, <c>matches</c> (with * for any letters and ? for one), and
+/// a text in quotes; or <c>has</c> and a tag. Letter case does not count.
+/// </summary>
+public sealed class RuleCondition
+{
+    private readonly Func<RuleSubject, bool> _holds;
+
+    private RuleCondition(Func<RuleSubject, bool> holds) => _holds = holds;
+
+    /// <summary>The fields a condition may test.</summary>
+    public static IReadOnlyList<string> Fields { get; } = ["name", "record", "kind", "role", "unit", "description", "place", "equipment", "equipmentKind"];
+
+    /// <summary>Reads a condition.</summary>
+    /// <exception cref="TagSyntaxException">It cannot be read; says where and what would be right.</exception>
+    public static RuleCondition Parse(string text)
+    {
+        if (text.Length > 2000) throw new TagSyntaxException(2000, "A condition has at most 2000 characters.");
+        var reader = new Zinc.ScalarReader(text, isFilter: true);
+        var holds = Or(reader, 0);
+        reader.End();
+        return new RuleCondition(holds);
+    }
+
+    internal bool Holds(RuleSubject subject) => _holds(subject);
+
+    private static Func<RuleSubject, bool> Or(Zinc.ScalarReader reader, int depth)
+    {
+        var left = And(reader, depth);
+        while (Word(reader, "or"))
+        {
+            var (a, b) = (left, And(reader, depth));
+            left = s => a(s) || b(s);
+        }
+        return left;
+    }
+
+    private static Func<RuleSubject, bool> And(Zinc.ScalarReader reader, int depth)
+    {
+        var left = Test(reader, depth);
+        while (Word(reader, "and"))
+        {
+            var (a, b) = (left, Test(reader, depth));
+            left = s => a(s) && b(s);
+        }
+        return left;
+    }
+
+    private static Func<RuleSubject, bool> Test(Zinc.ScalarReader reader, int depth)
+    {
+        if (depth > 60) throw new TagSyntaxException(reader.At, "Parentheses go at most 60 deep.");
+        if (Word(reader, "not"))
+        {
+            var inner = Test(reader, depth + 1);
+            return s => !inner(s);
+        }
+        reader.Space();
+        if (reader.Now == '(')
+        {
+            int open = reader.At++;
+            var inner = Or(reader, depth + 1);
+            reader.Space();
+            if (reader.Now != ')') throw new TagSyntaxException(reader.At, $"The parenthesis opened at character {open + 1} is not closed.");
+            reader.At++;
+            return inner;
+        }
+        int from = reader.At;
+        if (reader.Now == '\0') throw new TagSyntaxException(from, $"A test is missing here. Begin with one of: {string.Join(", ", Fields)}, has.");
+        string field = reader.While(char.IsAsciiLetter, "a field");
+        reader.Space();
+        if (field == "has")
+        {
+            string tag = reader.While(c => char.IsAsciiLetterOrDigit(c) || c == '_', "a tag's name");
+            return s => s.Has(tag);
+        }
+        int index = Fields.ToList().IndexOf(field);
+        if (index < 0) throw new TagSyntaxException(from, $"‘{field}’ is no field. Use one of: {string.Join(", ", Fields)}, has.");
+        int at = reader.At;
+        string op = reader.While(char.IsAsciiLetter, "a comparison (is, contains, begins or matches)");
+        reader.Space();
+        if (reader.Now != '"') throw new TagSyntaxException(reader.At, $"Put what {field} {op} in quotes, such as {field} {op} \"supply\".");
+        string text = ((TextValue)reader.Scalar()).Value.ToLowerInvariant();
+        return op switch
+        {
+            "is" => s => s.Text(index) == text,
+            "contains" => s => s.Text(index).Contains(text, StringComparison.Ordinal),
+            "begins" => s => s.Text(index).StartsWith(text, StringComparison.Ordinal),
+            "matches" => s => Matches(s.Text(index), text),
+            _ => throw new TagSyntaxException(at, $"‘{op}’ is no comparison. Use is, contains, begins or matches."),
+        };
+    }
+
+    /// <summary>Whether a text matches a pattern with * and ?; the time is proportional to their product, whatever the pattern.</summary>
+    internal static bool Matches(string text, string pattern)
+    {
+        int t = 0, p = 0, star = -1, mark = 0;
+        while (t < text.Length)
+        {
+            if (p < pattern.Length && pattern[p] == '*') (star, mark) = (p++, t);
+            else if (p < pattern.Length && (pattern[p] == '?' || pattern[p] == text[t])) (p, t) = (p + 1, t + 1);
+            else if (star >= 0) (p, t) = (star + 1, ++mark);
+            else return false;
+        }
+        while (p < pattern.Length && pattern[p] == '*') p++;
+        return p == pattern.Length;
+    }
+
+    private static bool Word(Zinc.ScalarReader reader, string word)
+    {
+        reader.Space();
+        int end = reader.At + word.Length;
+        if (!reader.Text.AsSpan(reader.At).StartsWith(word, StringComparison.Ordinal) || (end < reader.Text.Length && char.IsAsciiLetterOrDigit(reader.Text[end]))) return false;
+        reader.At = end;
+        return true;
+    }
+}

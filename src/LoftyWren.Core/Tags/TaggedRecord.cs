@@ -1,0 +1,43 @@
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.Core.Tags;
+
+/// <summary>A record that carries semantic tags: a place, equipment or a point.</summary>
+public abstract record TaggedRecord : ProjectRecord
+{
+    private const int MostTags = 100;
+
+    /// <summary>Direct tags: name to Zinc scalar, <c>M</c> for a marker.</summary>
+    public IReadOnlyDictionary<string, string>? Tags { get; init; }
+
+    /// <summary>Tags that the template it was placed from gives it.</summary>
+    public IReadOnlyDictionary<string, string>? TemplateTags { get; init; }
+
+    /// <summary>Refuses tags whose name or value cannot be read.</summary>
+    protected IEnumerable<Refusal> CheckTags()
+    {
+        foreach (var (name, text) in (Tags ?? Nothing).Concat(TemplateTags ?? Nothing))
+        {
+            if (Refuse(name, text) is { } sentence) yield return new Refusal(Id, "tags", sentence);
+        }
+        if ((Tags?.Count ?? 0) > MostTags) yield return new Refusal(Id, "tags", $"‘{Name}’ has {Tags!.Count} direct tags; a record has at most {MostTags}.");
+    }
+
+    /// <summary>Why a tag cannot be, or null when it can.</summary>
+    public static string? Refuse(string name, string text)
+    {
+        if (!TagSet.IsName(name)) return $"‘{name}’ is not a tag's name: it begins with a small letter, then come letters, digits and underscores.";
+        if (text.Length > 1000) return $"The value of the tag ‘{name}’ is longer than 1000 characters.";
+        try
+        {
+            Zinc.Read(text);
+            return null;
+        }
+        catch (TagSyntaxException e)
+        {
+            return $"The tag ‘{name}’ has the value {text}, which cannot be read at character {e.At + 1}: {e.Message}";
+        }
+    }
+
+    private static readonly Dictionary<string, string> Nothing = [];
+}

@@ -1,0 +1,144 @@
+using System.Text.Json;
+using LoftyWren.Core.Places;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.Core.Tags;
+
+/// <summary>Where a tag comes from.</summary>
+public enum TagOrigin
+{
+    /// <summary>Written on the record.</summary>
+    Direct,
+    /// <summary>Given by the template it was placed from.</summary>
+    Template,
+    /// <summary>Follows from what it is and where it is.</summary>
+    Model,
+    /// <summary>Given by a tagging rule.</summary>
+    Rule,
+}
+
+/// <summary>One tag of a record, where it comes from, and why in words.</summary>
+public sealed record DerivedTag(string Name, TagValue Value, TagOrigin Origin, string Why, RecordId? RuleId = null);
+
+/// <summary>Two sources give one tag different values: the one that won and the rule that lost.</summary>
+public sealed record TagConflict(DerivedTag Winner, TaggingRule Loser, TagValue Value);
+
+/// <summary>The tagging rules of a project, read once and in order.</summary>
+public sealed class TaggingRules
+{
+    private readonly (TaggingRule Rule, RuleCondition Condition, (string Name, TagValue Value)[] Gives)[] _rules;
+
+    private TaggingRules((TaggingRule, RuleCondition, (string, TagValue)[])[] rules) => _rules = rules;
+
+    /// <summary>The rules of a project.</summary>
+    public static TaggingRules Of(Project project) => new([.. project.All<TaggingRule>()
+        .OrderBy(r => r.Order).ThenBy(r => r.Name, StringComparer.Ordinal)
+        .Select(r => (r, RuleCondition.Parse(r.Condition), r.Gives.Select(g => (string.Intern(g.Key), Zinc.Read(g.Value))).ToArray()))]);
+
+    /// <summary>All tags of a record: direct ones first, then the template's, the model's, the rules'. Rules may build on each other's tags.</summary>
+    public IReadOnlyDictionary<string, DerivedTag> Derive(Project project, TaggedRecord record, List<TagConflict>? conflicts = null)
+    {
+        var tags = new Dictionary<string, DerivedTag>();
+        foreach (var (name, text) in record.Tags ?? None) tags[name] = new DerivedTag(name, Zinc.Read(text), TagOrigin.Direct, "written on the record");
+        foreach (var (name, text) in record.TemplateTags ?? None) tags.TryAdd(name, new DerivedTag(name, Zinc.Read(text), TagOrigin.Template, "from its template"));
+        Model.Give(project, record, (name, value, why) => tags.TryAdd(name, new DerivedTag(name, value, TagOrigin.Model, why)));
+        var held = new bool[_rules.Length];
+        var subject = new RuleSubject(project, record, tags);
+        // Tags are only ever added, so this ends; a rule that leans on a later rule's tag gets its turn in the next round.
+        for (bool more = true; more;)
+        {
+            more = false;
+            for (int i = 0; i < _rules.Length; i++)
+            {
+                var (rule, condition, gives) = _rules[i];
+                if (held[i] || !condition.Holds(subject)) continue;
+                held[i] = true;
+                foreach (var (name, value) in gives)
+                {
+                    if (tags.TryGetValue(name, out DerivedTag? there))
+                    {
+                        if (!there.Value.Equals(value) && there.Origin == TagOrigin.Rule) conflicts?.Add(new TagConflict(there, rule, value));
+                    }
+                    else
+                    {
+                        tags[name] = new DerivedTag(name, value, TagOrigin.Rule, $"rule ‘{rule.Name}’: {rule.Condition}", rule.Id);
+                        more = true;
+                    }
+                }
+            }
+        }
+        return tags;
+    }
+
+    private static readonly Dictionary<string, string> None = [];
+}
+
+/// <summary>The common definitions that ship, and the tags that follow from what a record is and where it stands.</summary>
+public static class Model
+{
+    private static readonly Shipped Data = JsonSerializer.Deserialize<Shipped>(typeof(Model).Assembly.GetManifestResourceStream("definitions.json")!, RecordJson.Options)!;
+
+    /// <summary>The common tags: name, sort (marker, number, text, ref …) and what it means.</summary>
+    public static IReadOnlyList<Definition> Definitions => Data.Tags;
+
+    /// <summary>Tagging rules to begin with.</summary>
+    public static IReadOnlyList<TaggingRule> StarterRules { get; } = [.. Data.Rules.Select((r, i) => new TaggingRule { Id = new($"rule-{r.Name.ToLowerInvariant().Replace(' ', '-').Replace("₂", "2")}"), Name = r.Name, Condition = r.Condition, Gives = r.Gives.ToDictionary(g => g, _ => "M"), Order = i + 1 })];
+
+    /// <summary>The name of one of our units in the open unit list.</summary>
+    public static string UnitName(string symbol) => Data.Units.GetValueOrDefault(symbol, symbol);
+
+    /// <summary>Gives every tag that follows from the model.</summary>
+    public static void Give(Project project, TaggedRecord record, Action<string, TagValue, string> give)
+    {
+        void Mark(string why, params ReadOnlySpan<string> names)
+        {
+            foreach (string name in names) give(name, TagValue.Marker, why);
+        }
+        void Refer(string name, ProjectRecord? to, string why)
+        {
+            if (to is not null) give(name, new RefValue(to.Id.Value, to.Name), why);
+        }
+        give("dis", new TextValue(record.Name), "its name");
+        var lineage = project.Lineage(record.Id).Skip(1).ToList();
+        Place? At(PlaceKind kind) => lineage.OfType<Place>().FirstOrDefault(p => p.Kind == kind);
+        if (record is not Place { Kind: PlaceKind.Site }) Refer("siteRef", At(PlaceKind.Site), "where it is");
+        switch (record)
+        {
+            case Place place:
+                if (place.Kind == PlaceKind.Site) Mark("it is the site", "site");
+                else Mark($"it is a {place.Noun}", "space", place.Noun);
+                if (place.Kind == PlaceKind.Site && place.TimeZone is { } zone) give("tz", new TextValue(zone[(zone.LastIndexOf('/') + 1)..]), "its time zone");
+                if (place.Kind is PlaceKind.Floor or PlaceKind.Room) Refer("spaceRef", lineage.FirstOrDefault(), "where it is");
+                if (place.Kind == PlaceKind.Floor) give("floorNum", new NumberValue(place.Order), "its level");
+                if (place.Kind == PlaceKind.Room) Refer("floorRef", At(PlaceKind.Floor), "where it is");
+                if (place.AreaSquareMetres is { } area) give("area", new NumberValue(area, "m²"), "its area");
+                break;
+            case Equipment equipment:
+                Mark("it is equipment", "equip");
+                Refer("spaceRef", lineage.OfType<Place>().FirstOrDefault(), "where it stands");
+                if (equipment.PartOf is { } whole) Refer("equipRef", project.Find(whole), "what it is part of");
+                foreach (string tag in Data.Equipment.GetValueOrDefault(equipment.Kind, [])) Mark($"its kind is {equipment.Kind}", tag);
+                break;
+            case Point point:
+                Mark("it is a point", "point");
+                Refer("equipRef", lineage.OfType<Equipment>().FirstOrDefault(), "what it belongs to");
+                Refer("spaceRef", lineage.OfType<Place>().FirstOrDefault(), "where it is");
+                Mark($"its role is {point.Role.ToString().ToLowerInvariant()}", point.Role switch { PointRole.Sensor => "sensor", PointRole.Command => "cmd", PointRole.Setpoint => "sp", _ => "point" });
+                give("kind", new TextValue(point.Kind switch { PointKind.Analog => "Number", PointKind.Binary => "Bool", _ => "Str" }), $"it is {point.Kind.ToString().ToLowerInvariant()}");
+                if (point.Unit is { Length: > 0 } unit) give("unit", new TextValue(UnitName(unit)), "its unit");
+                if (point.StateTexts.Count > 0) give("enum", new TextValue(string.Join(",", point.StateTexts)), "its state texts");
+                if (point.Low is { } low) give("minVal", new NumberValue(low, point.Unit is null ? null : UnitName(point.Unit)), "its low limit");
+                if (point.High is { } high) give("maxVal", new NumberValue(high, point.Unit is null ? null : UnitName(point.Unit)), "its high limit");
+                break;
+        }
+    }
+
+    /// <summary>A common tag.</summary>
+    public sealed record Definition(string Name, string Sort, string Meaning);
+
+    private sealed record Shipped(IReadOnlyList<Definition> Tags, IReadOnlyDictionary<string, string[]> Equipment, IReadOnlyDictionary<string, string> Units, IReadOnlyList<ShippedRule> Rules);
+
+    private sealed record ShippedRule(string Name, string Condition, IReadOnlyList<string> Gives);
+}
