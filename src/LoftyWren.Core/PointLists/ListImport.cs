@@ -1,0 +1,377 @@
+using System.Globalization;
+using LoftyWren.Core.Places;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Tags;
+
+namespace LoftyWren.Core.PointLists;
+
+/// <summary>What a row comes to.</summary>
+public enum RowVerdict
+{
+    /// <summary>It adds a record or more.</summary>
+    Adds,
+    /// <summary>It changes what is there.</summary>
+    Changes,
+    /// <summary>All it says is so already.</summary>
+    Same,
+    /// <summary>It cannot be taken as it is.</summary>
+    Bad,
+}
+
+/// <summary>A cell that cannot be taken: sheet, row (from 1), column letters, and what would be right.</summary>
+public sealed record BadCell(string Sheet, int Row, string Column, string Sentence);
+
+/// <summary>One row of a list and what it comes to, in words.</summary>
+public sealed record ImportLine(int Row, RowVerdict Verdict, string Words);
+
+/// <summary>Exactly what an import would do. The edits are those of the good rows.</summary>
+public sealed record ImportPlan(IReadOnlyList<Edit> Edits, IReadOnlyList<ImportLine> Lines, IReadOnlyList<BadCell> BadCells, IReadOnlyDictionary<string, int> Counts)
+{
+    /// <summary>How many rows came to this.</summary>
+    public int Count(RowVerdict verdict) => Lines.Count(l => l.Verdict == verdict);
+}
+
+/// <summary>Equipment that a row asks to be placed from a template; answers its records, or a sentence why not.</summary>
+public delegate (IReadOnlyList<ProjectRecord> Records, string? Refusal) PlaceTemplate(string template, string equipmentName, Place room);
+
+/// <summary>
+/// Turns a list into edits: places, equipment and points are found by their names, made where they are missing, changed
+/// where a filled cell says otherwise. An empty cell says nothing. Importing the same list twice changes nothing.
+/// </summary>
+public sealed class ListImport
+{
+    private readonly Project _project;
+    private readonly Sheet _sheet;
+    private readonly ListMapping _mapping;
+    private readonly PlaceTemplate? _place;
+    private readonly Dictionary<string, ProjectRecord> _byKey = [];
+    private readonly Dictionary<RecordId, ProjectRecord> _now = [];
+    private readonly Dictionary<RecordId, int> _rowOf = [];
+    private readonly List<BadCell> _bad = [];
+    private readonly HashSet<int> _skip;
+    private int _row;
+
+    private ListImport(Project project, Sheet sheet, ListMapping mapping, PlaceTemplate? place, HashSet<int> skip)
+    {
+        _project = project;
+        _sheet = sheet;
+        _mapping = mapping;
+        _place = place;
+        _skip = skip;
+    }
+
+    /// <summary>Works out what a list would do to a project. Nothing is changed.</summary>
+    public static ImportPlan Plan(Project project, Sheet sheet, ListMapping mapping, PlaceTemplate? place = null)
+    {
+        var skip = new HashSet<int>();
+        var refused = new List<BadCell>();
+        // A row can be right by itself and refused by the project; it is then left out and the rest tried again.
+        for (int round = 0; ; round++)
+        {
+            var import = new ListImport(project, sheet, mapping, place, skip);
+            ImportPlan plan = import.Work();
+            if (plan.Edits.Count == 0) return plan with { BadCells = Ordered(refused, plan.BadCells) };
+            ChangeOutcome outcome = Changes.Apply(project, new ChangeSet(plan.Edits, "import", 0, "Imported"));
+            if (outcome.Accepted) return plan with { BadCells = Ordered(refused, plan.BadCells) };
+            int before = skip.Count;
+            foreach (Refusal refusal in outcome.Refusals)
+            {
+                int row = import._rowOf.GetValueOrDefault(refusal.RecordId, -1);
+                if (row < 0 || !skip.Add(row)) continue;
+                refused.Add(new BadCell(sheet.Name, row + 1, import.ColumnOf(refusal.Field), refusal.Sentence));
+            }
+            if (skip.Count == before || round > 50)
+            {
+                string why = outcome.Refusals.Count > 0 ? outcome.Refusals[0].Sentence : "Somebody else is changing the same records.";
+                return plan with { Edits = [], BadCells = [.. refused, new BadCell(sheet.Name, 0, "", why)] };
+            }
+        }
+
+        static IReadOnlyList<BadCell> Ordered(List<BadCell> a, IReadOnlyList<BadCell> b) => [.. a.Concat(b).OrderBy(c => c.Row)];
+    }
+
+    private ImportPlan Work()
+    {
+        var lines = new List<ImportLine>();
+        var above = new Dictionary<ListField, string>();
+        for (_row = _mapping.HeaderRow + 1; _row < _sheet.Rows.Count; _row++)
+        {
+            if (_sheet.Rows[_row].All(string.IsNullOrWhiteSpace)) continue;
+            if (_skip.Contains(_row))
+            {
+                lines.Add(new ImportLine(_row + 1, RowVerdict.Bad, "The project does not take it"));
+                continue;
+            }
+            var cells = new Dictionary<ListField, string>();
+            for (int c = 0; c < _mapping.Columns.Count; c++)
+            {
+                string cell = _sheet.Cell(_row, c);
+                if (_mapping.Columns[c] != ListField.None && cell.Length > 0) cells[_mapping.Columns[c]] = Translate(_mapping.Columns[c], cell);
+            }
+            FillFromAbove(cells, above);
+            int bad = _bad.Count;
+            var words = new List<string>();
+            bool added = false, changed = false;
+            var writes = new List<ProjectRecord>();
+            Read(cells, writes);
+            if (_bad.Count > bad)
+            {
+                // Nothing of a bad row is taken, but what it names is not forgotten either.
+                foreach (ProjectRecord write in writes) Forget(write);
+                lines.Add(new ImportLine(_row + 1, RowVerdict.Bad, _bad[bad].Sentence));
+                continue;
+            }
+            foreach (ProjectRecord write in writes)
+            {
+                ProjectRecord? before = _now.GetValueOrDefault(write.Id) ?? _project.Find(write.Id);
+                if (before is null) added = true;
+                else if (!RecordJson.Same(before, write)) changed = true;
+                else continue;
+                words.Add(before is null ? $"adds {write.Noun} ‘{write.Name}’" : $"changes {write.Noun} ‘{write.Name}’: {string.Join(", ", Differences.Fields(before, write, _project.Find).Take(3).Select(f => $"{f.Words} {f.Before ?? "none"} → {f.After ?? "none"}"))}");
+                _now[write.Id] = write;
+                _rowOf.TryAdd(write.Id, _row);
+            }
+            lines.Add(new ImportLine(_row + 1, added ? RowVerdict.Adds : changed ? RowVerdict.Changes : RowVerdict.Same, words.Count == 0 ? "is so already" : string.Join("; ", words.Take(6))));
+        }
+        var edits = _now.Values.Where(r => !RecordJson.Same(_project.Find(r.Id), r)).Select(r => Edit.Of(r, _project.FindEntry(r.Id)?.Revision ?? 0)).ToList();
+        var counts = edits.GroupBy(e => (_project.Find(e.Put!.Id) is null ? "added " : "changed ") + ChangeLabel.Plural(e.Put!.Noun)).ToDictionary(g => g.Key, g => g.Count());
+        return new ImportPlan(edits, lines, _bad, counts);
+    }
+
+    private void FillFromAbove(Dictionary<ListField, string> cells, Dictionary<ListField, string> above)
+    {
+        if (_mapping.BlankIsAbove)
+        {
+            foreach (ListField field in (ListField[])[ListField.Building, ListField.Floor, ListField.Room])
+            {
+                if (cells.TryGetValue(field, out string? named))
+                {
+                    above[field] = named;
+                    // A new floor begins: the room above was on another one.
+                    if (field == ListField.Floor) above.Remove(ListField.Room);
+                    if (field == ListField.Building)
+                    {
+                        above.Remove(ListField.Floor);
+                        above.Remove(ListField.Room);
+                    }
+                }
+                else if (above.TryGetValue(field, out string? before)) cells[field] = before;
+            }
+        }
+        if (!cells.ContainsKey(ListField.Building) && _mapping.Building is { Length: > 0 } one) cells[ListField.Building] = one;
+    }
+
+    private void Read(Dictionary<ListField, string> cells, List<ProjectRecord> writes)
+    {
+        if (_project.Site is not { } site)
+        {
+            Bad(ListField.Building, "The project has no site yet. Name the site first.");
+            return;
+        }
+        Place? building = null, floor = null, room = null;
+        if (cells.TryGetValue(ListField.Building, out string? name)) building = PlaceAt(PlaceKind.Building, site, name, writes, p => p);
+        else if (_project.Referrers<Place>(site.Id).Where(p => p.Kind == PlaceKind.Building).Take(2).ToList() is [var only]) building = only;
+        if (cells.TryGetValue(ListField.Floor, out name))
+        {
+            if (building is null)
+            {
+                Bad(ListField.Floor, $"‘{name}’ is a floor, but of which building? Fill the building's column, or name one building for the whole list.");
+                return;
+            }
+            int? level = cells.TryGetValue(ListField.Level, out string? text) ? (int?)Number(ListField.Level, text) : null;
+            floor = PlaceAt(PlaceKind.Floor, building, name, writes, p => level is { } order ? p with { Order = order } : p);
+        }
+        if (cells.TryGetValue(ListField.Room, out name))
+        {
+            if (floor is null)
+            {
+                Bad(ListField.Room, $"‘{name}’ is a room, but on which floor? Fill the floor's column.");
+                return;
+            }
+            double? area = cells.TryGetValue(ListField.Area, out string? text) ? Number(ListField.Area, text.Replace("m²", "").Replace("m2", "").Trim()) : null;
+            room = PlaceAt(PlaceKind.Room, floor, name, writes, p => p with { AreaSquareMetres = area ?? p.AreaSquareMetres, ShortName = cells.GetValueOrDefault(ListField.ShortName) ?? p.ShortName });
+        }
+        Place? place = room ?? floor ?? building;
+        Equipment? equipment = null;
+        if (cells.TryGetValue(ListField.Equipment, out name))
+        {
+            if (place is null)
+            {
+                Bad(ListField.Equipment, $"‘{name}’ is equipment, but where? Fill a column of its place.");
+                return;
+            }
+            equipment = EquipmentAt(place, name, cells, writes);
+            if (equipment is null) return;
+        }
+        else if (cells.ContainsKey(ListField.Template)) Bad(ListField.Template, "A template needs the name of the equipment to be placed. Fill the equipment's column.");
+        if (cells.TryGetValue(ListField.Point, out name)) PointOf((ProjectRecord?)equipment ?? place, name, cells, writes);
+        if (writes.Count == 0 && _bad.Count == 0) Bad(_mapping.Columns.FirstOrDefault(c => c != ListField.None), "This row names no place, no equipment and no point.");
+    }
+
+    private Place PlaceAt(PlaceKind kind, Place parent, string name, List<ProjectRecord> writes, Func<Place, Place> fill)
+    {
+        string key = $"place|{parent.Id}|{name.ToLowerInvariant()}";
+        Place place = Known<Place>(key) ?? new Place { Id = RecordId.New(kind.ToString().ToLowerInvariant()), Name = name, Kind = kind, In = parent.Id };
+        return Write(key, fill(place), writes);
+    }
+
+    private Equipment? EquipmentAt(Place place, string name, Dictionary<ListField, string> cells, List<ProjectRecord> writes)
+    {
+        string key = $"equipment|{place.Id}|{name.ToLowerInvariant()}";
+        string? kind = null;
+        if (cells.TryGetValue(ListField.EquipmentKind, out string? text))
+        {
+            kind = Equipment.Kinds.FirstOrDefault(k => k.Equals(text, StringComparison.OrdinalIgnoreCase));
+            if (kind is null)
+            {
+                Bad(ListField.EquipmentKind, $"‘{text}’ is not a kind of equipment. Use one of: {string.Join(", ", Equipment.Kinds)}; or say below what it stands for.");
+                return null;
+            }
+        }
+        if (Known<Equipment>(key) is { } there) return Write(key, kind is null ? there : there with { Kind = kind }, writes);
+        if (cells.TryGetValue(ListField.Template, out string? template) && _place is not null)
+        {
+            var (records, refusal) = _place(template, name, place);
+            if (refusal is not null)
+            {
+                Bad(ListField.Template, refusal);
+                return null;
+            }
+            foreach (ProjectRecord record in records) Write(KeyOf(record), record, writes);
+            return records.OfType<Equipment>().First();
+        }
+        return Write(key, new Equipment { Id = RecordId.New("equipment"), Name = name, Kind = kind ?? "other", PlaceId = place.Id }, writes);
+    }
+
+    private void PointOf(ProjectRecord? owner, string name, Dictionary<ListField, string> cells, List<ProjectRecord> writes)
+    {
+        if (owner is null)
+        {
+            Bad(ListField.Point, $"‘{name}’ is a point, but of what? Fill a column of its place or its equipment.");
+            return;
+        }
+        string key = $"point|{owner.Id}|{name.ToLowerInvariant()}";
+        Point? there = Known<Point>(key);
+        (PointKind Kind, PointRole Role)? type = null;
+        if (cells.TryGetValue(ListField.Type, out string? text))
+        {
+            type = ListWords.Type(text);
+            if (type is null) Bad(ListField.Type, $"‘{text}’ is not a type of point. Use AI, AO, AV, DI, DO, BV, MI, MO, MV or SP; or say below what it stands for.");
+        }
+        string? unit = null;
+        if (cells.TryGetValue(ListField.Unit, out text) && text is not ("-" or "–"))
+        {
+            unit = ListWords.Unit(text);
+            if (unit is null) Bad(ListField.Unit, $"‘{text}’ is not a known unit. Use one of: {string.Join(", ", Units.Unit.All.Select(u => u.Symbol))}; or say below what it stands for.");
+        }
+        string[]? states = cells.TryGetValue(ListField.States, out text) ? text.Split(text.Contains('·') ? ['·'] : ['/', '|', ';'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries) : null;
+        PointKind? kind = null;
+        if (cells.TryGetValue(ListField.Kind, out text) && (kind = ListWords.Kind(text)) is null) Bad(ListField.Kind, $"‘{text}’ is not a kind of point. Use analog, binary or multistate.");
+        PointRole? role = null;
+        if (cells.TryGetValue(ListField.Role, out text) && (role = ListWords.Role(text)) is null) Bad(ListField.Role, $"‘{text}’ is not a role. Use sensor, command, setpoint or value.");
+        PointKind itsKind = kind ?? type?.Kind ?? there?.Kind ?? (states is null ? PointKind.Analog : states.Length == 2 ? PointKind.Binary : PointKind.Multistate);
+        PointRole itsRole = role ?? type?.Role ?? there?.Role ?? PointRole.Sensor;
+        Point point = there ?? new Point { Id = RecordId.New("point"), Name = name, OwnerId = owner.Id, Kind = itsKind, Role = itsRole };
+        IReadOnlyList<string> itsStates = states ?? (itsKind == PointKind.Analog ? [] : point.StateTexts.Count > 0 ? point.StateTexts : itsKind == PointKind.Binary ? ["off", "on"] : point.StateTexts);
+        point = point with
+        {
+            Kind = itsKind,
+            Role = itsRole,
+            Unit = itsKind == PointKind.Analog ? unit ?? point.Unit : null,
+            StateTexts = itsKind == PointKind.Analog ? [] : itsStates,
+            Low = cells.TryGetValue(ListField.Low, out text) ? Number(ListField.Low, text) : point.Low,
+            High = cells.TryGetValue(ListField.High, out text) ? Number(ListField.High, text) : point.High,
+            Fallback = itsRole == PointRole.Sensor ? null : cells.TryGetValue(ListField.Fallback, out text) ? Fallback(text, itsStates, itsKind) : point.Fallback ?? (there is null && itsRole == PointRole.Command && itsKind != PointKind.Multistate ? 0 : null),
+            Description = cells.GetValueOrDefault(ListField.Description) ?? point.Description,
+            Tags = cells.TryGetValue(ListField.Tags, out text) ? TagsIn(text) : point.Tags,
+        };
+        Write(key, point, writes);
+    }
+
+    private double? Fallback(string text, IReadOnlyList<string> states, PointKind kind)
+    {
+        int state = states.ToList().FindIndex(s => s.Equals(text, StringComparison.OrdinalIgnoreCase));
+        if (state >= 0) return kind == PointKind.Binary ? state : state + 1;
+        return Number(ListField.Fallback, text);
+    }
+
+    private Dictionary<string, string>? TagsIn(string text)
+    {
+        var tags = new Dictionary<string, string>();
+        try
+        {
+            var reader = new Zinc.ScalarReader(text);
+            for (reader.Space(); reader.Now != '\0'; reader.Space())
+            {
+                string name = reader.While(c => char.IsAsciiLetterOrDigit(c) || c == '_', "a tag's name");
+                TagValue value = TagValue.Marker;
+                if (reader.Now == ':')
+                {
+                    reader.At++;
+                    value = reader.Scalar();
+                }
+                tags[name] = value.ToString();
+                if (TaggedRecord.Refuse(name, tags[name]) is { } sentence) Bad(ListField.Tags, sentence);
+            }
+        }
+        catch (TagSyntaxException e)
+        {
+            Bad(ListField.Tags, $"‘{text}’ cannot be read at character {e.At + 1}: {e.Message}");
+        }
+        return tags.Count == 0 ? null : new Dictionary<string, string>(tags.OrderBy(t => t.Key, StringComparer.Ordinal));
+    }
+
+    private double? Number(ListField field, string text)
+    {
+        // A comma before the last digits is a decimal comma; one that groups thousands is not guessed at.
+        string plain = text.Count(c => c == ',') == 1 && !text.Contains('.') ? text.Replace(',', '.') : text;
+        if (double.TryParse(plain, NumberStyles.Float, CultureInfo.InvariantCulture, out double value) && double.IsFinite(value)) return value;
+        Bad(field, $"‘{text}’ is not a number. Write digits, such as 21.5.");
+        return null;
+    }
+
+    private string Translate(ListField field, string cell) =>
+        _mapping.Words.TryGetValue(field, out var words) && words.TryGetValue(cell, out string? ours) ? ours : cell;
+
+    /// <summary>The record that holds a key, in this list or in the project.</summary>
+    private T? Known<T>(string key) where T : ProjectRecord
+    {
+        if (_byKey.TryGetValue(key, out ProjectRecord? mine)) return (_now.GetValueOrDefault(mine.Id) ?? mine) as T;
+        return _project.Find<T>(_project.Holder(key));
+    }
+
+    private T Write<T>(string key, T record, List<ProjectRecord> writes) where T : ProjectRecord
+    {
+        if (key.Length > 0) _byKey[key] = record;
+        writes.RemoveAll(w => w.Id == record.Id);
+        writes.Add(record);
+        return record;
+    }
+
+    private void Forget(ProjectRecord write)
+    {
+        if (_now.ContainsKey(write.Id) || _project.Find(write.Id) is not null) return;
+        foreach (string key in _byKey.Where(k => k.Value.Id == write.Id).Select(k => k.Key).ToList()) _byKey.Remove(key);
+    }
+
+    private static string KeyOf(ProjectRecord record) => record.UniqueKeys().Select(k => k.Key).FirstOrDefault() ?? "";
+
+    private void Bad(ListField field, string sentence) => _bad.Add(new BadCell(_sheet.Name, _row + 1, ColumnFor(field), sentence));
+
+    private string ColumnFor(ListField field) => _mapping.Columns.ToList().IndexOf(field) is >= 0 and int at ? Sheet.Letters(at) : "";
+
+    /// <summary>The column a refused field of a record came from, as well as can be told.</summary>
+    private string ColumnOf(string field) => ColumnFor(field switch
+    {
+        "unit" => ListField.Unit,
+        "stateTexts" => ListField.States,
+        "low" => ListField.Low,
+        "fallback" => ListField.Fallback,
+        "areaSquareMetres" => ListField.Area,
+        "shortName" => ListField.ShortName,
+        "tags" => ListField.Tags,
+        _ => ListField.Point,
+    });
+}

@@ -1,0 +1,146 @@
+using LoftyWren.Core.Places;
+using LoftyWren.Core.PointLists;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using static LoftyWren.Core.Tests.KilnRoom;
+
+namespace LoftyWren.Core.Tests.PointLists;
+
+public class ListImportTests
+{
+    private static readonly Project Empty = Accept(Core.Projects.Project.Empty, new Place { Id = Site, Name = "Saltmarsh Pottery", Kind = PlaceKind.Site, TimeZone = "Europe/London" });
+
+    private static Sheet List(params string[] rows) => new("Points", [.. rows.Select(r => r.Split(','))]);
+
+    private static ImportPlan Plan(Project project, Sheet sheet, Func<ListMapping, ListMapping>? change = null)
+    {
+        ListMapping mapping = ListMapping.Propose(sheet);
+        return ListImport.Plan(project, sheet, change is null ? mapping : change(mapping));
+    }
+
+    private static Project Import(Project project, Sheet sheet) => Changes.Apply(project, new ChangeSet(Plan(project, sheet).Edits, "engineer", 0)).After!;
+
+    private static readonly Sheet Good = List(
+        "Points of the pottery,,,,,,,,",
+        "Building,Storey,Room,Area m2,Equipment,Point name,Type,Units,Min",
+        "Kiln House,First floor,Kiln room,60,,Room temperature,AI,degC,-20",
+        ",,,,Extract,Extract fan,DO,,",
+        ",,Drying room,42,,Humidity,AI,%rh,0",
+        ",Ground floor,Shop,55,,,,,");
+
+    [Fact]
+    public void Columns_are_proposed_from_headers_and_contents()
+    {
+        ListMapping mapping = ListMapping.Propose(Good);
+        Assert.Equal(1, mapping.HeaderRow);
+        Assert.Equal([ListField.Building, ListField.Floor, ListField.Room, ListField.Area, ListField.Equipment, ListField.Point, ListField.Type, ListField.Unit, ListField.Low], mapping.Columns);
+        Assert.Equal([ListField.Point, ListField.Type, ListField.Unit], ListMapping.Propose(List("Point,x,y", "Fan,DO,", "Temp,AI,°C")).Columns);
+    }
+
+    [Fact]
+    public void A_list_becomes_places_equipment_and_points_with_blanks_read_from_above()
+    {
+        ImportPlan plan = Plan(Empty, Good);
+        Assert.Empty(plan.BadCells);
+        Assert.Equal(4, plan.Count(RowVerdict.Adds));
+        Project project = Import(Empty, Good);
+        Point fan = project.All<Point>().Single(p => p.Name == "Extract fan");
+        Assert.Equal("Kiln House › First floor › Kiln room › Extract", project.PathOf(fan.Id));
+        Assert.Equal((PointKind.Binary, PointRole.Command, 0.0), (fan.Kind, fan.Role, fan.Fallback));
+        Point humidity = project.All<Point>().Single(p => p.Name == "Humidity");
+        Assert.Equal(("%RH", 0.0, "Kiln House › First floor › Drying room"), (humidity.Unit, humidity.Low, project.PathOf(humidity.Id)));
+        Assert.Equal(55, project.All<Place>().Single(p => p.Name == "Shop").AreaSquareMetres);
+        Assert.Equal("Kiln House › Ground floor", project.PathOf(project.All<Place>().Single(p => p.Name == "Shop").Id));
+    }
+
+    [Fact]
+    public void The_same_list_twice_changes_nothing()
+    {
+        Project once = Import(Empty, Good);
+        ImportPlan again = Plan(once, Good);
+        Assert.Empty(again.Edits);
+        Assert.All(again.Lines, l => Assert.Equal(RowVerdict.Same, l.Verdict));
+    }
+
+    [Fact]
+    public void A_filled_cell_changes_and_an_empty_one_leaves_alone()
+    {
+        Project once = Import(Empty, Good);
+        ImportPlan plan = Plan(once, List("Building,Floor,Room,Point,Unit,Low,High", "kiln house,first floor,KILN ROOM,room temperature,,-10,"));
+        ImportLine line = Assert.Single(plan.Lines);
+        Assert.Equal("changes point ‘Room temperature’: low -20 → -10", line.Words);
+        Point point = (Point)Assert.Single(plan.Edits).Put!;
+        Assert.Equal(("°C", -10.0, (double?)null), (point.Unit, point.Low!.Value, point.High));
+    }
+
+    [Fact]
+    public void Each_bad_cell_is_named_by_sheet_row_and_column_and_the_good_rows_stand()
+    {
+        Sheet sheet = List("Building,Floor,Room,Area,Point,Type,Unit,Low", "Barn,Loft,Study,20,Temperature,AI,°C,0", "Barn,Loft,Attic,big,Temperature,XX,parsec,warm", "Barn,Loft,Store,20,Humidity,AI,%RH,10");
+        ImportPlan plan = Plan(Empty, sheet);
+        Assert.Equal([("Points", 3, "D"), ("Points", 3, "F"), ("Points", 3, "G"), ("Points", 3, "H")], plan.BadCells.Select(b => (b.Sheet, b.Row, b.Column)));
+        Assert.Equal("‘big’ is not a number. Write digits, such as 21.5.", plan.BadCells[0].Sentence);
+        Assert.Contains("Use AI, AO", plan.BadCells[1].Sentence, StringComparison.Ordinal);
+        Assert.Contains("is not a known unit", plan.BadCells[2].Sentence, StringComparison.Ordinal);
+        Assert.Equal((2, 1), (plan.Count(RowVerdict.Adds), plan.Count(RowVerdict.Bad)));
+        Project project = Changes.Apply(Empty, new ChangeSet(plan.Edits, "engineer", 0)).After!;
+        Assert.Equal(["Store", "Study"], project.All<Place>().Where(p => p.Kind == PlaceKind.Room).Select(p => p.Name).Order());
+    }
+
+    [Fact]
+    public void What_only_the_project_refuses_is_named_at_its_row_too()
+    {
+        ImportPlan plan = Plan(Empty, List("Building,Floor,Room,Point,Type,Low,High", "Barn,Loft,Study,One,AI,0,50", "Barn,Loft,Study,Two,AI,50,0"));
+        BadCell bad = Assert.Single(plan.BadCells);
+        Assert.Equal((3, "F", "The low limit 50 of ‘Two’ is not below its high limit 0."), (bad.Row, bad.Column, bad.Sentence));
+        Assert.Equal(1, plan.Count(RowVerdict.Adds));
+        Assert.Contains(plan.Edits, e => e.Put is Point { Name: "One" });
+    }
+
+    [Fact]
+    public void Words_of_the_list_are_told_what_they_stand_for()
+    {
+        Sheet sheet = List("Building,Floor,Room,Equipment,Equipment kind,Point,Type,Unit", "Barn,Loft,Study,FCU 1,Ventilo,Temperature,Fühler,Grad");
+        ImportPlan plan = Plan(Empty, sheet);
+        Assert.Equal(1, plan.Count(RowVerdict.Bad));
+        Assert.Contains("is not a kind of equipment", plan.BadCells[0].Sentence, StringComparison.Ordinal);
+        static Dictionary<string, string> One(string theirs, string ours) => new() { [theirs] = ours };
+        plan = Plan(Empty, sheet, m => m with { Words = new Dictionary<ListField, IReadOnlyDictionary<string, string>> { [ListField.EquipmentKind] = One("Ventilo", "fan-coil"), [ListField.Type] = One("Fühler", "AI"), [ListField.Unit] = One("Grad", "°C") } });
+        Assert.Empty(plan.BadCells);
+        Assert.Contains(plan.Edits, e => e.Put is Equipment { Kind: "fan-coil" });
+    }
+
+    [Fact]
+    public void A_room_without_a_floor_says_so_and_a_building_may_be_named_for_the_whole_list()
+    {
+        Assert.Contains("on which floor", Plan(Empty, List("Building,Room", "Barn,Study")).BadCells.Single().Sentence, StringComparison.Ordinal);
+        Assert.Contains("of which building", Plan(Empty, List("Floor,Room", "Loft,Study")).BadCells.Single().Sentence, StringComparison.Ordinal);
+        Assert.Empty(Plan(Empty, List("Floor,Room", "Loft,Study"), m => m with { Building = "Barn" }).BadCells);
+    }
+
+    [Fact]
+    public void Tags_states_and_fallbacks_are_read()
+    {
+        ImportPlan plan = Plan(Empty, List("Building,Floor,Room,Point,Type,States,Fallback,Tags", "Barn,Loft,Study,Lamp,DO,dark / lit,lit,critical watts:60W place:\"by the door\""));
+        Point lamp = plan.Edits.Select(e => e.Put).OfType<Point>().Single();
+        Assert.Equal(["dark", "lit"], lamp.StateTexts);
+        Assert.Equal(1, lamp.Fallback);
+        Assert.Equal(new Dictionary<string, string> { ["critical"] = "M", ["place"] = "\"by the door\"", ["watts"] = "60W" }, lamp.Tags);
+    }
+
+    [Fact]
+    public void What_is_exported_is_read_back_as_the_same_list()
+    {
+        Project house = Accept(KilnRoom.Project(), KilnRoom.Project().Find<Point>(Limit)! with { Low = -5.25, Description = "=set by the potter", Tags = new Dictionary<string, string> { ["critical"] = "M" } });
+        Sheet list = ListExport.Of(house, Site);
+        ImportPlan plan = ListImport.Plan(Empty, list, ListExport.Mapping);
+        Assert.Empty(plan.BadCells);
+        Project copy = Changes.Apply(Empty, new ChangeSet(plan.Edits, "engineer", 0)).After!;
+        Assert.Equal(list.Rows, ListExport.Of(copy, Site).Rows);
+        Assert.Empty(ListImport.Plan(house, list, ListExport.Mapping).Edits);
+        Assert.Equal(list.Rows[0], ListExport.Of(Core.Projects.Project.Empty, Site).Rows[0]);
+    }
+
+    [Fact]
+    public void Columns_have_letters() => Assert.Equal(["A", "Z", "AA", "AZ", "BA"], new[] { 0, 25, 26, 51, 52 }.Select(Sheet.Letters));
+}
