@@ -2,6 +2,7 @@ using LoftyWren.Core.Places;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Tags;
+using LoftyWren.Core.Templates;
 
 namespace LoftyWren.Core.Points;
 
@@ -20,6 +21,9 @@ public sealed record Equipment : TaggedRecord
 
     /// <summary>The equipment it is part of, if any.</summary>
     public RecordId? PartOf { get; init; }
+
+    /// <summary>The template it was placed from, if any.</summary>
+    public Placement? Placed { get; init; }
 
     /// <inheritdoc/>
     public override string Noun => "equipment";

@@ -77,6 +77,9 @@ public static class Differences
             new(record.Id, kind, record.Noun, record.Called(where.Find), where.PathOf(record.Id), kind == DifferenceKind.Changed ? Fields(old, now, id => after.Find(id) ?? before.Find(id)) : []);
     }
 
+    /// <summary>Whether a field of this name leads to another record.</summary>
+    public static bool IsReference(string field) => field is "in" or "partOf" || (field.EndsWith("Id", StringComparison.Ordinal) && field is not ("modelId" or "templateId" or "blockId"));
+
     /// <summary>A field's name as words: <c>whenFull</c> reads “when full”.</summary>
     public static string Words(string field)
     {
@@ -133,7 +136,7 @@ public static class Differences
         {
             JsonValueKind.True => "yes",
             JsonValueKind.False => "no",
-            JsonValueKind.String => (name is "in" or "partOf" || name.EndsWith("Id", StringComparison.Ordinal)) && value.GetString() is { } text && RecordId.IsValid(text) && find(new RecordId(text)) is { } other ? other.Called(find) : value.GetString()!,
+            JsonValueKind.String => IsReference(name) && value.GetString() is { } text && RecordId.IsValid(text) && find(new RecordId(text)) is { } other ? other.Called(find) : value.GetString()!,
             _ => value.GetRawText(),
         };
     }

@@ -1,0 +1,109 @@
+using System.Globalization;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.Core.Templates;
+
+/// <summary>A number of a captured template that may become a parameter: where it is, what it is, and how much.</summary>
+public sealed record Variable(RecordId Record, string Path, string Words, double Value, string? Unit);
+
+/// <summary>Takes a finished piece of the project as a template: equipment, a controller, a room or a floor, with all that belongs to it.</summary>
+public static class Capture
+{
+    /// <summary>The template; references outward are listed as externals, and what could not come along is told in <paramref name="left"/>.</summary>
+    public static Template Of(Project project, RecordId rootId, string id, string name, List<string> left)
+    {
+        ProjectRecord root = project.Find(rootId) ?? throw new InvalidOperationException("This record is not in the project.");
+        // What belongs to the root goes with it when it is removed; the same comes along here.
+        Removal belongs = Removal.Of(project, [rootId]);
+        var inside = belongs.Gone.ToDictionary(r => r.Id);
+        var half = inside.Values.Where(r => r.References().Any(x => x.Owning && !inside.ContainsKey(x.To) && x.To != root.ParentId)).ToList();
+        foreach (ProjectRecord record in half)
+        {
+            inside.Remove(record.Id);
+            left.Add(record is Fitting fitting
+                ? $"‘{project.Find(fitting.PointId)?.Name}’ is on {project.Find(fitting.ControllerId)?.Name} {fitting.Terminal}, which is not part of it: its terminal is left open."
+                : $"{record.Noun} ‘{record.Name}’ belongs to something that is not part of it, and stays behind.");
+        }
+        List<ProjectRecord> records = [root, .. inside.Values.Where(r => r.Id != rootId).OrderBy(r => r.Id)];
+        var local = records.Select((r, i) => (r.Id, Local: i == 0 ? "t-root" : $"t-{Prefix(r)}{i}")).ToDictionary(x => x.Id.Value, x => x.Local);
+        if (root.ParentId is { } parent) local[parent.Value] = Template.Parent.Value;
+        var externals = new List<TemplateExternal>();
+        foreach (Reference reference in records.SelectMany(r => r.References()).Where(r => !local.ContainsKey(r.To.Value)))
+        {
+            if (project.Find(reference.To) is not { } to) continue;
+            local[to.Id.Value] = $"t-x{externals.Count + 1}";
+            externals.Add(new TemplateExternal(new($"t-x{externals.Count + 1}"), to.Noun, $"{to.Name} ({project.PathOf(to.Id)})"));
+        }
+        return new Template { Id = id, Name = name, Records = [.. records.Select(r => Localised(r, root, local))], Externals = externals };
+    }
+
+    /// <summary>The numbers in a template that may become parameters.</summary>
+    public static IReadOnlyList<Variable> Variables(Template template)
+    {
+        var variables = new List<Variable>();
+        foreach (ProjectRecord record in template.Records)
+        {
+            if (record is Point or Alarms.AlarmRule or Sequences.Sequence or Trends.TrendLog) Walk(record, JsonSerializer.SerializeToNode(record, RecordJson.Options)!, "", record.Name);
+        }
+        return variables;
+
+        void Walk(ProjectRecord record, JsonNode node, string path, string words)
+        {
+            if (node is JsonObject o)
+            {
+                foreach (var (key, value) in o)
+                {
+                    if (value is not null && key is not ("tags" or "templateTags" or "outline" or "priority")) Walk(record, value, path.Length == 0 ? key : $"{path}.{key}", $"{words} › {Differences.Words(key)}");
+                }
+            }
+            else if (node is JsonArray a)
+            {
+                for (int i = 0; i < a.Count; i++)
+                {
+                    if (a[i] is { } item) Walk(record, item, string.Create(CultureInfo.InvariantCulture, $"{path}.{i}"), $"{words} {i + 1}");
+                }
+            }
+            else if (node is JsonValue v && v.TryGetValue(out double number)) variables.Add(new Variable(record.Id, path, words, number, (record as Point)?.Unit));
+        }
+    }
+
+    private static string Prefix(ProjectRecord record) => record.Noun[..1];
+
+    private static ProjectRecord Localised(ProjectRecord record, ProjectRecord root, Dictionary<string, string> local)
+    {
+        ProjectRecord plain = record is Equipment equipment ? equipment with { Placed = null } : record;
+        JsonNode node = JsonSerializer.SerializeToNode(plain, RecordJson.Options)!;
+        Walk(node);
+        string name = node["name"]!.GetValue<string>();
+        if (record != root && root.Name.Length > 2 && name.Contains(root.Name, StringComparison.Ordinal)) node["name"] = name.Replace(root.Name, "{name}", StringComparison.Ordinal);
+        return node.Deserialize<ProjectRecord>(RecordJson.Options)!;
+
+        void Walk(JsonNode at)
+        {
+            if (at is JsonObject o)
+            {
+                foreach (string key in o.Select(p => p.Key).ToList())
+                {
+                    if (o[key] is JsonValue value && value.TryGetValue(out string? text))
+                    {
+                        if (Differences.IsReference(key) && local.TryGetValue(text, out string? to)) o[key] = to;
+                    }
+                    else if (o[key] is { } inner) Walk(inner);
+                }
+                if (at == node) o["id"] = local[record.Id.Value];
+            }
+            else if (at is JsonArray a)
+            {
+                foreach (JsonNode? item in a)
+                {
+                    if (item is not null) Walk(item);
+                }
+            }
+        }
+    }
+}

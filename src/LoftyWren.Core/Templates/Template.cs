@@ -1,0 +1,176 @@
+using System.Globalization;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.Core.Templates;
+
+/// <summary>What a parameter of a template is.</summary>
+public enum ParameterKind
+{
+    /// <summary>A number with a unit and limits.</summary>
+    Number,
+    /// <summary>A text.</summary>
+    Text,
+    /// <summary>One of several texts.</summary>
+    Choice,
+}
+
+/// <summary>Something that varies from one placement to the next.</summary>
+public sealed record TemplateParameter(string Name, string Label, ParameterKind Kind, string Default, string? Unit = null, double? Low = null, double? High = null, IReadOnlyList<string>? Choices = null)
+{
+    /// <summary>Why a value cannot be, or null when it can.</summary>
+    public string? Refuse(string value)
+    {
+        switch (Kind)
+        {
+            case ParameterKind.Number when !double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out double number) || !double.IsFinite(number):
+                return $"‘{value}’ is no number for ‘{Label}’. Write digits, such as {Default}.";
+            case ParameterKind.Number when double.Parse(value, CultureInfo.InvariantCulture) is var n && (n < Low || n > High):
+                return $"{value} {Unit} is out of range for ‘{Label}’: {Low?.ToString(CultureInfo.InvariantCulture) ?? "−∞"} to {High?.ToString(CultureInfo.InvariantCulture) ?? "∞"} {Unit}.";
+            case ParameterKind.Choice when Choices?.Contains(value) != true:
+                return $"‘{value}’ is no choice for ‘{Label}’. Choose one of: {string.Join(", ", Choices ?? [])}.";
+            case ParameterKind.Text when value.Length > 200:
+                return $"The text for ‘{Label}’ is longer than 200 characters.";
+            default:
+                return null;
+        }
+    }
+}
+
+/// <summary>Where a parameter's value goes: a record of the template and the path of a field in its JSON, as <c>fallback</c> or <c>blocks.0.numbers.gain</c>.</summary>
+public sealed record TemplateBinding(RecordId Record, string Path, string Parameter);
+
+/// <summary>A reference that leads out of the template: to be led to a record of the project when it is placed, or left open.</summary>
+public sealed record TemplateExternal(RecordId Id, string Noun, string Name);
+
+/// <summary>
+/// A reusable piece of engineering: its records with ids of their own (<c>t-…</c>), the root first, and what varies. Names
+/// may hold <c>{name}</c>, which becomes the name of the placed root.
+/// </summary>
+public sealed record Template
+{
+    /// <summary>The id that stands for whatever the root is put into.</summary>
+    public static RecordId Parent { get; } = new("t-parent");
+
+    /// <summary>Its identity, the same in every revision.</summary>
+    public required string Id { get; init; }
+
+    /// <summary>Its name, unique in its library.</summary>
+    public required string Name { get; init; }
+
+    /// <summary>The folder in its library; parts with a slash between them.</summary>
+    public string Folder { get; init; } = "";
+
+    /// <summary>Who wrote this revision.</summary>
+    public string Author { get; init; } = "";
+
+    /// <summary>What changed in it, or what it is for.</summary>
+    public string Comment { get; init; } = "";
+
+    /// <summary>Counts up from 1.</summary>
+    public int Revision { get; init; } = 1;
+
+    /// <summary>What varies.</summary>
+    public IReadOnlyList<TemplateParameter> Parameters { get; init; } = [];
+
+    /// <summary>The records, the root first.</summary>
+    public required IReadOnlyList<ProjectRecord> Records { get; init; }
+
+    /// <summary>Where parameters go.</summary>
+    public IReadOnlyList<TemplateBinding> Bindings { get; init; } = [];
+
+    /// <summary>References that lead out.</summary>
+    public IReadOnlyList<TemplateExternal> Externals { get; init; } = [];
+
+    /// <summary>The parameters' defaults, overlaid with given values.</summary>
+    public IReadOnlyDictionary<string, string> Values(IReadOnlyDictionary<string, string>? given)
+    {
+        var values = Parameters.ToDictionary(p => p.Name, p => p.Default);
+        foreach (var (name, value) in given ?? new Dictionary<string, string>())
+        {
+            if (values.ContainsKey(name)) values[name] = value;
+        }
+        return values;
+    }
+
+    /// <summary>
+    /// The records of one placement. The root takes the id, name and parent given; every other id follows from the root's,
+    /// so that the same placement always makes the same records.
+    /// </summary>
+    /// <param name="externals">Where references that lead out go; those not named are left open.</param>
+    public IReadOnlyList<ProjectRecord> Instantiate(RecordId rootId, string rootName, RecordId parentId, IReadOnlyDictionary<string, string> given, IReadOnlyDictionary<RecordId, RecordId>? externals = null)
+    {
+        IReadOnlyDictionary<string, string> values = Values(given);
+        var ids = new Dictionary<string, string> { [Parent.Value] = parentId.Value, [Records[0].Id.Value] = rootId.Value };
+        foreach (ProjectRecord record in Records.Skip(1)) ids[record.Id.Value] = PlacedId(rootId, record.Id).Value;
+        var open = new HashSet<RecordId>();
+        foreach (TemplateExternal external in Externals)
+        {
+            if (externals is not null && externals.TryGetValue(external.Id, out RecordId to)) ids[external.Id.Value] = to.Value;
+            else open.Add(external.Id);
+        }
+        var bindings = Bindings.ToLookup(b => b.Record);
+        var result = new List<ProjectRecord>(Records.Count);
+        foreach (ProjectRecord record in Records)
+        {
+            JsonNode node = JsonSerializer.SerializeToNode(open.Count == 0 ? record : record.Without(open), RecordJson.Options)!;
+            Replace(node, ids);
+            foreach (TemplateBinding binding in bindings[record.Id])
+            {
+                TemplateParameter parameter = Parameters.First(p => p.Name == binding.Parameter);
+                Set(node, binding.Path.Split('.'), parameter.Kind == ParameterKind.Number ? JsonValue.Create(double.Parse(values[parameter.Name], CultureInfo.InvariantCulture)) : JsonValue.Create(values[parameter.Name]));
+            }
+            node["name"] = record == Records[0] ? rootName : node["name"]!.GetValue<string>().Replace("{name}", rootName, StringComparison.Ordinal);
+            ProjectRecord placed = node.Deserialize<ProjectRecord>(RecordJson.Options)!;
+            result.Add(placed is Equipment equipment && record == Records[0] ? equipment with { Placed = new Placement(Id, Name, Revision, values) } : placed);
+        }
+        return result;
+    }
+
+    /// <summary>The id a record of the template has in the placement with this root.</summary>
+    public static RecordId PlacedId(RecordId rootId, RecordId local) => new($"{rootId.Value}-{local.Value[2..]}");
+
+    private static void Replace(JsonNode node, Dictionary<string, string> ids)
+    {
+        if (node is JsonObject o)
+        {
+            foreach (string key in o.Select(p => p.Key).ToList())
+            {
+                if (o[key] is JsonValue value && value.TryGetValue(out string? text))
+                {
+                    if (ids.TryGetValue(text, out string? id)) o[key] = id;
+                }
+                else if (o[key] is { } inner) Replace(inner, ids);
+            }
+        }
+        else if (node is JsonArray a)
+        {
+            for (int i = 0; i < a.Count; i++)
+            {
+                if (a[i] is JsonValue value && value.TryGetValue(out string? text))
+                {
+                    if (ids.TryGetValue(text, out string? id)) a[i] = id;
+                }
+                else if (a[i] is { } inner) Replace(inner, ids);
+            }
+        }
+    }
+
+    private static void Set(JsonNode node, string[] path, JsonNode value)
+    {
+        JsonNode at = node;
+        foreach (string part in path[..^1])
+        {
+            JsonNode? next = at is JsonArray array ? array[int.Parse(part, CultureInfo.InvariantCulture)] : at[part];
+            if (next is null) at[part] = next = new JsonObject();
+            at = next;
+        }
+        if (at is JsonArray list) list[int.Parse(path[^1], CultureInfo.InvariantCulture)] = value;
+        else at[path[^1]] = value;
+    }
+}
+
+/// <summary>What a piece of equipment was placed from: template, revision, and the values of its parameters.</summary>
+public sealed record Placement(string TemplateId, string TemplateName, int Revision, IReadOnlyDictionary<string, string> Values);

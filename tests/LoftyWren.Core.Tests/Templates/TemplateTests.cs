@@ -1,0 +1,146 @@
+using LoftyWren.Core.Alarms;
+using LoftyWren.Core.Places;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Sequences;
+using LoftyWren.Core.Tags;
+using LoftyWren.Core.Templates;
+using static LoftyWren.Core.Tests.KilnRoom;
+
+namespace LoftyWren.Core.Tests.Templates;
+
+public class TemplateTests
+{
+    private static readonly Project House = Accept(KilnRoom.Project(),
+        new Place { Id = new("a"), Name = "Throwing studio", ShortName = "TS", Kind = PlaceKind.Room, In = Floor },
+        new Place { Id = new("b"), Name = "Packing room", Kind = PlaceKind.Room, In = Floor });
+
+    private static Template Shipped(string id) => StarterLibrary.Templates.Single(t => t.Id == id);
+
+    private static Project Apply(Project project, IReadOnlyList<Edit> edits) => Accept(project, [.. edits]);
+
+    private static (Project Project, Equipment Placed) Place(Template template, params (string, string)[] values)
+    {
+        PlacingPlan plan = Placing.Plan(House, template, new PlacingRequest([new("a")], 1, "{room} unit", values.ToDictionary(v => v.Item1, v => v.Item2)));
+        Assert.Empty(plan.Refusals);
+        Project project = Accept(House, [.. plan.Records]);
+        return (project, project.All<Equipment>().Single(e => e.Name == "Throwing studio unit"));
+    }
+
+    public static TheoryData<string> All() => [.. StarterLibrary.Templates.Select(t => t.Id)];
+
+    [Theory]
+    [MemberData(nameof(All))]
+    public void Every_shipped_template_can_be_placed_and_names_known_tags_and_parameters(string id)
+    {
+        Template template = Shipped(id);
+        var (project, placed) = Place(template);
+        Assert.Equal((id, 1), (placed.Placed!.TemplateId, placed.Placed.Revision));
+        Assert.Equal(template.Records.Count, project.Count - House.Count);
+        var known = Model.Definitions.Select(d => d.Name).ToHashSet();
+        Assert.All(template.Records.OfType<TaggedRecord>().SelectMany(r => r.TemplateTags?.Keys ?? []), t => Assert.Contains(t, known));
+        Assert.All(template.Bindings, b => Assert.Contains(template.Parameters, p => p.Name == b.Parameter));
+        Assert.All(template.Parameters, p => Assert.Contains(template.Bindings, b => b.Parameter == p.Name));
+        Assert.All(template.Parameters, p => Assert.Null(p.Refuse(p.Default)));
+        Assert.Empty(Placing.Compare(project, placed, template, template));
+    }
+
+    [Fact]
+    public void The_starter_library_holds_what_a_small_building_needs() => Assert.Equal(
+        ["ahu-mixed", "blinds", "boiler-pair", "extract-limit", "fcu-2", "fcu-4", "heat-pump", "kiln", "lights-dimmed", "lights-switched", "meter-elec", "room-humid", "store-presence", "zone-co2"],
+        StarterLibrary.Templates.Select(t => t.Id).Order(StringComparer.Ordinal));
+
+    [Fact]
+    public void Values_go_where_they_are_bound_and_names_and_tags_come_along()
+    {
+        var (project, placed) = Place(Shipped("extract-limit"), ("limit", "31.5"));
+        Point limit = project.Find<Point>(Template.PlacedId(placed.Id, new("t-hl")))!;
+        Assert.Equal(31.5, limit.Fallback);
+        Assert.Equal(31.5, project.All<AlarmRule>().Single(a => a.Name == "Too warm").HighLimit);
+        DerivedTag exhaust = TagIndex.Full(project).Explain(project, limit).Single(t => t.Name == "exhaust");
+        Assert.Equal(TagOrigin.Template, exhaust.Origin);
+    }
+
+    [Fact]
+    public void Names_count_over_all_places_and_within_one()
+    {
+        PlacingPlan plan = Placing.Plan(House, Shipped("lights-switched"), new PlacingRequest([new("a"), new("b")], 2, "{short} L{nn} {floor} {k}"));
+        Assert.Equal(["TS L01 First floor 1", "TS L02 First floor 2", "Packing room L03 First floor 1", "Packing room L04 First floor 2"], plan.Rows.Select(r => r.Name));
+        Assert.Equal(4 * Shipped("lights-switched").Records.Count, plan.Records.Count);
+    }
+
+    [Fact]
+    public void A_row_has_its_own_values_and_a_bad_one_is_named()
+    {
+        var own = new Dictionary<int, IReadOnlyDictionary<string, string>> { [1] = new Dictionary<string, string> { ["setpoint"] = "23" } };
+        PlacingPlan plan = Placing.Plan(House, Shipped("fcu-4"), new PlacingRequest([new("a"), new("b")], 1, "FCU {n}", null, own));
+        Assert.Equal([20.0, 23.0], plan.Records.OfType<Point>().Where(p => p.Name == "Setpoint").Select(p => p.Fallback!.Value));
+        own = new() { [1] = new Dictionary<string, string> { ["setpoint"] = "90" } };
+        plan = Placing.Plan(House, Shipped("fcu-4"), new PlacingRequest([new("a"), new("b")], 1, "FCU {n}", null, own));
+        Assert.Equal("FCU 2 in Kiln House › First floor › Packing room: 90 °C is out of range for ‘Setpoint’: 5 to 35 °C.", Assert.Single(plan.Refusals));
+    }
+
+    [Fact]
+    public void What_the_project_would_refuse_is_told_before_anything_is_made()
+    {
+        PlacingPlan plan = Placing.Plan(House, Shipped("lights-switched"), new PlacingRequest([Room], 2, "Same name"));
+        Assert.Contains("There is already equipment called ‘Same name’", Assert.Single(plan.Refusals), StringComparison.Ordinal);
+        Assert.Equal("Choose at least one place.", Placing.Plan(House, Shipped("kiln"), new PlacingRequest([], 1, "x")).Refusals[0]);
+    }
+
+    [Fact]
+    public void A_newer_revision_comes_in_and_local_changes_stay_unless_given_up()
+    {
+        Template first = Shipped("fcu-4");
+        var (project, placed) = Place(first, ("setpoint", "21"));
+        RecordId window = Template.PlacedId(placed.Id, new("t-win")), heating = Template.PlacedId(placed.Id, new("t-hv"));
+        // On site the window contact was named otherwise; in revision 2 it gets a description, the valve a limit, and a point is new.
+        project = Accept(project, project.Find<Point>(window)! with { Name = "Window contact" });
+        Template second = first with
+        {
+            Revision = 2,
+            Records = [.. first.Records.Select(r => r.Id.Value switch { "t-win" => (Point)r with { Name = "Window open", Description = "Seen from inside" }, "t-hv" => (Point)r with { High = 90 }, _ => r }),
+                new Point { Id = new("t-new"), Name = "Filter", OwnerId = new("t-root"), Kind = PointKind.Binary, Role = PointRole.Sensor, StateTexts = ["clean", "dirty"] }],
+        };
+        var differences = Placing.Compare(project, placed, first, second);
+        Assert.Equal([("High limit is new", false)], differences.Where(d => d.RecordId == heating).Select(d => ("High limit is new", d.IsLocal)));
+        Assert.Equal([("description", false), ("name", true)], differences.Where(d => d.RecordId == window).Select(d => (d.Field, d.IsLocal)).Order());
+        Project kept = Apply(project, Placing.Update(project, placed, first, second, new HashSet<string>()));
+        Assert.Equal(("Window contact", "Seen from inside"), (kept.Find<Point>(window)!.Name, kept.Find<Point>(window)!.Description));
+        Assert.Equal(90, kept.Find<Point>(heating)!.High);
+        Assert.NotNull(kept.Find(Template.PlacedId(placed.Id, new("t-new"))));
+        Equipment now = kept.Find<Equipment>(placed.Id)!;
+        Assert.Equal((2, "21"), (now.Placed!.Revision, now.Placed.Values["setpoint"]));
+        Project given = Apply(project, Placing.Update(project, placed, first, second, new HashSet<string> { $"{window}/name" }));
+        Assert.Equal("Window open", given.Find<Point>(window)!.Name);
+        Assert.Empty(Placing.Compare(given, given.Find<Equipment>(placed.Id)!, second, second));
+    }
+
+    [Fact]
+    public void Finished_equipment_becomes_a_template_that_makes_the_same_again()
+    {
+        var left = new List<string>();
+        Template template = Capture.Of(KilnRoom.Project(), Fan, "mine", "Kiln extract", left);
+        Assert.Equal(["‘Extract fan’ is on KH-C1 RO1, which is not part of it: its terminal is left open.", "‘High limit’ is on KH-C1 value, which is not part of it: its terminal is left open."], left.Order());
+        Assert.Equal([("controller", "KH-C1 (Kiln House › First floor › Kiln room)"), ("point", "Room temperature (Kiln House › First floor › Kiln room)")], template.Externals.Select(e => (e.Noun, e.Name)).Order());
+        Assert.Contains(Capture.Variables(template), v => v is { Words: "Kiln room extract › blocks 1 › numbers › differential", Path: "blocks.0.numbers.differential", Value: 2 });
+        Template varied = template with { Parameters = [new("diff", "Differential", ParameterKind.Number, "2", "K", 0.5, 5)], Bindings = [new(template.Records.OfType<Sequence>().Single().Id, "blocks.0.numbers.differential", "diff")] };
+        TemplateExternal temperature = template.Externals.Single(e => e.Noun == "point");
+        PlacingPlan plan = Placing.Plan(House, varied, new PlacingRequest([new("a")], 1, "Second extract", new Dictionary<string, string> { ["diff"] = "1.5" }, null, new Dictionary<RecordId, RecordId> { [temperature.Id] = Temperature }));
+        Assert.Empty(plan.Refusals);
+        Sequence sequence = plan.Records.OfType<Sequence>().Single();
+        Assert.Null(sequence.ControllerId);
+        Assert.Equal(1.5, sequence.Blocks[0].Numbers["differential"]);
+        Assert.Equal(new PointSource(Temperature), sequence.Blocks[0].Inputs["measured"]);
+        Assert.Equal(plan.Records.OfType<Point>().Single(p => p.Name == "High limit").Id, ((PointSource)sequence.Blocks[0].Inputs["limit"]).PointId);
+    }
+
+    [Fact]
+    public void A_reference_outward_that_nobody_resolves_is_left_open()
+    {
+        Template template = Capture.Of(KilnRoom.Project(), Fan, "mine", "Kiln extract", []);
+        Sequence sequence = Placing.Plan(House, template, new PlacingRequest([new("a")], 1, "Second extract")).Records.OfType<Sequence>().Single();
+        Assert.DoesNotContain("measured", sequence.Blocks[0].Inputs.Keys);
+    }
+}
