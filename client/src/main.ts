@@ -12,6 +12,9 @@ const router = createRouter({
   routes: [
     { path: '/', component: () => import('./plan/HomePage.vue') },
     { path: '/plan/:place?', component: () => import('./plan/PlanPage.vue'), props: true },
+    { path: '/list/import', component: () => import('./plan/ImportPage.vue') },
+    { path: '/library/:library?/:template?', component: () => import('./plan/LibraryPage.vue'), props: true },
+    { path: '/tags', component: () => import('./plan/TagsPage.vue') },
     { path: '/findings', component: () => import('./plan/FindingsPage.vue') },
     { path: '/history', component: () => import('./plan/HistoryPage.vue') },
     { path: '/wire', component: () => import('./wire/ControllersPage.vue') },

@@ -26,7 +26,21 @@ public sealed class Browser : IDisposable
 
     public string Address { get; }
 
-    public void Open(string path) => _driver.Navigate().GoToUrl(Address + path);
+    /// <summary>How many moves have been made: clicks, texts typed, choices, files given, pages gone to.</summary>
+    public int Moves { get; private set; }
+
+    public void Open(string path)
+    {
+        Moves++;
+        _driver.Navigate().GoToUrl(Address + path);
+    }
+
+    /// <summary>Gives a file to a file field.</summary>
+    public void Give(string selector, string file)
+    {
+        Moves++;
+        Until($"give a file to {selector}", () => _driver.FindElements(By.CssSelector(selector)).FirstOrDefault()).SendKeys(file);
+    }
 
     public string Path => new Uri(_driver.Url).AbsolutePath;
 
@@ -112,16 +126,20 @@ public sealed class Browser : IDisposable
         return found!;
     }
 
-    private void Act(string what, Action act) => Until(what, () =>
+    private void Act(string what, Action act)
     {
-        try
+        Moves++;
+        Until(what, () =>
         {
-            act();
-            return true;
-        }
-        catch (Exception e) when (e is StaleElementReferenceException or ElementClickInterceptedException or ElementNotInteractableException or InvalidOperationException)
-        {
-            return false;
-        }
-    });
+            try
+            {
+                act();
+                return true;
+            }
+            catch (Exception e) when (e is StaleElementReferenceException or ElementClickInterceptedException or ElementNotInteractableException or InvalidOperationException)
+            {
+                return false;
+            }
+        });
+    }
 }

@@ -3,6 +3,7 @@ import { useRouter } from 'vue-router'
 import { get, post, type Schemas } from '../shared/api/http'
 import { useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
+import PlanTabs from './PlanTabs.vue'
 
 const store = useStore()
 const router = useRouter()
@@ -20,7 +21,8 @@ function open(f: Schemas['FindingView']) {
   <div class="page">
     <div class="head">
       <h1>Findings</h1>
-      <span class="pill">{{ findings?.length ?? 0 }}</span><span class="dim">what the project’s checks want you to see; they run with every edit</span>
+      <span class="pill">{{ findings?.length ?? 0 }}</span><span class="dim">what the project’s checks want you to see; they run with every edit</span
+      ><span class="space" /><PlanTabs />
     </div>
     <div v-if="findings && !findings.length" class="sheet empty">✓ Nothing to mend. Every check passes.</div>
     <table v-else class="grid sheet">

@@ -3,6 +3,7 @@ import { ref, watch } from 'vue'
 import { get, post, type Schemas } from '../shared/api/http'
 import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
+import PlanTabs from './PlanTabs.vue'
 
 const store = useStore()
 const attempt = useDo()
@@ -26,6 +27,7 @@ const when = (at: number) => new Intl.DateTimeFormat('en-GB', { dateStyle: 'medi
     <div class="head">
       <h1>Project history</h1>
       <span class="dim">every edit ever accepted, newest first; any of them can be taken back if nothing later rests on it</span>
+      <span class="space" /><PlanTabs />
     </div>
     <table class="grid sheet">
       <thead>

@@ -6,6 +6,7 @@ import { get, type Schemas } from '../shared/api/http'
 import { useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import AddBox from './AddBox.vue'
+import PlanTabs from './PlanTabs.vue'
 import PointsTable from './PointsTable.vue'
 import RemoveBox from './RemoveBox.vue'
 
@@ -156,10 +157,13 @@ const targets = computed(() => {
         </button></span
       >
       <button v-if="store.may('engineer')" id="add" class="btn main" @click="adding = true">Add…</button>
+      <PlanTabs />
     </div>
     <div v-if="buildings && !buildings.length" class="sheet empty">
       <h2>No building yet</h2>
-      <p>Add a building, then its floors and rooms. Everything else finds its place in them.</p>
+      <p>
+        Add a building, then its floors and rooms; or <RouterLink to="/list/import">import a list</RouterLink> of them. Everything else finds its place in them.
+      </p>
     </div>
     <div v-if="section" class="section sheet" role="tree" aria-label="Section of the building">
       <div v-for="f in section.floors" :key="f.floor.id" class="floor" @dragover.prevent @drop.prevent="move(f.floor.id)">

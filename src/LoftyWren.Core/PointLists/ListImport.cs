@@ -26,8 +26,8 @@ public sealed record BadCell(string Sheet, int Row, string Column, string Senten
 /// <summary>One row of a list and what it comes to, in words.</summary>
 public sealed record ImportLine(int Row, RowVerdict Verdict, string Words);
 
-/// <summary>Exactly what an import would do. The edits are those of the good rows.</summary>
-public sealed record ImportPlan(IReadOnlyList<Edit> Edits, IReadOnlyList<ImportLine> Lines, IReadOnlyList<BadCell> BadCells, IReadOnlyDictionary<string, int> Counts)
+/// <summary>Exactly what an import would do. The edits are those of the good rows; the counts say them in words.</summary>
+public sealed record ImportPlan(IReadOnlyList<Edit> Edits, IReadOnlyList<ImportLine> Lines, IReadOnlyList<BadCell> BadCells, IReadOnlyList<string> Counts)
 {
     /// <summary>How many rows came to this.</summary>
     public int Count(RowVerdict verdict) => Lines.Count(l => l.Verdict == verdict);
@@ -136,7 +136,8 @@ public sealed class ListImport
             lines.Add(new ImportLine(_row + 1, added ? RowVerdict.Adds : changed ? RowVerdict.Changes : RowVerdict.Same, words.Count == 0 ? "is so already" : string.Join("; ", words.Take(6))));
         }
         var edits = _now.Values.Where(r => !RecordJson.Same(_project.Find(r.Id), r)).Select(r => Edit.Of(r, _project.FindEntry(r.Id)?.Revision ?? 0)).ToList();
-        var counts = edits.GroupBy(e => (_project.Find(e.Put!.Id) is null ? "added " : "changed ") + ChangeLabel.Plural(e.Put!.Noun)).ToDictionary(g => g.Key, g => g.Count());
+        List<string> counts = [.. edits.GroupBy(e => (Verb: _project.Find(e.Put!.Id) is null ? "adds" : "changes", e.Put!.Noun))
+            .OrderBy(g => g.Key.Verb).Select(g => $"{g.Key.Verb} {ChangeLabel.Count(g.Count(), g.Key.Noun)}")];
         return new ImportPlan(edits, lines, _bad, counts);
     }
 

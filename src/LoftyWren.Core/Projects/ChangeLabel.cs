@@ -57,7 +57,10 @@ public static class ChangeLabel
 
     private static string Counted(IReadOnlyList<ProjectRecord> records) => string.Join(" and ", records
         .GroupBy(r => r.Noun)
-        .Select(g => g.Count() == 1 ? $"1 {g.Key}" : $"{g.Count()} {Plural(g.Key)}"));
+        .Select(g => Count(g.Count(), g.Key)));
+
+    /// <summary>A number of records of one noun: “1 room”, “3 rooms”.</summary>
+    public static string Count(int count, string noun) => count == 1 ? $"1 {(noun == "equipment" ? "piece of equipment" : noun)}" : $"{count} {Plural(noun)}";
 
     /// <summary>The plural of one of our nouns.</summary>
     public static string Plural(string noun) => noun switch

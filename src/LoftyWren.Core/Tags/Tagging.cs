@@ -72,6 +72,10 @@ public sealed class TaggingRules
         return tags;
     }
 
+    /// <summary>The records a condition holds for, with the tags these rules give.</summary>
+    public IEnumerable<TaggedRecord> Holding(Project project, RuleCondition condition) =>
+        project.Records.OfType<TaggedRecord>().Where(r => condition.Holds(new RuleSubject(project, r, Derive(project, r))));
+
     private static readonly Dictionary<string, string> None = [];
 }
 

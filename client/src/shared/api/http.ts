@@ -22,8 +22,11 @@ async function ask<T>(method: string, path: string, body?: unknown): Promise<T> 
   try {
     response = await fetch(`/api${path}`, {
       method,
-      headers: { 'X-Lofty-Wren': '1', ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
-      body: body === undefined ? undefined : JSON.stringify(body),
+      headers: {
+        'X-Lofty-Wren': '1',
+        ...(body === undefined ? {} : { 'content-type': body instanceof Blob ? 'application/octet-stream' : 'application/json' }),
+      },
+      body: body === undefined ? undefined : body instanceof Blob ? body : JSON.stringify(body),
     })
   } catch {
     throw new ApiError('The server does not answer. What you typed is still here; try again when it is back.', 0)
@@ -36,5 +39,7 @@ async function ask<T>(method: string, path: string, body?: unknown): Promise<T> 
   throw new ApiError(json.detail ?? json.title ?? `The server answered ${response.status}.`, response.status, json.refusals, json.conflicts)
 }
 
+/** Sends a file as it is. */
+export const send = <T = void>(path: string, file: Blob) => ask<T>('POST', path, file)
 export const get = <T>(path: string) => ask<T>('GET', path)
 export const post = <T = void>(path: string, body?: unknown) => ask<T>('POST', path, body ?? {})

@@ -907,6 +907,803 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["UploadedList"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ImportRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ImportPreview"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/apply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ImportRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    scope: string;
+                    form?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tags/definitions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Definition"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tags/of/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TagView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tags/filter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: {
+                    q?: string;
+                    scope?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FilterAnswer"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tags/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RuleView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tags/rules/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RuleTrial"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RuleTrialAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tags/rules/starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LibraryView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["LibraryRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Library"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library}/templates/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: {
+                    revision?: number;
+                };
+                header?: never;
+                path: {
+                    library: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TemplateView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library}/templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    library: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SaveTemplateRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TemplateHeading"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/capture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CaptureRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CaptureAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/place/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PlaceRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlaceView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PlaceRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/placements/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlacementView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/placements/{id}/update": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["UpdateRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/placements/{id}/detach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    library: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: {
+                    take?: boolean;
+                };
+                header?: never;
+                path: {
+                    library: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LibraryFileView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -2320,6 +3117,14 @@ export interface components {
             acknowledgedAt: null | number;
             note: null | string;
         };
+        /** @description A cell that cannot be taken: sheet, row (from 1), column letters, and what would be right. */
+        BadCell: {
+            sheet: string;
+            /** Format: int32 */
+            row: number;
+            column: string;
+            sentence: string;
+        };
         /** @description One fact of an explanation, the records it rests on, and the facts beneath it. Made by the engine's own evaluation, never by hand on a screen. */
         Because: {
             fact: string;
@@ -2379,6 +3184,21 @@ export interface components {
         BlockView: {
             definition: components["schemas"]["BlockDefinition"];
             help: components["schemas"]["BlockHelp"];
+        };
+        /** @description A captured template and what could not come along. */
+        CaptureAnswer: {
+            templateId: string;
+            /** Format: int32 */
+            revision: number;
+            left: string[];
+        };
+        /** @description A finished record to be taken as a template. */
+        CaptureRequest: {
+            recordId: components["schemas"]["RecordId"];
+            libraryId: string;
+            name: string;
+            folder: null | string;
+            comment: null | string;
         };
         /** @description A change set that was accepted. */
         ChangeAnswer: {
@@ -2477,6 +3297,14 @@ export interface components {
                 }[];
                 /** @description The site's time zone, a name of the IANA list. */
                 timeZone?: null | string;
+                /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
+                tags?: null | {
+                    [key: string]: string;
+                };
+                /** @description Tags that the template it was placed from gives it. */
+                templateTags?: null | {
+                    [key: string]: string;
+                };
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -2489,6 +3317,24 @@ export interface components {
                 /** @description One of IReadOnlyList&lt;string&gt; Equipment.Kinds. */
                 kind: string;
                 partOf?: string;
+                /** @description What a piece of equipment was placed from: template, revision, and the values of its parameters. */
+                placed?: {
+                    templateId: string;
+                    templateName: string;
+                    /** Format: int32 */
+                    revision: number;
+                    values: {
+                        [key: string]: string;
+                    };
+                };
+                /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
+                tags?: null | {
+                    [key: string]: string;
+                };
+                /** @description Tags that the template it was placed from gives it. */
+                templateTags?: null | {
+                    [key: string]: string;
+                };
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -2530,6 +3376,14 @@ export interface components {
                 setpointId?: string;
                 /** @description What a technician should know of it. */
                 description?: null | string;
+                /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
+                tags?: null | {
+                    [key: string]: string;
+                };
+                /** @description Tags that the template it was placed from gives it. */
+                templateTags?: null | {
+                    [key: string]: string;
+                };
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -2819,6 +3673,24 @@ export interface components {
                 id: string;
                 /** @description What people call it; unique among its siblings. */
                 name: string;
+            } | {
+                /** @enum {string} */
+                type?: "taggingRule";
+                /** @description The condition as text; see RuleCondition. */
+                condition: string;
+                /** @description The tags it gives: name to Zinc scalar, `M` for a marker. */
+                gives: {
+                    [key: string]: string;
+                };
+                /**
+                 * Format: int32
+                 * @description Rules go in this order; where two give one tag different values, the first wins and a finding says so.
+                 */
+                order?: number;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
             };
             /** Format: int64 */
             theirRevision: number;
@@ -2848,6 +3720,10 @@ export interface components {
                 outline?: unknown;
                 /** @description The site's time zone, a name of the IANA list. */
                 timeZone?: null | string;
+                /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
+                tags?: unknown;
+                /** @description Tags that the template it was placed from gives it. */
+                templateTags?: unknown;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -2860,6 +3736,12 @@ export interface components {
                 /** @description One of IReadOnlyList&lt;string&gt; Equipment.Kinds. */
                 kind: string;
                 partOf?: string;
+                /** @description What a piece of equipment was placed from: template, revision, and the values of its parameters. */
+                placed?: unknown;
+                /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
+                tags?: unknown;
+                /** @description Tags that the template it was placed from gives it. */
+                templateTags?: unknown;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -2901,6 +3783,10 @@ export interface components {
                 setpointId?: string;
                 /** @description What a technician should know of it. */
                 description?: null | string;
+                /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
+                tags?: unknown;
+                /** @description Tags that the template it was placed from gives it. */
+                templateTags?: unknown;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -3074,6 +3960,22 @@ export interface components {
                 id: string;
                 /** @description What people call it; unique among its siblings. */
                 name: string;
+            } | {
+                /** @enum {string} */
+                type?: "taggingRule";
+                /** @description The condition as text; see RuleCondition. */
+                condition: string;
+                /** @description The tags it gives: name to Zinc scalar, `M` for a marker. */
+                gives: unknown;
+                /**
+                 * Format: int32
+                 * @description Rules go in this order; where two give one tag different values, the first wins and a finding says so.
+                 */
+                order?: number;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
             };
             fields: {
                 field: string;
@@ -3171,6 +4073,12 @@ export interface components {
             hours: number;
             clockChange: null | string;
         };
+        /** @description A common tag. */
+        Definition: {
+            name: string;
+            sort: string;
+            meaning: string;
+        };
         /** @description One rung as designed; not mine when another sequence or a schedule claims it. */
         DesignRung: {
             /** Format: int32 */
@@ -3232,6 +4140,15 @@ export interface components {
             /** @description One of IReadOnlyList&lt;string&gt; Equipment.Kinds. */
             kind: string;
             partOf?: null | components["schemas"]["RecordId"];
+            placed?: null | components["schemas"]["Placement"];
+            /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
+            tags?: null | {
+                [key: string]: string;
+            };
+            /** @description Tags that the template it was placed from gives it. */
+            templateTags?: null | {
+                [key: string]: string;
+            };
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -3259,6 +4176,26 @@ export interface components {
             words: string;
             before: null | string;
             after: null | string;
+        };
+        /** @description What a filter found: how many, the first of them, and near misses; or where it cannot be read. */
+        FilterAnswer: {
+            /** Format: int32 */
+            count: number;
+            hits: components["schemas"]["FilterHit"][];
+            /** Format: int32 */
+            nearCount: number;
+            near: components["schemas"]["FilterHit"][];
+            /** Format: int32 */
+            errorAt: null | number;
+            error: null | string;
+        };
+        /** @description A record a filter found, or one that is a single term short. */
+        FilterHit: {
+            id: components["schemas"]["RecordId"];
+            noun: string;
+            name: string;
+            path: string;
+            short: null | string;
         };
         /** @description A finding as screens show it. */
         FindingView: {
@@ -3417,6 +4354,42 @@ export interface components {
             /** Format: double */
             minutes: null | number;
         };
+        /** @description One row of a list and what it comes to, in words. */
+        ImportLine: {
+            /** Format: int32 */
+            row: number;
+            verdict: components["schemas"]["RowVerdict"];
+            words: string;
+        };
+        /** @description What an import would do: counts, the lines (the first 300 of each verdict), the bad cells (the first 300), and the project's revision it was worked out for. */
+        ImportPreview: {
+            /** Format: int64 */
+            revision: number;
+            /** Format: int32 */
+            adds: number;
+            /** Format: int32 */
+            changes: number;
+            /** Format: int32 */
+            same: number;
+            /** Format: int32 */
+            bad: number;
+            records: string[];
+            lines: components["schemas"]["ImportLine"][];
+            badCells: components["schemas"]["BadCell"][];
+            /** Format: int32 */
+            badCellCount: number;
+        };
+        /** @description A sheet of an uploaded list with its mapping. */
+        ImportRequest: {
+            token: string;
+            /** Format: int32 */
+            sheet: number;
+            mapping: components["schemas"]["ListMapping"];
+            /** @default false */
+            goodRowsOnly: boolean;
+            /** Format: int64 */
+            seenRevision?: null | number;
+        };
         /** @enum {unknown} */
         IsoDayOfWeek: "none" | "monday" | "tuesday" | "wednesday" | "thursday" | "friday" | "saturday" | "sunday";
         /**
@@ -3459,6 +4432,34 @@ export interface components {
             says: string;
             ifReleased: string;
         };
+        /** @description A shelf of templates; without an owner it is shared by all of the installation. */
+        Library: {
+            id: string;
+            name: string;
+            owner: null | string;
+        };
+        /** @description A library file against what is here: what is new, what is the same, and what clashes. */
+        LibraryFileView: {
+            name: string;
+            hash: string;
+            new: string[];
+            same: string[];
+            clashes: string[];
+            taken: boolean;
+        };
+        /** @description A library to make; shared ones are seen by all of the installation. */
+        LibraryRequest: {
+            name: string;
+            shared: boolean;
+        };
+        /** @description A library in a list: what it holds, and whether this person may write it. */
+        LibraryView: {
+            id: string;
+            name: string;
+            sort: string;
+            canWrite: boolean;
+            templates: components["schemas"]["TemplateHeading"][];
+        };
         /** @description A conversion on a line, shown where it happens; what arrives is the value times the factor plus the offset. */
         LineConversion: {
             blockId: string;
@@ -3469,6 +4470,31 @@ export interface components {
             /** Format: double */
             offset: number;
             to: string;
+        };
+        /**
+         * @description What a column of a list can say.
+         * @enum {unknown}
+         */
+        ListField: "none" | "building" | "floor" | "level" | "room" | "shortName" | "area" | "equipment" | "equipmentKind" | "template" | "point" | "type" | "kind" | "role" | "unit" | "states" | "low" | "high" | "fallback" | "description" | "tags";
+        /** @description How a list is read: where its headers are, what each column says, and what other words stand for. */
+        ListMapping: {
+            /**
+             * Format: int32
+             * @description The row of the headers, from 0; what comes before is not read. −1: there are none.
+             */
+            headerRow?: number;
+            /** @description What each column says, in order; columns beyond are not read. */
+            columns: components["schemas"]["ListField"][];
+            /** @description An empty cell of building, floor or room stands for the one above. */
+            blankIsAbove?: boolean;
+            /** @description The building of rows that name none. */
+            building?: null | string;
+            /** @description The list's words and what they stand for in ours, by field: a unit, a kind of equipment, a place, a type. */
+            words?: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
         };
         /** @description One live value: its id as subscribed, value (null when there is none), status flags, since when (ms of site time), and how to say it. */
         LiveValue: {
@@ -3546,6 +4572,11 @@ export interface components {
             point: components["schemas"]["Point"];
             path: string;
         };
+        /**
+         * @description What a parameter of a template is.
+         * @enum {unknown}
+         */
+        ParameterKind: "number" | "text" | "choice";
         /** @description What a phrase does, or where it was not understood. */
         PhraseAnswer: {
             sentence: string;
@@ -3598,6 +4629,14 @@ export interface components {
             outline?: components["schemas"]["Corner"][];
             /** @description The site's time zone, a name of the IANA list. */
             timeZone?: null | string;
+            /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
+            tags?: null | {
+                [key: string]: string;
+            };
+            /** @description Tags that the template it was placed from gives it. */
+            templateTags?: null | {
+                [key: string]: string;
+            };
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -3612,6 +4651,78 @@ export interface components {
         PlaceOnTerminal: {
             pointId: components["schemas"]["RecordId"];
             terminal: string;
+        };
+        /** @description A template to place. */
+        PlaceRequest: {
+            libraryId: string;
+            templateId: string;
+            placing: components["schemas"]["PlacingRequest"];
+        };
+        /** @description What a placing would make: rows in order (the first 500), and how many records of which sort. */
+        PlaceView: {
+            rows: components["schemas"]["PlacingRow"][];
+            /** Format: int32 */
+            placements: number;
+            records: string[];
+            refusals: string[];
+        };
+        /** @description What a piece of equipment was placed from: template, revision, and the values of its parameters. */
+        Placement: {
+            templateId: string;
+            templateName: string;
+            /** Format: int32 */
+            revision: number;
+            values: {
+                [key: string]: string;
+            };
+        };
+        /** @description One field in which a placement and its template differ. */
+        PlacementDifference: {
+            recordId: components["schemas"]["RecordId"];
+            noun: string;
+            name: string;
+            field: string;
+            words: string;
+            here: null | string;
+            template: null | string;
+            isLocal: boolean;
+        };
+        /** @description A placement against its template: the newest revision, and every difference. */
+        PlacementView: {
+            templateName: string;
+            /** Format: int32 */
+            revision: number;
+            /** Format: int32 */
+            newest: number;
+            canCompare: boolean;
+            differences: components["schemas"]["PlacementDifference"][];
+        };
+        /** @description What to place where: how many in each place, named how, with which values; values of single rows by their number from 0. */
+        PlacingRequest: {
+            places: unknown[];
+            /** Format: int32 */
+            each: number;
+            namePattern: string;
+            values?: null | {
+                [key: string]: string;
+            };
+            rowValues?: null | {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            externals?: null | Record<string, never>;
+        };
+        /** @description One placement to come. */
+        PlacingRow: {
+            placeId: components["schemas"]["RecordId"];
+            path: string;
+            name: string;
+            values: {
+                [key: string]: string;
+            };
+            /** Format: int32 */
+            records: number;
         };
         /** @description One value of a piece of equipment or a place. */
         Point: {
@@ -3643,6 +4754,14 @@ export interface components {
             setpointId?: null | components["schemas"]["RecordId"];
             /** @description What a technician should know of it. */
             description?: null | string;
+            /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
+            tags?: null | {
+                [key: string]: string;
+            };
+            /** @description Tags that the template it was placed from gives it. */
+            templateTags?: null | {
+                [key: string]: string;
+            };
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -3681,7 +4800,7 @@ export interface components {
             ids: unknown[];
         };
         /** @description One thing of the project: immutable, with a stable id. Edits replace whole records through change sets. */
-        ProjectRecord: components["schemas"]["ProjectRecordPlace"] | components["schemas"]["ProjectRecordEquipment"] | components["schemas"]["ProjectRecordPoint"] | components["schemas"]["ProjectRecordController"] | components["schemas"]["ProjectRecordFitting"] | components["schemas"]["ProjectRecordSequence"] | components["schemas"]["ProjectRecordSchedule"] | components["schemas"]["ProjectRecordTrendLog"] | components["schemas"]["ProjectRecordAlarmRule"];
+        ProjectRecord: components["schemas"]["ProjectRecordPlace"] | components["schemas"]["ProjectRecordEquipment"] | components["schemas"]["ProjectRecordPoint"] | components["schemas"]["ProjectRecordController"] | components["schemas"]["ProjectRecordFitting"] | components["schemas"]["ProjectRecordSequence"] | components["schemas"]["ProjectRecordSchedule"] | components["schemas"]["ProjectRecordTrendLog"] | components["schemas"]["ProjectRecordAlarmRule"] | components["schemas"]["ProjectRecordTaggingRule"];
         /** @description Watches one analog point for leaving its range: the out-of-range algorithm of ISO 16484-5, 13.3.6. */
         ProjectRecordAlarmRule: {
             /** @enum {string} */
@@ -3747,6 +4866,15 @@ export interface components {
             /** @description One of IReadOnlyList&lt;string&gt; Equipment.Kinds. */
             kind: string;
             partOf?: null | components["schemas"]["RecordId"];
+            placed?: null | components["schemas"]["Placement"];
+            /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
+            tags?: null | {
+                [key: string]: string;
+            };
+            /** @description Tags that the template it was placed from gives it. */
+            templateTags?: null | {
+                [key: string]: string;
+            };
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -3809,6 +4937,14 @@ export interface components {
             outline?: components["schemas"]["Corner"][];
             /** @description The site's time zone, a name of the IANA list. */
             timeZone?: null | string;
+            /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
+            tags?: null | {
+                [key: string]: string;
+            };
+            /** @description Tags that the template it was placed from gives it. */
+            templateTags?: null | {
+                [key: string]: string;
+            };
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -3846,6 +4982,14 @@ export interface components {
             setpointId?: null | components["schemas"]["RecordId"];
             /** @description What a technician should know of it. */
             description?: null | string;
+            /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
+            tags?: null | {
+                [key: string]: string;
+            };
+            /** @description Tags that the template it was placed from gives it. */
+            templateTags?: null | {
+                [key: string]: string;
+            };
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -3895,6 +5039,26 @@ export interface components {
             blocks?: components["schemas"]["Block"][];
             /** @description The outputs it commands. */
             commands?: components["schemas"]["OutputCommand"][];
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /** @description A rule that gives tags to every record its condition holds for. */
+        ProjectRecordTaggingRule: {
+            /** @enum {string} */
+            type?: "taggingRule";
+            /** @description The condition as text; see RuleCondition. */
+            condition: string;
+            /** @description The tags it gives: name to Zinc scalar, `M` for a marker. */
+            gives: {
+                [key: string]: string;
+            };
+            /**
+             * Format: int32
+             * @description Rules go in this order; where two give one tag different values, the first wins and a finding says so.
+             */
+            order?: number;
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -3997,11 +5161,37 @@ export interface components {
         };
         /** @enum {unknown} */
         Role: "viewer" | "operator" | "technician" | "engineer" | "administrator" | null;
+        /**
+         * @description What a row comes to.
+         * @enum {unknown}
+         */
+        RowVerdict: "adds" | "changes" | "same" | "bad";
         /** @description One rule of today's order: what could decide, and whether it does. */
         RuleLine: {
             rule: string;
             says: string;
             decides: boolean;
+        };
+        /** @description A condition to try. */
+        RuleTrial: {
+            condition: string;
+        };
+        /** @description What a condition holds for. */
+        RuleTrialAnswer: {
+            /** Format: int32 */
+            count: number;
+            hits: components["schemas"]["FilterHit"][];
+            /** Format: int32 */
+            errorAt: null | number;
+            error: null | string;
+        };
+        /** @description A tagging rule with how many records it holds for now, or why it cannot be read. */
+        RuleView: {
+            rule: components["schemas"]["TaggingRule"];
+            /** Format: int64 */
+            revision: number;
+            /** Format: int32 */
+            records: number;
         };
         /** @description One rung of a claim ladder as it stands: who claims, what it says, whether it wins. */
         Rung: {
@@ -4014,6 +5204,12 @@ export interface components {
             wins: boolean;
             sourceId: null | components["schemas"]["RecordId"];
             hold: null | components["schemas"]["Hold"];
+        };
+        /** @description A template to save, and the revision its author saw (0: it is new). */
+        SaveTemplateRequest: {
+            template: components["schemas"]["Template"];
+            /** Format: int32 */
+            from: number;
         };
         /** @description Values by day of the week and time of day, with exceptions, in the site's time zone. */
         Schedule: {
@@ -4261,6 +5457,111 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        /**
+         * @description Where a tag comes from.
+         * @enum {unknown}
+         */
+        TagOrigin: "direct" | "template" | "model" | "rule";
+        /** @description One tag of a record as screens show it. */
+        TagView: {
+            name: string;
+            value: string;
+            origin: components["schemas"]["TagOrigin"];
+            why: string;
+            ruleId: null | components["schemas"]["RecordId"];
+        };
+        /** @description A rule that gives tags to every record its condition holds for. */
+        TaggingRule: {
+            /** @description The condition as text; see RuleCondition. */
+            condition: string;
+            /** @description The tags it gives: name to Zinc scalar, `M` for a marker. */
+            gives: {
+                [key: string]: string;
+            };
+            /**
+             * Format: int32
+             * @description Rules go in this order; where two give one tag different values, the first wins and a finding says so.
+             */
+            order?: number;
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /**
+         * @description A reusable piece of engineering: its records with ids of their own (`t-…`), the root first, and what varies. Names
+         *     may hold `{name}`, which becomes the name of the placed root.
+         */
+        Template: {
+            /** @description Its identity, the same in every revision. */
+            id: string;
+            /** @description Its name, unique in its library. */
+            name: string;
+            /** @description The folder in its library; parts with a slash between them. */
+            folder?: string;
+            /** @description Who wrote this revision. */
+            author?: string;
+            /** @description What changed in it, or what it is for. */
+            comment?: string;
+            /**
+             * Format: int32
+             * @description Counts up from 1.
+             */
+            revision?: number;
+            /** @description What varies. */
+            parameters?: components["schemas"]["TemplateParameter"][];
+            /** @description The records, the root first. */
+            records: components["schemas"]["ProjectRecord"][];
+            /** @description Where parameters go. */
+            bindings?: components["schemas"]["TemplateBinding"][];
+            /** @description References that lead out. */
+            externals?: components["schemas"]["TemplateExternal"][];
+        };
+        /** @description Where a parameter's value goes: a record of the template and the path of a field in its JSON, as `fallback` or `blocks.0.numbers.gain`. */
+        TemplateBinding: {
+            record: components["schemas"]["RecordId"];
+            path: string;
+            parameter: string;
+        };
+        /** @description A reference that leads out of the template: to be led to a record of the project when it is placed, or left open. */
+        TemplateExternal: {
+            id: components["schemas"]["RecordId"];
+            noun: string;
+            name: string;
+        };
+        /** @description One revision of a template in a list. */
+        TemplateHeading: {
+            id: string;
+            name: string;
+            folder: string;
+            author: string;
+            comment: string;
+            /** Format: int32 */
+            revision: number;
+            /** Format: int64 */
+            atMilliseconds: number;
+        };
+        /** @description Something that varies from one placement to the next. */
+        TemplateParameter: {
+            name: string;
+            label: string;
+            kind: components["schemas"]["ParameterKind"];
+            default: string;
+            unit?: null | string;
+            /** Format: double */
+            low?: null | number;
+            /** Format: double */
+            high?: null | number;
+            choices?: null | string[];
+        };
+        /** @description A template with what may become a parameter of it, and its revisions. */
+        TemplateView: {
+            template: components["schemas"]["Template"];
+            libraryId: string;
+            canWrite: boolean;
+            variables: components["schemas"]["Variable"][];
+            revisions: components["schemas"]["TemplateHeading"][];
+        };
         /** @description Terminals of one sort on a model: UI1 to UI8. */
         TerminalGroup: {
             prefix: string;
@@ -4349,6 +5650,24 @@ export interface components {
          * @enum {unknown}
          */
         TrendMode: "interval" | "change";
+        /** @description Which local changes to give up, each as record id, slash, field. */
+        UpdateRequest: {
+            giveUp: string[];
+        };
+        /** @description A list that was sent and read, waiting to be mapped. */
+        UploadedList: {
+            token: string;
+            sheets: components["schemas"]["UploadedSheet"][];
+            notes: string[];
+        };
+        /** @description One sheet of it: its first rows, and a mapping proposed from headers and contents. */
+        UploadedSheet: {
+            name: string;
+            /** Format: int32 */
+            rows: number;
+            first: string[][];
+            proposed: components["schemas"]["ListMapping"];
+        };
         /** @description A record that uses another, and as what. */
         UsedBy: {
             id: components["schemas"]["RecordId"];
@@ -4356,6 +5675,15 @@ export interface components {
             name: string;
             path: string;
             as: string;
+        };
+        /** @description A number of a captured template that may become a parameter: where it is, what it is, and how much. */
+        Variable: {
+            record: components["schemas"]["RecordId"];
+            path: string;
+            words: string;
+            /** Format: double */
+            value: number;
+            unit: null | string;
         };
         /**
          * @description How a fact bears on what is being explained.

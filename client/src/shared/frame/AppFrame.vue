@@ -26,7 +26,8 @@ const phases = [
   ['Commission', '/commission'],
   ['Operate', '/operate'],
 ] as const
-const current = computed(() => phases.find(([, path]) => route.path.startsWith(path))?.[0] ?? '')
+const inPlan = ['/list', '/library', '/tags', '/findings', '/history']
+const current = computed(() => phases.find(([, path]) => route.path.startsWith(path))?.[0] ?? (inPlan.some((p) => route.path.startsWith(p)) ? 'Plan' : ''))
 watch(
   () => route.path,
   () => {

@@ -9,7 +9,9 @@ import { useLive, useLoaded, useStore } from '../store'
 import { useDo } from '../useDo'
 import HoldBox from './HoldBox.vue'
 import LadderBox from './LadderBox.vue'
+import PlacementBox from './PlacementBox.vue'
 import PropertiesBox from './PropertiesBox.vue'
+import TagsBox from './TagsBox.vue'
 
 /** The side panel of one record: what it is, now, why, used by. */
 const props = defineProps<{ id: string }>()
@@ -130,6 +132,13 @@ async function trendIt() {
           </button>
         </div>
       </template>
+      <PlacementBox
+        v-if="isHolder && ['equipment', 'room', 'floor'].includes(dossier.noun)"
+        :id="id"
+        :name="record.name"
+        :placed="!!(dossier.record as { placed?: object }).placed"
+      />
+      <TagsBox v-if="point || isHolder" :record="dossier.record as never" :type="record.type as never" :revision="Number(dossier.revision)" />
       <template v-if="dossier.usedBy.length">
         <h3>Used by</h3>
         <p class="uses">

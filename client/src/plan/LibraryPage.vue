@@ -1,0 +1,321 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { get, post, send, type Schemas } from '../shared/api/http'
+import type { Place } from '../shared/api/records'
+import { useLoaded, useStore } from '../shared/store'
+import { useDo } from '../shared/useDo'
+import PlanTabs from './PlanTabs.vue'
+
+const props = defineProps<{ library?: string; template?: string }>()
+const store = useStore()
+const attempt = useDo()
+const { value: libraries, reload } = useLoaded<Schemas['LibraryView'][]>(() => get('/libraries'))
+const { value: view } = useLoaded<Schemas['TemplateView']>(
+  () => (props.template ? get(`/libraries/${props.library}/templates/${props.template}`) : null),
+  () => props.template,
+)
+const shelfWords = ref('')
+const shown = computed(() =>
+  (libraries.value ?? []).map((l) => ({
+    ...l,
+    templates: l.templates.filter((t) =>
+      shelfWords.value
+        .toLowerCase()
+        .split(/\s+/)
+        .every((w) => `${t.name} ${t.folder}`.toLowerCase().includes(w)),
+    ),
+  })),
+)
+const points = computed(() => (view.value?.template.records ?? []).filter((r) => (r as { type: string }).type === 'point') as unknown as Schemas['Point'][])
+const others = computed(() => (view.value?.template.records ?? []).filter((r) => !['point', 'equipment'].includes((r as { type: string }).type)))
+
+const { value: sections } = useLoaded<Schemas['Section'][]>(async () =>
+  Promise.all((await get<Place[]>('/buildings')).map((b) => get<Schemas['Section']>(`/buildings/${b.id}/section`))),
+)
+const roomWords = ref('')
+const rooms = computed(() =>
+  (sections.value ?? []).flatMap((s) =>
+    s.floors.flatMap((f) =>
+      f.rooms.map((r) => ({ id: r.room.id, name: r.room.name, path: `${s.building.name} › ${f.floor.name}`, equipment: r.equipment.length })),
+    ),
+  ),
+)
+const roomsShown = computed(() =>
+  rooms.value.filter((r) =>
+    roomWords.value
+      .toLowerCase()
+      .split(/\s+/)
+      .every((w) => `${r.path} ${r.name}`.toLowerCase().includes(w)),
+  ),
+)
+const picked = ref(new Set<string>())
+const each = ref(1)
+const pattern = ref('')
+const values = ref<Record<string, string>>({})
+const rowValues = ref<Record<number, Record<string, string>>>({})
+const preview = ref<Schemas['PlaceView'] | null>(null)
+watch(
+  view,
+  (v) => {
+    pattern.value = v ? (v.template.name.split(',')[0]!.length < 24 ? v.template.name.split(',')[0]! : 'Equipment') : ''
+    values.value = Object.fromEntries((v?.template.parameters ?? []).map((p) => [p.name, p.default]))
+    rowValues.value = {}
+    preview.value = null
+  },
+  { immediate: true },
+)
+watch([picked, each, pattern], () => ((rowValues.value = {}), (preview.value = null)))
+function toggle(id: string) {
+  if (!picked.value.delete(id)) picked.value.add(id)
+  picked.value = new Set(picked.value)
+}
+const all = () => (picked.value = new Set([...picked.value, ...roomsShown.value.map((r) => r.id)]))
+const request = computed(() => ({
+  libraryId: props.library,
+  templateId: props.template,
+  placing: {
+    places: rooms.value.filter((r) => picked.value.has(r.id)).map((r) => r.id),
+    each: each.value,
+    namePattern: pattern.value,
+    values: values.value,
+    rowValues: rowValues.value,
+  },
+}))
+const look = () => attempt(async () => (preview.value = await post<Schemas['PlaceView']>('/templates/place/preview', request.value)))
+async function place() {
+  if (await attempt(() => post('/templates/place', request.value), `Placed ${preview.value?.placements} × ${view.value?.template.name}`)) {
+    picked.value = new Set()
+    preview.value = null
+  }
+}
+function setRow(i: number, name: string, value: string) {
+  rowValues.value = { ...rowValues.value, [i]: { ...rowValues.value[i], [name]: value } }
+  void look()
+}
+const newName = ref('')
+const shared = ref(true)
+async function addLibrary() {
+  if (await attempt(() => post('/libraries', { name: newName.value, shared: shared.value }), 'Library made')) newName.value = ''
+  await reload()
+}
+const file = ref<{ library: string; blob: File; view: Schemas['LibraryFileView'] } | null>(null)
+async function readFile(library: string, blob: File | undefined) {
+  if (blob) await attempt(async () => (file.value = { library, blob, view: await send<Schemas['LibraryFileView']>(`/libraries/${library}/file`, blob) }))
+}
+async function takeFile() {
+  await attempt(() => send(`/libraries/${file.value!.library}/file?take=true`, file.value!.blob), 'Taken into the library')
+  file.value = null
+  await reload()
+}
+const sorts: Record<string, string> = { shipped: 'ships with the program · for reading', shared: 'shared here', personal: 'your own' }
+</script>
+
+<template>
+  <div class="page">
+    <div class="head">
+      <h1>Library</h1>
+      <span class="dim">templates to place again and again</span><span class="space" /><PlanTabs />
+    </div>
+    <div class="cols">
+      <aside class="sheet shelf" aria-label="Libraries">
+        <input v-model="shelfWords" class="field" placeholder="find a template by words" aria-label="Find a template" />
+        <div v-for="l in shown" :key="l.id">
+          <h3>{{ l.name }}</h3>
+          <p class="dim tiny">{{ sorts[l.sort] }}</p>
+          <RouterLink v-for="t in l.templates" :key="t.id" class="entry" :class="{ on: t.id === template && l.id === library }" :to="`/library/${l.id}/${t.id}`"
+            ><span>{{ t.name }}</span> <span class="dim">{{ t.folder }}</span></RouterLink
+          >
+          <p v-if="!l.templates.length" class="dim tiny">
+            Nothing in it yet. Choose equipment, a room or a floor under Section, open its dossier, and take it as a template.
+          </p>
+          <p class="acts">
+            <a class="btn small" :href="`/api/libraries/${l.id}/file`" download>Save as file</a>
+            <label v-if="l.canWrite && store.may('engineer')" class="btn small"
+              >Take in a file<input type="file" class="hidden" @change="readFile(l.id, ($event.target as HTMLInputElement).files?.[0])"
+            /></label>
+          </p>
+        </div>
+        <form v-if="store.may('engineer')" class="acts new" @submit.prevent="addLibrary">
+          <input v-model="newName" class="field" placeholder="new library" aria-label="Name of a new library" maxlength="60" required />
+          <label style="white-space: nowrap"><input v-model="shared" type="checkbox" /> shared</label><button class="btn small">Make</button>
+        </form>
+        <div v-if="file" class="bar decides">
+          <b>{{ file.view.name }}</b>
+          <p>{{ file.view.new.length }} new, {{ file.view.same.length }} the same, {{ file.view.clashes.length }} clash.</p>
+          <p v-for="c in file.view.clashes" :key="c" class="wrong tiny">{{ c }}: would come in as the next revision; nothing here is overwritten.</p>
+          <p class="mono tiny">{{ file.view.hash.slice(0, 16) }}…</p>
+          <button class="btn small main" @click="takeFile">Take in</button> <button class="btn small" @click="file = null">Leave</button>
+        </div>
+      </aside>
+      <div v-if="!view" class="sheet empty">
+        <h2>Choose a template</h2>
+        <p>It tells its points, tags, trends and alarms, and is placed into as many rooms as you like in one step.</p>
+      </div>
+      <template v-else>
+        <div class="place">
+          <div class="sheet what">
+            <h2>{{ view.template.name }}</h2>
+            <p>{{ view.template.comment }}</p>
+            <p class="dim">
+              revision {{ view.template.revision }} by {{ view.template.author }} · {{ points.length }} points · {{ others.length }} trends, alarms and
+              sequences
+            </p>
+            <table class="grid">
+              <tbody>
+                <tr v-for="p in points" :key="p.id">
+                  <td>{{ p.name }}</td>
+                  <td class="dim">{{ p.kind }} {{ p.role }}</td>
+                  <td class="mono">{{ p.unit ?? p.stateTexts?.join(' · ') }}</td>
+                </tr>
+              </tbody>
+            </table>
+            <template v-if="view.template.externals?.length">
+              <h3>Leads outward</h3>
+              <p v-for="x in view.template.externals" :key="x.id" class="bar medium">
+                {{ x.noun }} {{ x.name }}: left open when placed; connect it afterwards.
+              </p>
+            </template>
+          </div>
+          <div v-if="preview" class="sheet" aria-label="Preview">
+            <p v-for="r in preview.refusals.slice(0, 8)" :key="r" class="bar high">✕ {{ r }}</p>
+            <p>
+              <b>{{ preview.placements }} placements</b>:
+              {{ preview.records.join(', ') }}
+            </p>
+            <div class="scroll">
+              <table class="grid">
+                <thead>
+                  <tr>
+                    <th>Name</th>
+                    <th>Where</th>
+                    <th v-for="p in view.template.parameters" :key="p.name">{{ p.label }}{{ p.unit ? `, ${p.unit}` : '' }}</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  <tr v-for="(r, i) in preview.rows" :key="i">
+                    <td>{{ r.name }}</td>
+                    <td class="dim">{{ r.path }}</td>
+                    <td v-for="p in view.template.parameters" :key="p.name">
+                      <input
+                        class="field mono"
+                        style="width: 76px"
+                        :value="r.values[p.name]"
+                        :aria-label="`${p.label} of ${r.name}`"
+                        @change="setRow(i, p.name, ($event.target as HTMLInputElement).value)"
+                      />
+                    </td>
+                  </tr>
+                </tbody>
+              </table>
+            </div>
+            <button id="place" class="btn main" :disabled="!!preview.refusals.length" @click="place">Place {{ preview.placements }}</button>
+          </div>
+        </div>
+        <div v-if="store.may('engineer')" class="place">
+          <div class="sheet">
+            <h2>Place it</h2>
+            <label class="row"
+              ><span>Named</span><input id="pattern" v-model="pattern" class="field" title="{building} {floor} {room} {short} {n} {nn} {nnn} {k}"
+            /></label>
+            <p class="dim tiny">
+              <code>{room}</code> <code>{short}</code> <code>{floor}</code> <code>{building}</code>; <code>{n}</code> counts over all, <code>{nn}</code> with
+              two digits, <code>{k}</code> within a room
+            </p>
+            <label class="row"
+              ><span>In each room</span><input v-model.number="each" class="field mono" type="number" min="1" max="100" style="width: 70px"
+            /></label>
+            <label v-for="p in view.template.parameters" :key="p.name" class="row"
+              ><span>{{ p.label }}</span
+              ><span
+                ><input v-if="p.kind !== 'choice'" v-model="values[p.name]" class="field mono" style="width: 90px" :data-parameter="p.name" /><select
+                  v-else
+                  v-model="values[p.name]"
+                  class="field"
+                >
+                  <option v-for="c in p.choices ?? []" :key="c">{{ c }}</option>
+                </select>
+                {{ p.unit }} <span v-if="p.low != null" class="dim tiny">{{ p.low }} to {{ p.high }}</span></span
+              ></label
+            >
+          </div>
+          <div class="sheet rooms">
+            <div class="head">
+              <h2>Rooms</h2>
+              <span class="pill">{{ picked.size }} chosen</span>
+              <input id="room-words" v-model="roomWords" class="field" placeholder="words of a room or floor" aria-label="Words of a room" />
+              <button id="all-rooms" class="btn small" @click="all">All shown</button><button class="btn small" @click="picked = new Set()">None</button>
+            </div>
+            <div class="list">
+              <label v-for="r in roomsShown" :key="r.id"
+                ><input type="checkbox" :checked="picked.has(r.id)" @change="toggle(r.id)" /> {{ r.name }} <span class="dim">{{ r.path }}</span></label
+              >
+              <p v-if="!rooms.length" class="dim">No room yet. Import a list of rooms, or add them under Section.</p>
+            </div>
+            <button id="preview" class="btn main" :disabled="!picked.size" @click="look">See what would be made</button>
+          </div>
+        </div>
+      </template>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.cols {
+  display: grid;
+  grid-template-columns: 260px minmax(280px, 1fr) minmax(360px, 1.3fr);
+  gap: 12px;
+  align-items: start;
+}
+.cols > .empty {
+  grid-column: 2 / 4;
+}
+.shelf {
+  display: grid;
+  gap: 10px;
+}
+.entry {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  padding: 2px 6px;
+  border-radius: 5px;
+  text-decoration: none;
+  color: var(--ink);
+}
+.entry.on {
+  background: var(--plum-soft);
+}
+.place {
+  display: grid;
+  gap: 12px;
+}
+.rooms .list {
+  max-height: 220px;
+  overflow: auto;
+  margin: 8px 0;
+  display: grid;
+}
+.scroll {
+  max-height: 260px;
+  overflow: auto;
+  margin: 6px 0;
+}
+.tiny {
+  font-size: 12.5px;
+}
+.acts {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  margin-top: 4px;
+}
+.new .field {
+  width: 96px;
+}
+.hidden {
+  position: absolute;
+  width: 1px;
+  height: 1px;
+  opacity: 0;
+}
+</style>

@@ -1,0 +1,239 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { get, post, type Schemas } from '../shared/api/http'
+import { change, newId } from '../shared/api/records'
+import { useLoaded, useStore } from '../shared/store'
+import { useDo } from '../shared/useDo'
+import PlanTabs from './PlanTabs.vue'
+
+const store = useStore()
+const route = useRoute()
+const attempt = useDo()
+const query = ref((route.query.q as string) ?? 'point and temp and sensor')
+const box = ref<HTMLInputElement>()
+const { value: definitions } = useLoaded<Schemas['Definition'][]>(() => get('/tags/definitions'))
+const { value: answer } = useLoaded<Schemas['FilterAnswer']>(
+  () => get(`/tags/filter?q=${encodeURIComponent(query.value)}`),
+  () => query.value,
+)
+const { value: rules } = useLoaded<Schemas['RuleView'][]>(() => get('/tags/rules'))
+const word = computed(() => /[a-zA-Z0-9_]*$/.exec(query.value)?.[0] ?? '')
+const completions = computed(() =>
+  word.value ? (definitions.value ?? []).filter((d) => d.name.startsWith(word.value) && d.name !== word.value).slice(0, 8) : [],
+)
+function complete(name: string) {
+  query.value = query.value.slice(0, query.value.length - word.value.length) + name + ' '
+  box.value?.focus()
+}
+const editing = ref<{ id: string; name: string; condition: string; gives: string; order: number; revision: number } | null>(null)
+const trial = ref<Schemas['RuleTrialAnswer'] | null>(null)
+watch(
+  () => editing.value?.condition,
+  async (c) => (trial.value = c ? await post<Schemas['RuleTrialAnswer']>('/tags/rules/try', { condition: c }) : null),
+)
+function edit(r?: Schemas['RuleView']) {
+  editing.value = r
+    ? {
+        id: r.rule.id,
+        name: r.rule.name,
+        condition: r.rule.condition,
+        gives: Object.entries(r.rule.gives)
+          .map(([n, v]) => (v === 'M' ? n : `${n}:${v}`))
+          .join(' '),
+        order: Number(r.rule.order),
+        revision: Number(r.revision),
+      }
+    : { id: newId('rule'), name: '', condition: 'record is "point" and name contains ""', gives: '', order: (rules.value?.length ?? 0) + 1, revision: 0 }
+}
+async function save() {
+  const e = editing.value!
+  const gives = Object.fromEntries(
+    e.gives
+      .split(/\s+/)
+      .filter(Boolean)
+      .map((g) => [g.split(':')[0]!, g.includes(':') ? g.slice(g.indexOf(':') + 1) : 'M']),
+  )
+  const rule = { type: 'taggingRule', id: e.id, name: e.name.trim(), condition: e.condition, gives, order: e.order }
+  if (await attempt(() => change([{ put: rule as never, from: e.revision }]), 'Rule saved; it runs from now on')) editing.value = null
+}
+const remove = (r: Schemas['RuleView']) => attempt(() => change([{ remove: r.rule.id, from: r.revision } as never]), `Removed ${r.rule.name}`)
+</script>
+
+<template>
+  <div class="page">
+    <div class="head">
+      <h1>Tags</h1>
+      <span class="dim">of Project Haystack; derived ones follow every edit by themselves</span><span class="space" /><PlanTabs />
+    </div>
+    <div class="sheet">
+      <label class="search"
+        ><span class="dim">Filter</span
+        ><input
+          id="filter"
+          ref="box"
+          v-model="query"
+          class="field mono"
+          spellcheck="false"
+          aria-label="Filter"
+          @keydown.tab="completions[0] && ($event.preventDefault(), complete(completions[0].name))"
+      /></label>
+      <p v-if="answer?.error" class="wrong mono error">
+        {{ ' '.repeat(Number(answer.errorAt)) }}▲<br /><span class="sans">character {{ Number(answer.errorAt) + 1 }}: {{ answer.error }}</span>
+      </p>
+      <p class="completions">
+        <button v-for="d in completions" :key="d.name" class="pill" :title="d.meaning" @click="complete(d.name)">
+          {{ d.name }} <span class="dim">{{ d.meaning }}</span>
+        </button>
+        <span v-if="!completions.length" class="dim"
+          ><code>point and temp</code> · <code>not sensor</code> · <code>spaceRef->area &gt; 30m²</code> · <code>unit == "°C"</code> ·
+          <kbd>Tab</kbd> completes</span
+        >
+      </p>
+    </div>
+    <div v-if="answer && !answer.error" class="two">
+      <div class="sheet">
+        <h2>{{ answer.count }} match</h2>
+        <table class="grid">
+          <tbody>
+            <tr v-for="h in answer.hits" :key="h.id">
+              <td>
+                <button class="link" @click="store.selected = h.id">{{ h.name }}</button>
+              </td>
+              <td class="dim">{{ h.noun }}</td>
+              <td class="dim">{{ h.path }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="answer.count > answer.hits.length" class="dim">The first {{ answer.hits.length }} are shown.</p>
+      </div>
+      <div class="sheet">
+        <h2>{{ answer.nearCount }} are one term short</h2>
+        <table class="grid">
+          <tbody>
+            <tr v-for="h in answer.near" :key="h.id">
+              <td>
+                <button class="link" @click="store.selected = h.id">{{ h.name }}</button>
+              </td>
+              <td>
+                <span class="pill amber mono">{{ h.short }}</span>
+              </td>
+              <td class="dim">{{ h.path }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+    </div>
+    <div class="head">
+      <h2>Tagging rules</h2>
+      <span class="pill">{{ rules?.length ?? 0 }}</span><span class="space" />
+      <template v-if="store.may('engineer')">
+        <button v-if="rules && !rules.length" id="starter-rules" class="btn" @click="attempt(() => post('/tags/rules/starter'), 'Starter rules added')">
+          Add the starter rules
+        </button>
+        <button class="btn main" @click="edit()">Add a rule…</button>
+      </template>
+    </div>
+    <form v-if="editing" class="sheet editor" @submit.prevent="save">
+      <label class="row"><span>Name</span><input v-model="editing.name" class="field" required maxlength="80" /></label>
+      <label class="row"><span>When</span><input v-model="editing.condition" class="field mono" spellcheck="false" required aria-label="Condition" /></label>
+      <p v-if="trial?.error" class="wrong">character {{ Number(trial.errorAt) + 1 }}: {{ trial.error }}</p>
+      <p v-else-if="trial" class="dim">
+        Holds for {{ trial.count }} records{{
+          trial.hits.length
+            ? `: ${trial.hits
+                .slice(0, 5)
+                .map((h) => h.name)
+                .join(', ')}${trial.count > 5 ? ' …' : ''}`
+            : ''
+        }}
+      </p>
+      <label class="row"
+        ><span>Gives</span><input v-model="editing.gives" class="field mono" placeholder="zone air" required aria-label="Tags it gives"
+      /></label>
+      <p class="dim">
+        Fields: name, record, kind, role, unit, description, place, equipment, equipmentKind; is, contains, begins, matches with * and ?; has tag; and, or, not.
+      </p>
+      <p><button class="btn main" :disabled="!!trial?.error">Save the rule</button> <button type="button" class="btn" @click="editing = null">Leave</button></p>
+    </form>
+    <table v-if="rules?.length" class="grid sheet">
+      <thead>
+        <tr>
+          <th>Rule</th>
+          <th>When</th>
+          <th>Gives</th>
+          <th class="num">Records</th>
+          <th></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="r in rules" :key="r.rule.id">
+          <td>
+            <b>{{ r.rule.name }}</b>
+          </td>
+          <td class="mono">{{ r.rule.condition }}</td>
+          <td class="mono">
+            {{
+              Object.entries(r.rule.gives)
+                .map(([n, v]) => (v === 'M' ? n : `${n}:${v}`))
+                .join(' ')
+            }}
+          </td>
+          <td class="num">{{ r.records }}</td>
+          <td style="white-space: nowrap">
+            <template v-if="store.may('engineer')"
+              ><button class="btn small" @click="edit(r)">Change</button> <button class="btn small" @click="remove(r)">Remove</button></template
+            >
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-else class="dim">No rule yet. A rule gives tags to every record its condition holds for, now and after every edit.</p>
+  </div>
+</template>
+
+<style scoped>
+.search {
+  display: grid;
+  grid-template-columns: 60px 1fr;
+  align-items: center;
+}
+.error {
+  white-space: pre;
+  margin-left: 68px;
+}
+.error .sans {
+  font-family: var(--sans);
+  white-space: normal;
+}
+.completions {
+  display: flex;
+  gap: 6px;
+  flex-wrap: wrap;
+  margin: 6px 0 0 60px;
+}
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 12px;
+}
+.two > * {
+  overflow: auto;
+  max-height: 330px;
+}
+.link {
+  border: 0;
+  background: none;
+  padding: 0;
+  color: var(--plum);
+  cursor: pointer;
+}
+.editor .row {
+  grid-template-columns: 60px 1fr;
+}
+@media (max-width: 700px) {
+  .two {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

@@ -1,0 +1,147 @@
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Templates;
+using LoftyWren.Formats.Libraries;
+using LoftyWren.Formats.Sheets;
+using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Projects;
+using LoftyWren.Storage.Accounts;
+using LoftyWren.Storage.Libraries;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace LoftyWren.Server.Libraries;
+
+/// <summary>A library in a list: what it holds, and whether this person may write it.</summary>
+public sealed record LibraryView(string Id, string Name, string Sort, bool CanWrite, IReadOnlyList<TemplateHeading> Templates);
+
+/// <summary>A library to make; shared ones are seen by all of the installation.</summary>
+public sealed record LibraryRequest(string Name, bool Shared);
+
+/// <summary>A template with what may become a parameter of it, and its revisions.</summary>
+public sealed record TemplateView(Template Template, string LibraryId, bool CanWrite, IReadOnlyList<Variable> Variables, IReadOnlyList<TemplateHeading> Revisions);
+
+/// <summary>A template to save, and the revision its author saw (0: it is new).</summary>
+public sealed record SaveTemplateRequest(Template Template, int From);
+
+/// <summary>A finished record to be taken as a template.</summary>
+public sealed record CaptureRequest(RecordId RecordId, string LibraryId, string Name, string? Folder, string? Comment);
+
+/// <summary>A captured template and what could not come along.</summary>
+public sealed record CaptureAnswer(string TemplateId, int Revision, IReadOnlyList<string> Left);
+
+/// <summary>A template to place.</summary>
+public sealed record PlaceRequest(string LibraryId, string TemplateId, PlacingRequest Placing);
+
+/// <summary>What a placing would make: rows in order (the first 500), and how many records of which sort.</summary>
+public sealed record PlaceView(IReadOnlyList<PlacingRow> Rows, int Placements, IReadOnlyList<string> Records, IReadOnlyList<string> Refusals);
+
+/// <summary>A placement against its template: the newest revision, and every difference.</summary>
+public sealed record PlacementView(string TemplateName, int Revision, int Newest, bool CanCompare, IReadOnlyList<PlacementDifference> Differences);
+
+/// <summary>Which local changes to give up, each as record id, slash, field.</summary>
+public sealed record UpdateRequest(IReadOnlyList<string> GiveUp);
+
+/// <summary>A library file against what is here: what is new, what is the same, and what clashes.</summary>
+public sealed record LibraryFileView(string Name, string Hash, IReadOnlyList<string> New, IReadOnlyList<string> Same, IReadOnlyList<string> Clashes, bool Taken);
+
+internal static class LibraryEndpoints
+{
+    public static void Map(RouteGroupBuilder api)
+    {
+        api.MapGet("/libraries", (HttpContext http, Shelf shelf) => shelf.For(Who(http)).Select(l => new LibraryView(l.Id, l.Name, !Shelf.CanWrite(l.Id) ? "shipped" : l.Owner is null ? "shared" : "personal", Shelf.CanWrite(l.Id), shelf.Templates(l.Id))).ToList()).For(Role.Viewer);
+        api.MapPost("/libraries", Results<Ok<Library>, ProblemHttpResult> (LibraryRequest request, HttpContext http, Shelf shelf) =>
+        {
+            string name = request.Name.Trim();
+            if (name.Length is 0 or > 60) return Problems.Refused("A library's name has 1 to 60 characters.");
+            var library = new Library(RecordId.New("lib").Value, name, request.Shared ? null : Who(http));
+            return shelf.Store.Add(library) ? TypedResults.Ok(library) : Problems.Refused($"There is already a library called ‘{name}’. Choose another name.");
+        }).For(Role.Engineer);
+        api.MapGet("/libraries/{library}/templates/{id}", Results<Ok<TemplateView>, ProblemHttpResult> (string library, string id, int? revision, HttpContext http, Shelf shelf) =>
+            shelf.Find(Who(http), library, id, revision) is { } t ? TypedResults.Ok(new TemplateView(t, library, Shelf.CanWrite(library), Capture.Variables(t), Shelf.CanWrite(library) ? shelf.Store.Revisions(library, id) : [])) : Problems.Missing("template")).For(Role.Viewer);
+        api.MapPost("/libraries/{library}/templates", Results<Ok<TemplateHeading>, ProblemHttpResult> (string library, SaveTemplateRequest request, HttpContext http, Shelf shelf, TimeProvider clock) =>
+        {
+            if (Refuse(http, shelf, library) is { } refused) return refused;
+            Template template = request.Template with { Author = Who(http) };
+            if (!RecordId.IsValid(template.Id) || string.IsNullOrWhiteSpace(template.Name) || template.Records.Count == 0) return Problems.Refused("A template needs a name and at least one record.");
+            string? unbound = template.Bindings.FirstOrDefault(b => template.Parameters.All(p => p.Name != b.Parameter))?.Parameter ?? template.Parameters.Select(p => p.Refuse(p.Default)).FirstOrDefault(r => r is not null);
+            if (unbound is not null) return Problems.Refused($"The template's parameters do not fit: {unbound}");
+            return shelf.Store.Save(library, template, request.From, clock.GetUtcNow().ToUnixTimeMilliseconds()) is { } saved
+                ? TypedResults.Ok(shelf.Store.Revisions(library, saved.Id)[0])
+                : Problems.Refused("Somebody has saved a newer revision of this template meanwhile. Open that one, and make your change on it.");
+        }).For(Role.Engineer);
+        api.MapPost("/templates/capture", Results<Ok<CaptureAnswer>, ProblemHttpResult> (CaptureRequest request, HttpContext http, Shelf shelf, Workspace workspace, TimeProvider clock) =>
+        {
+            if (Refuse(http, shelf, request.LibraryId) is { } refused) return refused;
+            if (workspace.Project.Find(request.RecordId) is null) return Problems.Missing("record");
+            if (string.IsNullOrWhiteSpace(request.Name)) return Problems.Refused("Give the template a name.");
+            var left = new List<string>();
+            Template template = Capture.Of(workspace.Project, request.RecordId, RecordId.New("template").Value, request.Name.Trim(), left) with { Folder = request.Folder?.Trim() ?? "", Comment = request.Comment?.Trim() ?? "", Author = Who(http) };
+            Template saved = shelf.Store.Save(request.LibraryId, template, 0, clock.GetUtcNow().ToUnixTimeMilliseconds())!;
+            return TypedResults.Ok(new CaptureAnswer(saved.Id, saved.Revision, left));
+        }).For(Role.Engineer);
+        api.MapPost("/templates/place/preview", Results<Ok<PlaceView>, ProblemHttpResult> (PlaceRequest request, HttpContext http, Shelf shelf, Workspace workspace) =>
+            shelf.Find(Who(http), request.LibraryId, request.TemplateId) is { } template ? TypedResults.Ok(View(Placing.Plan(workspace.Project, template, request.Placing))) : Problems.Missing("template")).For(Role.Engineer);
+        api.MapPost("/templates/place", Results<Ok<ChangeAnswer>, ProblemHttpResult> (PlaceRequest request, HttpContext http, Shelf shelf, Workspace workspace) =>
+        {
+            if (shelf.Find(Who(http), request.LibraryId, request.TemplateId) is not { } template) return Problems.Missing("template");
+            PlacingPlan plan = Placing.Plan(workspace.Project, template, request.Placing);
+            if (plan.Refusals.Count > 0) return Problems.Refused(string.Join(" ", plan.Refusals.Take(3)));
+            return ProjectEndpoints.Answer(workspace.Apply([.. plan.Records.Select(r => Edit.Of(r, 0))], Who(http), $"Placed {plan.Rows.Count} × ‘{template.Name}’"));
+        }).For(Role.Engineer);
+        api.MapGet("/placements/{id}", Results<Ok<PlacementView>, ProblemHttpResult> (string id, Shelf shelf, Workspace workspace) =>
+        {
+            if (!RecordId.IsValid(id) || workspace.Project.Find<Equipment>(new RecordId(id)) is not { Placed: { } placed } equipment) return Problems.Refused("This equipment was not placed from a template, or was detached from it.");
+            return shelf.Placed(placed.TemplateId) is { } newest && shelf.Placed(placed.TemplateId, placed.Revision) is { } from
+                ? TypedResults.Ok(new PlacementView(placed.TemplateName, placed.Revision, newest.Revision, true, Placing.Compare(workspace.Project, equipment, from, newest)))
+                : TypedResults.Ok(new PlacementView(placed.TemplateName, placed.Revision, placed.Revision, false, []));
+        }).For(Role.Viewer);
+        api.MapPost("/placements/{id}/update", Results<Ok<ChangeAnswer>, ProblemHttpResult> (string id, UpdateRequest request, HttpContext http, Shelf shelf, Workspace workspace) =>
+        {
+            if (!RecordId.IsValid(id) || workspace.Project.Find<Equipment>(new RecordId(id)) is not { Placed: { } placed } equipment) return Problems.Refused("This equipment was not placed from a template, or was detached from it.");
+            if (shelf.Placed(placed.TemplateId) is not { } newest || shelf.Placed(placed.TemplateId, placed.Revision) is not { } from) return Problems.Refused($"The template ‘{placed.TemplateName}’ is in no library here. Bring its library in, or detach the equipment.");
+            return ProjectEndpoints.Answer(workspace.Apply(Placing.Update(workspace.Project, equipment, from, newest, request.GiveUp.ToHashSet()), Who(http), $"Brought ‘{equipment.Name}’ to revision {newest.Revision} of ‘{newest.Name}’"));
+        }).For(Role.Engineer);
+        api.MapPost("/placements/{id}/detach", Results<Ok<ChangeAnswer>, ProblemHttpResult> (string id, HttpContext http, Workspace workspace) =>
+            RecordId.IsValid(id) && workspace.Project.Find<Equipment>(new RecordId(id)) is { Placed: not null } equipment
+                ? ProjectEndpoints.Answer(workspace.Apply([Edit.Of(equipment with { Placed = null }, workspace.Project.FindEntry(equipment.Id)!.Revision)], Who(http), $"Detached ‘{equipment.Name}’ from its template"))
+                : Problems.Refused("This equipment was not placed from a template, or was detached from it.")).For(Role.Engineer);
+        api.MapGet("/libraries/{library}/file", Results<FileContentHttpResult, ProblemHttpResult> (string library, HttpContext http, Shelf shelf) =>
+            shelf.For(Who(http)).FirstOrDefault(l => l.Id == library) is { } found
+                ? TypedResults.File(LibraryFile.Write(found.Name, shelf.Templates(library).Select(t => shelf.Find(Who(http), library, t.Id)!)), "application/zip", "library.wrenlib")
+                : Problems.Missing("library")).For(Role.Viewer);
+        api.MapPost("/libraries/{library}/file", async Task<Results<Ok<LibraryFileView>, ProblemHttpResult>> (string library, bool? take, HttpContext http, Shelf shelf, TimeProvider clock) =>
+        {
+            if (Refuse(http, shelf, library) is { } refused) return refused;
+            try
+            {
+                LibraryFile.Content content = LibraryFile.Read(await Uploads.Read(http));
+                List<string> added = [], same = [], clashes = [];
+                foreach (Template template in content.Templates)
+                {
+                    Template? here = shelf.Store.Find(library, template.Id);
+                    bool isNew = here is null, isSame = here is not null && here.Revision == template.Revision && System.Text.Json.JsonSerializer.Serialize(here, RecordJson.Options) == System.Text.Json.JsonSerializer.Serialize(template, RecordJson.Options);
+                    string called = $"{template.Name}, revision {template.Revision}";
+                    (isNew ? added : isSame ? same : clashes).Add(isNew || isSame ? called : $"{called}; here revision {here!.Revision} by {here.Author}");
+                    // What is here is never overwritten: a clash comes in as the next revision, beside those that are.
+                    if (take == true && !isSame) shelf.Store.Save(library, template, here?.Revision ?? 0, clock.GetUtcNow().ToUnixTimeMilliseconds());
+                }
+                return TypedResults.Ok(new LibraryFileView(content.Name, content.Hash, added, same, clashes, take == true));
+            }
+            catch (FileRefusedException e)
+            {
+                return Problems.Refused(e.Message);
+            }
+        }).For(Role.Engineer);
+    }
+
+    private static string Who(HttpContext http) => http.User.Identity!.Name!;
+
+    private static ProblemHttpResult? Refuse(HttpContext http, Shelf shelf, string library)
+    {
+        if (shelf.For(Who(http)).FirstOrDefault(l => l.Id == library) is not { } found) return Problems.Missing("library");
+        return Shelf.CanWrite(library) ? null : Problems.Refused($"‘{found.Name}’ ships with the program and is for reading. Make a library of your own, and save there.");
+    }
+
+    private static PlaceView View(PlacingPlan plan) => new([.. plan.Rows.Take(500)], plan.Rows.Count, [.. plan.Records.GroupBy(r => r.Noun).Select(g => ChangeLabel.Count(g.Count(), g.Key))], plan.Refusals);
+}

@@ -1,0 +1,105 @@
+using System.Collections.Concurrent;
+using LoftyWren.Core.PointLists;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Templates;
+using LoftyWren.Formats.Sheets;
+using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Libraries;
+using LoftyWren.Server.Projects;
+using LoftyWren.Storage.Accounts;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace LoftyWren.Server.PointLists;
+
+/// <summary>A list that was sent and read, waiting to be mapped.</summary>
+public sealed record UploadedList(string Token, IReadOnlyList<UploadedSheet> Sheets, IReadOnlyList<string> Notes);
+
+/// <summary>One sheet of it: its first rows, and a mapping proposed from headers and contents.</summary>
+public sealed record UploadedSheet(string Name, int Rows, IReadOnlyList<string[]> First, ListMapping Proposed);
+
+/// <summary>A sheet of an uploaded list with its mapping.</summary>
+public sealed record ImportRequest(string Token, int Sheet, ListMapping Mapping, bool GoodRowsOnly = false, long? SeenRevision = null);
+
+/// <summary>What an import would do: counts, the lines (the first 300 of each verdict), the bad cells (the first 300), and the project's revision it was worked out for.</summary>
+public sealed record ImportPreview(long Revision, int Adds, int Changes, int Same, int Bad, IReadOnlyList<string> Records, IReadOnlyList<ImportLine> Lines, IReadOnlyList<BadCell> BadCells, int BadCellCount);
+
+/// <summary>Lists that were sent, kept for an hour in memory, the newest few only.</summary>
+public sealed class ImportDesk(TimeProvider clock)
+{
+    private const int Kept = 8;
+    private readonly ConcurrentDictionary<string, (Workbook Book, string Who, DateTimeOffset At)> _lists = new();
+
+    /// <summary>Keeps a list; answers its token.</summary>
+    public string Keep(Workbook book, string who)
+    {
+        foreach (var old in _lists.OrderByDescending(l => l.Value.At).Skip(Kept - 1)) _lists.TryRemove(old.Key, out _);
+        string token = RecordId.New("list").Value;
+        _lists[token] = (book, who, clock.GetUtcNow());
+        return token;
+    }
+
+    /// <summary>A sheet that this person sent, or null when it is gone.</summary>
+    public Sheet? Find(string token, int sheet, string who) =>
+        _lists.TryGetValue(token, out var kept) && kept.Who == who && clock.GetUtcNow() - kept.At < TimeSpan.FromHours(1) && sheet >= 0 && sheet < kept.Book.Sheets.Count ? kept.Book.Sheets[sheet] : null;
+}
+
+internal static class ListEndpoints
+{
+    public static void Map(RouteGroupBuilder api)
+    {
+        api.MapPost("/lists", async Task<Results<Ok<UploadedList>, ProblemHttpResult>> (HttpContext http, ImportDesk desk) =>
+        {
+            try
+            {
+                Workbook book = SheetReader.Read(await Uploads.Read(http));
+                return TypedResults.Ok(new UploadedList(desk.Keep(book, Who(http)), [.. book.Sheets.Select(s => new UploadedSheet(s.Name, s.Rows.Count, [.. s.Rows.Take(30)], ListMapping.Propose(s)))], book.Notes));
+            }
+            catch (FileRefusedException e)
+            {
+                return Problems.Refused(e.Message);
+            }
+        }).For(Role.Engineer);
+        api.MapPost("/lists/preview", Results<Ok<ImportPreview>, ProblemHttpResult> (ImportRequest request, HttpContext http, ImportDesk desk, Workspace workspace, Shelf shelf) =>
+        {
+            if (desk.Find(request.Token, request.Sheet, Who(http)) is not { } sheet) return Gone();
+            Project project = workspace.Project;
+            ImportPlan plan = Plan(project, sheet, request.Mapping, shelf, Who(http));
+            var lines = plan.Lines.GroupBy(l => l.Verdict).SelectMany(g => g.Take(300)).OrderBy(l => l.Row).ToList();
+            return TypedResults.Ok(new ImportPreview(project.Revision, plan.Count(RowVerdict.Adds), plan.Count(RowVerdict.Changes), plan.Count(RowVerdict.Same), plan.Count(RowVerdict.Bad), plan.Counts, lines, [.. plan.BadCells.Take(300)], plan.BadCells.Count));
+        }).For(Role.Engineer);
+        api.MapPost("/lists/apply", Results<Ok<ChangeAnswer>, ProblemHttpResult> (ImportRequest request, HttpContext http, ImportDesk desk, Workspace workspace, Shelf shelf) =>
+        {
+            if (desk.Find(request.Token, request.Sheet, Who(http)) is not { } sheet) return Gone();
+            Project project = workspace.Project;
+            if (request.SeenRevision is { } seen && seen != project.Revision) return Problems.Refused("The project has changed since this preview was made. Look at the new preview and apply again.");
+            ImportPlan plan = Plan(project, sheet, request.Mapping, shelf, Who(http));
+            if (plan.BadCells.Count > 0 && !request.GoodRowsOnly) return Problems.Refused($"{plan.BadCells.Count} cells cannot be taken. Correct them, or apply the good rows only. Nothing was changed.");
+            if (plan.Edits.Count == 0) return Problems.Refused("The list says nothing that is not so already. Nothing was changed.");
+            return ProjectEndpoints.Answer(workspace.Apply(plan.Edits, Who(http), $"Imported ‘{sheet.Name}’: {string.Join(", ", plan.Counts)}"));
+        }).For(Role.Engineer);
+        api.MapGet("/lists/export", Results<FileContentHttpResult, ProblemHttpResult> (string scope, string? form, Workspace workspace) =>
+        {
+            if (!RecordId.IsValid(scope) || workspace.Project.Find(new RecordId(scope)) is null) return Problems.Missing("record");
+            Sheet list = ListExport.Of(workspace.Project, new RecordId(scope));
+            return form == "xlsx"
+                ? TypedResults.File(SheetWriter.Xlsx(list), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "points.xlsx")
+                : TypedResults.File(SheetWriter.Csv(list), "text/csv; charset=utf-8", "points.csv");
+        }).For(Role.Viewer);
+    }
+
+    private static string Who(HttpContext http) => http.User.Identity!.Name!;
+
+    private static ProblemHttpResult Gone() => Problems.Refused("This list is no longer here; lists are kept for an hour. Choose the file again.");
+
+    private static ImportPlan Plan(Project project, Sheet sheet, ListMapping mapping, Shelf shelf, string who)
+    {
+        var templates = new Dictionary<string, Template?>(StringComparer.OrdinalIgnoreCase);
+        return ListImport.Plan(project, sheet, mapping, (name, equipment, place) =>
+        {
+            if (!templates.TryGetValue(name, out Template? template)) templates[name] = template = shelf.Named(who, name);
+            if (template is null) return ([], $"There is no template ‘{name}’ in your libraries. Name one of: {string.Join(", ", shelf.For(who).SelectMany(l => shelf.Templates(l.Id)).Take(12).Select(t => t.Name))}.");
+            return (template.Instantiate(RecordId.New("eq"), equipment, place.Id, new Dictionary<string, string>()), null);
+        });
+    }
+}

@@ -1,0 +1,89 @@
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Tags;
+using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Projects;
+using LoftyWren.Storage.Accounts;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace LoftyWren.Server.Tags;
+
+/// <summary>One tag of a record as screens show it.</summary>
+public sealed record TagView(string Name, string Value, TagOrigin Origin, string Why, RecordId? RuleId);
+
+/// <summary>A record a filter found, or one that is a single term short.</summary>
+public sealed record FilterHit(RecordId Id, string Noun, string Name, string Path, string? Short);
+
+/// <summary>What a filter found: how many, the first of them, and near misses; or where it cannot be read.</summary>
+public sealed record FilterAnswer(int Count, IReadOnlyList<FilterHit> Hits, int NearCount, IReadOnlyList<FilterHit> Near, int? ErrorAt, string? Error);
+
+/// <summary>A tagging rule with how many records it holds for now, or why it cannot be read.</summary>
+public sealed record RuleView(TaggingRule Rule, long Revision, int Records);
+
+/// <summary>A condition to try.</summary>
+public sealed record RuleTrial(string Condition);
+
+/// <summary>What a condition holds for.</summary>
+public sealed record RuleTrialAnswer(int Count, IReadOnlyList<FilterHit> Hits, int? ErrorAt, string? Error);
+
+internal static class TagEndpoints
+{
+    private const int Shown = 200;
+
+    public static void Map(RouteGroupBuilder api)
+    {
+        api.MapGet("/tags/definitions", () => Model.Definitions).For(Role.Viewer);
+        api.MapGet("/tags/of/{id}", Results<Ok<List<TagView>>, ProblemHttpResult> (string id, Workspace workspace) =>
+            RecordId.IsValid(id) && workspace.Project.Find(new RecordId(id)) is TaggedRecord record
+                ? TypedResults.Ok(workspace.Tags.Explain(workspace.Project, record).Select(t => new TagView(t.Name, t.Value.ToString(), t.Origin, t.Why, t.RuleId)).ToList())
+                : Problems.Missing("record")).For(Role.Viewer);
+        api.MapGet("/tags/filter", FilterAnswer (string? q, string? scope, Workspace workspace) =>
+        {
+            Filter filter;
+            try
+            {
+                filter = Filter.Parse(q ?? "");
+            }
+            catch (TagSyntaxException e)
+            {
+                return new FilterAnswer(0, [], 0, [], e.At, e.Message);
+            }
+            Project project = workspace.Project;
+            TagIndex tags = workspace.Tags;
+            RecordId? below = RecordId.IsValid(scope) ? new RecordId(scope!) : null;
+            int count = 0, nearCount = 0;
+            List<FilterHit> hits = [], near = [];
+            foreach (var (id, set) in tags.All)
+            {
+                bool found = filter.Matches(set, tags.Resolve);
+                string? term = found ? null : filter.NearMiss(set, tags.Resolve);
+                if ((!found && term is null) || (below is { } b && project.Lineage(id).All(l => l.Id != b))) continue;
+                if (found ? count++ < Shown : nearCount++ < Shown) (found ? hits : near).Add(Hit(project, id, term));
+            }
+            return new FilterAnswer(count, Sorted(hits), nearCount, Sorted(near), null, null);
+        }).For(Role.Viewer);
+        api.MapGet("/tags/rules", (Workspace workspace) => workspace.Project.All<TaggingRule>().OrderBy(r => r.Order).ThenBy(r => r.Name, StringComparer.Ordinal)
+            .Select(r => new RuleView(r, workspace.Project.FindEntry(r.Id)!.Revision, Holding(workspace.Project, r.Condition).Count())).ToList()).For(Role.Viewer);
+        api.MapPost("/tags/rules/try", RuleTrialAnswer (RuleTrial trial, Workspace workspace) =>
+        {
+            try
+            {
+                RuleCondition.Parse(trial.Condition);
+            }
+            catch (TagSyntaxException e)
+            {
+                return new RuleTrialAnswer(0, [], e.At, e.Message);
+            }
+            var holding = Holding(workspace.Project, trial.Condition).ToList();
+            return new RuleTrialAnswer(holding.Count, Sorted([.. holding.Take(Shown).Select(r => Hit(workspace.Project, r.Id, null))]), null, null);
+        }).For(Role.Viewer);
+        api.MapPost("/tags/rules/starter", (HttpContext http, Workspace workspace) => ProjectEndpoints.Answer(workspace.Apply(
+            [.. Model.StarterRules.Where(r => workspace.Project.Find(r.Id) is null).Select(r => Edit.Of(r, 0))], http.User.Identity!.Name!, "Added the starter tagging rules"))).For(Role.Engineer);
+    }
+
+    private static FilterHit Hit(Project project, RecordId id, string? term) => new(id, project.Find(id)!.Noun, project.Find(id)!.Name, project.PathOf(id), term);
+
+    private static IReadOnlyList<FilterHit> Sorted(List<FilterHit> hits) => [.. hits.OrderBy(h => h.Path, StringComparer.Ordinal).ThenBy(h => h.Name, StringComparer.Ordinal)];
+
+    private static IEnumerable<TaggedRecord> Holding(Project project, string condition) => TaggingRules.Of(project).Holding(project, RuleCondition.Parse(condition));
+}

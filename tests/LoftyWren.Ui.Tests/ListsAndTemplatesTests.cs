@@ -1,0 +1,146 @@
+using System.Globalization;
+using System.Text;
+
+namespace LoftyWren.Ui.Tests;
+
+/// <summary>A building from a spreadsheet and templates, and what goes wrong on the way.</summary>
+public class ListsAndTemplatesTests
+{
+    private static string File(string name, string text)
+    {
+        string path = Path.Combine(Directory.CreateTempSubdirectory("lofty-wren-list-").FullName, name);
+        System.IO.File.WriteAllText(path, text, Encoding.UTF8);
+        return path;
+    }
+
+    private static Browser Begin(Running running)
+    {
+        var browser = new Browser(running.Address);
+        browser.Type("#code", running.Code);
+        browser.Type("#name", "keeper");
+        browser.Type("#password", "quay-side-9");
+        browser.Click("form button.main");
+        browser.Type("#site-name", "Saltmarsh Pottery");
+        browser.Type("#site-zone", "Europe/London");
+        browser.ClickText("button", "Make the site");
+        return browser;
+    }
+
+    [Fact]
+    public void Three_floors_and_thirty_rooms_are_built_in_under_forty_moves()
+    {
+        var list = new StringBuilder("Rooms of the pottery\nBuilding,Storey,Level,Room,Area m2\n");
+        string[] floors = ["Ground floor", "First floor", "Second floor"];
+        for (int i = 0; i < 30; i++) list.Append(CultureInfo.InvariantCulture, $"{(i == 0 ? "Kiln House" : "")},{(i % 10 == 0 ? floors[i / 10] : "")},{(i % 10 == 0 ? i / 10 : "")},Room {i + 1},{20 + i}\n");
+        string rooms = File("rooms.csv", list.ToString());
+        string points = File("points.csv", "Building,Floor,Room,Equipment,Point name,Type,Units\nKiln House,Ground floor,Room 1,Door set,Door contact,DI,\n,,,,Outdoor temperature,AI,degC\n");
+        using var running = new Running(empty: true);
+        using Browser browser = Begin(running);
+
+        // The architect's list: read, looked at, taken.
+        browser.ClickText("a", "import a list");
+        browser.Give("#file", rooms);
+        browser.SeeText("[data-verdict=adds]", "+ adds 30");
+        browser.SeeText(".page", "adds 30 rooms");
+        browser.Click("#apply");
+        browser.SeeText("h1", "Kiln House");
+        browser.SeeText(".pill", "30 rooms");
+
+        // A few points of a second list.
+        browser.ClickText(".tabs a", "Import");
+        browser.Give("#file", points);
+        browser.SeeText("[data-verdict=adds]", "+ adds 2");
+        browser.Click("#apply");
+
+        // A fan-coil into every room, lights on one floor, one air handler.
+        browser.ClickText(".tabs a", "Library");
+        Place(browser, "Fan-coil, four-pipe", "", "Place 30");
+        Place(browser, "Switched lighting group", "first floor", "Place 10");
+        Place(browser, "Air handler with mixed air", "room 30", "Place 1");
+        browser.ClickText(".tabs a", "Tags");
+        browser.Click("#starter-rules");
+        browser.Type("#filter", "point and cooling and valve");
+        browser.SeeText("h2", "31 match");
+        browser.ClickText(".tabs a", "Findings");
+        browser.SeeText("h1", "Findings");
+        Assert.Equal(0, browser.Count("td.wrong"));
+        Assert.InRange(browser.Moves, 10, 39);
+        browser.ClickText(".tabs a", "Section");
+        browser.SeeText(".pill", "42 equipment");
+        browser.SeeText(".pill", "239 points");
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
+    public void A_list_with_bad_cells_names_them_and_the_good_rows_can_be_taken()
+    {
+        string list = File("mixed.csv", "Building,Floor,Room,Area,Point,Type,Unit\nBarn,Loft,Study,20,Temperature,AI,°C\nBarn,Loft,Attic,big,Temperature,Fühler,°C\n");
+        using var running = new Running(empty: true);
+        using Browser browser = Begin(running);
+        browser.Open("/list/import");
+        browser.Give("#file", list);
+        browser.SeeText(".bar.high", "list D3");
+        browser.SeeText(".bar.high", "‘big’ is not a number");
+        browser.SeeText(".bar.high", "‘Fühler’ is not a type of point");
+        Assert.False(browser.See("#apply").Enabled);
+        // The list's own word is told once, and stays told.
+        browser.Choose("[aria-label='Words of']", "Type");
+        browser.Type("[aria-label='The list’s word']", "Fühler");
+        browser.Type("[aria-label='Our word']", "AI");
+        browser.ClickText("button", "Use it");
+        browser.Until("be left with one bad cell", () => browser.Count(".bar.high") == 1);
+        browser.ClickText("button", "Apply the good rows");
+        browser.SeeText(".room b", "Study");
+        Assert.DoesNotContain("Attic", browser.Page());
+        browser.Open("/list/import");
+        browser.Give("#file", list);
+        browser.SeeText("[data-verdict=same]", "1");
+        browser.Until("remember the word", () => browser.Count(".bar.high") == 1);
+        string broken = File("broken.csv", "a,b\n\"never closed,1\nx,y\n");
+        browser.Give("#file", broken);
+        browser.SeeText("body", "A quotation mark is opened and never closed");
+    }
+
+    [Fact]
+    public void Finished_equipment_becomes_a_template_and_a_changed_placement_is_compared_with_it()
+    {
+        using var running = new Running(empty: false);
+        using var browser = new Browser(running.Address);
+        browser.EnterDemoAs("engineer");
+        browser.Open("/library");
+        browser.Type("[aria-label='Name of a new library']", "House");
+        browser.ClickText("form button", "Make");
+        browser.SeeText(".shelf h3", "House");
+        browser.Open("/plan/work-dust");
+        browser.Script("document.querySelector('[data-tile=work-dust]').click()");
+        browser.ClickText("button", "Properties");
+        browser.Click("[data-act=take]");
+        browser.Until("offer the library", () => browser.Count(".take option") > 0);
+        browser.ClickText(".take button", "Take it");
+        browser.SeeText(".take .bar", "its terminal is left open");
+        browser.Open("/library");
+        browser.ClickText(".shelf .entry", "Dust extract");
+        browser.Type("#pattern", "Second dust extract");
+        browser.Type("#room-words", "stock room");
+        browser.Click("#all-rooms");
+        browser.Click("#preview");
+        browser.Click("#place");
+        browser.Open("/plan/kh-g-stock-room");
+        browser.SeeText(".chip", "Second dust extract").Click();
+        browser.ClickText("button", "Properties");
+        browser.SeeText(".dossier .pill", "✓ as the template");
+        browser.SeeText(".dossier", "dust extract, revision 1");
+    }
+
+    private static void Place(Browser browser, string template, string words, string says)
+    {
+        browser.ClickText(".entry", template);
+        browser.SeeText("h2", template);
+        if (words.Length > 0) browser.Type("#room-words", words);
+        browser.Click("#all-rooms");
+        browser.Click("#preview");
+        browser.SeeText("#place", says);
+        browser.Click("#place");
+        browser.Until("have placed", () => browser.Count("#place") == 0);
+    }
+}
