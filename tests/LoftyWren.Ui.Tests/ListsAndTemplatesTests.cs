@@ -112,7 +112,7 @@ public class ListsAndTemplatesTests
         browser.ClickText("form button", "Make");
         browser.SeeText(".shelf h3", "House");
         browser.Open("/plan/work-dust");
-        browser.Script("document.querySelector('[data-tile=work-dust]').click()");
+        browser.SeeText("[data-tile=work-dust]", "Dust extract").Click();
         browser.ClickText("button", "Properties");
         browser.Click("[data-act=take]");
         browser.Until("offer the library", () => browser.Count(".take option") > 0);
