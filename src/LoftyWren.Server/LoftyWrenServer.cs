@@ -88,6 +88,7 @@ public static class LoftyWrenServer
         RouteGroupBuilder api = app.MapGroup("/api");
         AccountEndpoints.Map(api);
         ProjectEndpoints.Map(api);
+        PastEndpoints.Map(api);
         PlaceEndpoints.Map(api);
         ListEndpoints.Map(api);
         TagEndpoints.Map(api);

@@ -1,60 +1,157 @@
 <script setup lang="ts">
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { get, post, type Schemas } from '../shared/api/http'
+import { change } from '../shared/api/records'
 import { useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import PlanTabs from './PlanTabs.vue'
 
+type FindingView = Schemas['FindingView']
 const store = useStore()
 const router = useRouter()
 const attempt = useDo()
-const { value: findings } = useLoaded<Schemas['FindingView'][]>(() => get('/findings'))
+const { value: findings } = useLoaded<FindingView[]>(() => get('/findings'))
+const { value: silenced } = useLoaded<FindingView[]>(() => get('/findings/silenced'))
 const mark: Record<string, string> = { high: '✕ high', medium: '▲ medium', low: '● low' }
-function open(f: Schemas['FindingView']) {
+const severity = ref('all')
+const words = ref('')
+const showing = computed(() =>
+  severity.value === 'silenced' ? (silenced.value ?? []) : (findings.value ?? []).filter((f) => severity.value === 'all' || f.severity === severity.value),
+)
+const shown = computed(() =>
+  showing.value.filter((f) =>
+    words.value
+      .toLowerCase()
+      .split(/\s+/)
+      .every((w) => `${f.what} ${f.path} ${f.why} ${f.code}`.toLowerCase().includes(w)),
+  ),
+)
+const count = (s: string) => (findings.value ?? []).filter((f) => f.severity === s).length
+const picked = ref<string | null>(null)
+const reason = ref('')
+const detail = computed(() => showing.value.find((f) => f.key === picked.value) ?? null)
+function open(f: FindingView) {
   if (f.noun === 'sequence') void router.push(`/program/${f.recordId}`)
   else if (f.noun === 'schedule') void router.push(`/supervise/schedules/${f.recordId}`)
   else store.selected = f.recordId
 }
+async function silence(f: FindingView) {
+  if (await attempt(() => post('/findings/silence', { key: f.key, recordId: f.recordId, reason: reason.value }), 'Silenced; it stays listed under Silenced')) {
+    reason.value = ''
+    picked.value = null
+  }
+}
+const lift = (f: FindingView) => attempt(() => change([{ remove: f.silenceId } as never], `Lifted the silence on “${f.what}”`), 'It speaks again')
+const fix = (f: FindingView) => attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId }), f.fix ?? undefined)
 </script>
 
 <template>
   <div class="page">
     <div class="head">
       <h1>Findings</h1>
-      <span class="pill">{{ findings?.length ?? 0 }}</span><span class="dim">what the project’s checks want you to see; they run with every edit</span
-      ><span class="space" /><PlanTabs />
+      <span class="tabs"
+        ><button :class="{ on: severity === 'all' }" @click="severity = 'all'">All {{ findings?.length ?? 0 }}</button
+        ><button v-for="s in ['high', 'medium', 'low']" :key="s" :class="{ on: severity === s }" @click="severity = s">{{ mark[s] }} {{ count(s) }}</button
+        ><button :class="{ on: severity === 'silenced' }" @click="severity = 'silenced'">Silenced {{ silenced?.length ?? 0 }}</button></span
+      >
+      <input v-model="words" class="field" placeholder="words" aria-label="Find a finding" />
+      <span class="space" /><PlanTabs />
     </div>
-    <div v-if="findings && !findings.length" class="sheet empty">✓ Nothing to mend. Every check passes.</div>
-    <table v-else class="grid sheet">
-      <thead>
-        <tr>
-          <th>Severity</th>
-          <th>What</th>
-          <th>Where</th>
-          <th>Why it matters</th>
-          <th></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="f in findings ?? []" :key="f.key">
-          <td :class="{ wrong: f.severity === 'high' }" style="white-space: nowrap">{{ mark[f.severity] }}</td>
-          <td>
-            <b>{{ f.what }}</b>
-          </td>
-          <td>{{ f.path }}</td>
-          <td class="dim">{{ f.why }}</td>
-          <td style="white-space: nowrap">
-            <button class="btn small" @click="open(f)">Show</button>
-            <button
-              v-if="f.fix && store.may('engineer')"
-              class="btn small main"
-              @click="attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId }), f.fix)"
-            >
-              {{ f.fix }}
-            </button>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <div v-if="findings && !shown.length" class="sheet empty">
+      {{ severity === 'all' && !words ? '✓ Nothing to mend. Every check passes.' : 'None of these.' }}
+    </div>
+    <div v-else class="two">
+      <table class="grid sheet">
+        <thead>
+          <tr>
+            <th>Severity</th>
+            <th>What</th>
+            <th>Where</th>
+            <th class="num">Since revision</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="f in shown"
+            :key="f.key"
+            tabindex="0"
+            :class="{ sel: f.key === picked }"
+            @click="picked = f.key"
+            @focus="picked = f.key"
+            @keydown.enter="open(f)"
+          >
+            <td :class="{ wrong: f.severity === 'high' }" style="white-space: nowrap">{{ mark[f.severity] }}</td>
+            <td>
+              <b>{{ f.what }}</b>
+            </td>
+            <td>{{ f.path }}</td>
+            <td class="num">{{ f.since }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <aside class="sheet" aria-label="The finding">
+        <template v-if="detail">
+          <h2>{{ detail.what }}</h2>
+          <p class="dim">{{ detail.path }}</p>
+          <p class="bar" :class="detail.severity">{{ detail.why }}</p>
+          <template v-if="detail.fix">
+            <h3>Mend at one click</h3>
+            <p>{{ detail.fix }}</p>
+            <p v-for="d in detail.fixDoes" :key="d" class="mono tiny">{{ d }}</p>
+            <button v-if="store.may('engineer')" class="btn main" @click="fix(detail)">Do it</button>
+          </template>
+          <p class="acts">
+            <button class="btn" @click="open(detail)">Show <kbd>↵</kbd></button>
+          </p>
+          <template v-if="detail.silenced">
+            <p class="bar">
+              “{{ detail.silenced }}” <span class="dim">says {{ detail.silencedBy }}</span>
+            </p>
+            <button v-if="store.may('engineer')" class="btn" @click="lift(detail)">Let it speak again</button>
+          </template>
+          <form v-else-if="store.may('engineer')" class="silence" @submit.prevent="silence(detail)">
+            <h3>Silence it</h3>
+            <input v-model="reason" class="field" placeholder="why it may stand" aria-label="Why it may stand" maxlength="400" required />
+            <button class="btn small">Silence</button>
+          </form>
+        </template>
+        <p v-else class="dim">
+          Choose a finding to see why it matters and what would mend it. Checks run with every edit, on what the edit could have touched.
+        </p>
+      </aside>
+    </div>
   </div>
 </template>
+
+<style scoped>
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 330px;
+  gap: 12px;
+  align-items: start;
+}
+aside {
+  display: grid;
+  gap: 8px;
+  position: sticky;
+  top: 0;
+}
+tr {
+  cursor: pointer;
+}
+.tiny {
+  font-size: 12.5px;
+}
+.silence {
+  display: grid;
+  gap: 6px;
+  border-top: 1px solid var(--rule);
+  padding-top: 8px;
+}
+@media (max-width: 700px) {
+  .two {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
-import { get, post, type Schemas } from '../shared/api/http'
+import { computed, ref, watch } from 'vue'
+import { get, post, send, type Schemas } from '../shared/api/http'
 import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import PlanTabs from './PlanTabs.vue'
@@ -8,53 +8,193 @@ import PlanTabs from './PlanTabs.vue'
 const store = useStore()
 const attempt = useDo()
 const lines = ref<Schemas['HistoryLine'][]>([])
+const snapshots = ref<Schemas['Snapshot'][]>([])
 const more = ref(true)
+const from = ref<number | null>(null)
+const to = ref<number | null>(null)
+const difference = ref<Schemas['DifferenceView'] | null>(null)
+const words = ref('')
+const naming = ref('')
+const file = ref<{ blob: File; view: Schemas['ProjectFileView'] } | null>(null)
 async function load(below?: number) {
   const page = await get<Schemas['HistoryLine'][]>(`/history${below ? `?below=${below}` : ''}`)
   lines.value = below ? [...lines.value, ...page] : page
   more.value = page.length === 100
+  snapshots.value = await get<Schemas['Snapshot'][]>('/snapshots')
 }
 watch(
   () => store.lastChange?.revision,
   () => void load(),
   { immediate: true },
 )
+watch([from, to, () => store.lastChange?.revision], async ([a, b]) => {
+  difference.value = a === null ? null : await get<Schemas['DifferenceView']>(`/differences?from=${a}${b === null ? '' : `&to=${b}`}`)
+})
+const shown = computed(() =>
+  (difference.value?.records ?? []).filter((d) =>
+    words.value
+      .toLowerCase()
+      .split(/\s+/)
+      .every((w) => `${d.kind} ${d.noun} ${d.name} ${d.path} ${d.fields.map((f) => f.words).join(' ')}`.toLowerCase().includes(w)),
+  ),
+)
 const when = (at: number) => new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' }).format(at)
+const sign: Record<string, string> = { added: '+ added', changed: '~ changed', removed: '− removed' }
+async function snapshot() {
+  if (await attempt(() => post('/snapshots', { name: naming.value }), 'Snapshot named')) naming.value = ''
+  await load()
+}
+const restore = (revision: number) => attempt(() => post(`/restore/${revision}`), `Restored revision ${revision}; nothing after it is lost, it can be undone`)
+async function read(blob: File | undefined) {
+  if (blob) await attempt(async () => (file.value = { blob, view: await send<Schemas['ProjectFileView']>('/project/file', blob) }))
+}
+async function take() {
+  if (await attempt(() => send('/project/file?take=true', file.value!.blob), 'Taken as one change; undo brings back what was')) file.value = null
+}
 </script>
 
 <template>
   <div class="page">
     <div class="head">
       <h1>Project history</h1>
-      <span class="dim">every edit ever accepted, newest first; any of them can be taken back if nothing later rests on it</span>
-      <span class="space" /><PlanTabs />
+      <span class="space" />
+      <a class="btn" href="/api/project/file" download>Save the project as a file</a>
+      <label v-if="store.may('engineer')" class="btn"
+        >Read a project file<input type="file" class="hidden" @change="read(($event.target as HTMLInputElement).files?.[0])"
+      /></label>
+      <PlanTabs />
     </div>
-    <table class="grid sheet">
-      <thead>
-        <tr>
-          <th style="text-align: right">Revision</th>
-          <th>What</th>
-          <th>Who</th>
-          <th>When</th>
-          <th></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="l in lines" :key="l.revision">
-          <td class="num">{{ l.revision }}</td>
-          <td>
-            <span v-if="l.kind !== 'edit'" class="pill">{{ l.kind === 'undo' ? '↶ undo' : '↷ redo' }}</span> {{ l.label }}
-          </td>
-          <td>{{ l.author }}</td>
-          <td class="dim">{{ when(l.at) }}</td>
-          <td>
-            <button v-if="store.may('engineer')" class="btn small" @click="attempt(() => post(`/history/${l.revision}/undo`), `Undid: ${l.label}`)">
-              Take back
-            </button>
-          </td>
-        </tr>
-      </tbody>
-    </table>
-    <button v-if="more" class="btn" @click="load(lines.at(-1)?.revision)">Older</button>
+    <div v-if="file" class="sheet" role="dialog" aria-label="The project file">
+      <h2>{{ file.view.name || 'A project without a name' }}, revision {{ file.view.revision }}</h2>
+      <p>{{ file.view.records }} records. Taking it adds {{ file.view.added }}, changes {{ file.view.changed }} and removes {{ file.view.removed }} here.</p>
+      <p v-for="p in file.view.problems" :key="p" class="bar high">✕ {{ p }}</p>
+      <p v-for="p in file.view.leftOut.slice(0, 20)" :key="p" class="bar medium">▲ would be left out: {{ p }}</p>
+      <p class="acts">
+        <button class="btn main" @click="take">{{ file.view.problems.length ? 'Take what can be saved' : 'Take it' }}</button><button
+          class="btn"
+          @click="file = null"
+        >
+          Leave
+        </button>
+      </p>
+    </div>
+    <div class="two">
+      <div>
+        <h2>Edits <span class="dim small">newest first; any can be taken back if nothing later rests on it</span></h2>
+        <table class="grid sheet">
+          <thead>
+            <tr>
+              <th class="num">Revision</th>
+              <th>What</th>
+              <th>Who</th>
+              <th>When</th>
+              <th></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="l in lines" :key="l.revision" :class="{ sel: Number(l.revision) === from }">
+              <td class="num">{{ l.revision }}</td>
+              <td>{{ l.label }}</td>
+              <td>{{ l.author }}</td>
+              <td class="dim" style="white-space: nowrap">{{ when(Number(l.at)) }}</td>
+              <td style="white-space: nowrap">
+                <button class="btn small" @click="((from = Number(l.revision) - 1), (to = Number(l.revision)))">See</button>
+                <button v-if="store.may('engineer')" class="btn small" @click="attempt(() => post(`/history/${l.revision}/undo`), `Taken back: ${l.label}`)">
+                  Take back
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="more && lines.length"><button class="btn" @click="load(Number(lines.at(-1)!.revision))">Earlier</button></p>
+      </div>
+      <aside>
+        <h2>Snapshots</h2>
+        <div class="sheet">
+          <form v-if="store.may('engineer')" class="acts" @submit.prevent="snapshot">
+            <input
+              id="snapshot"
+              v-model="naming"
+              class="field"
+              placeholder="name the present state"
+              aria-label="Name of a snapshot"
+              maxlength="120"
+              required
+            /><button class="btn small">Name it</button>
+          </form>
+          <p v-for="s in snapshots.slice(0, 12)" :key="s.id" class="snap">
+            <span
+              ><b>{{ s.name }}</b
+              ><br /><span class="dim small"
+                >revision {{ s.revision }} · {{ s.automatic ? 'by itself' : s.author }} · {{ when(Number(s.atMilliseconds)) }}</span
+              ></span
+            >
+            <span class="acts"
+              ><button class="btn small" @click="((from = Number(s.revision)), (to = null))">Compare</button
+              ><button v-if="store.may('engineer')" class="btn small" @click="restore(Number(s.revision))">Restore</button></span
+            >
+          </p>
+          <p v-if="!snapshots.length" class="dim">None yet. One is made by itself before large edits and at the start of each day.</p>
+        </div>
+        <template v-if="difference">
+          <h2>
+            Revision {{ difference.from }} against {{ to ?? 'now' }}
+            <button class="btn small" @click="from = null">✕</button>
+          </h2>
+          <div class="sheet" aria-label="Differences">
+            <p>
+              {{ difference.added }} added, {{ difference.changed }} changed, {{ difference.removed }} removed
+              <a class="btn small" :href="`/api/differences/list?from=${difference.from}${to === null ? '' : `&to=${to}`}`" download>CSV</a>
+            </p>
+            <input v-model="words" class="field" placeholder="words of a record, a place or a field" aria-label="Filter the differences" style="width: 100%" />
+            <div v-for="d in shown.slice(0, 200)" :key="d.id" class="bar" :class="{ crimson: d.kind === 'removed', decides: d.kind === 'added' }">
+              {{ sign[d.kind] }} {{ d.noun }} <b>{{ d.name }}</b> <span class="dim small">{{ d.path }}</span>
+              <p v-for="f in d.fields" :key="f.words" class="mono small">{{ f.words }}: {{ f.before ?? 'none' }} → {{ f.after ?? 'none' }}</p>
+            </div>
+            <p v-if="!difference.records.length" class="dim">They are the same.</p>
+          </div>
+        </template>
+      </aside>
+    </div>
   </div>
 </template>
+
+<style scoped>
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 400px;
+  gap: 14px;
+  align-items: start;
+}
+aside {
+  display: grid;
+  gap: 8px;
+}
+.snap {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  align-items: center;
+  border-top: 1px solid var(--rule);
+  padding: 5px 0;
+}
+.acts {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+.small {
+  font-size: 12.5px;
+}
+.hidden {
+  position: absolute;
+  width: 1px;
+  height: 1px;
+  opacity: 0;
+}
+@media (max-width: 700px) {
+  .two {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

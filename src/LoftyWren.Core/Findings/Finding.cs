@@ -25,4 +25,11 @@ public sealed record Fix(string Label, IReadOnlyList<Edit> Edits);
 /// <param name="What">What is so, in one sentence.</param>
 /// <param name="Why">Why that matters.</param>
 /// <param name="Fix">A mend at one click, or null.</param>
-public sealed record Finding(string Key, string Code, Severity Severity, RecordId RecordId, string What, string Why, Fix? Fix = null);
+public sealed record Finding(string Key, string Code, Severity Severity, RecordId RecordId, string What, string Why, Fix? Fix = null)
+{
+    /// <summary>The project revision it has stood since; for those already there when the project was opened, that of the record it is on.</summary>
+    public long Since { get; init; }
+
+    /// <summary>Who says why it may stand, or null.</summary>
+    public Silence? Silence { get; init; }
+}

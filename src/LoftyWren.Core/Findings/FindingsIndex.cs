@@ -18,14 +18,17 @@ public sealed class FindingsIndex
         Count = count;
     }
 
-    /// <summary>How many there are.</summary>
+    /// <summary>How many there are, those silenced not counted.</summary>
     public int Count { get; }
 
-    /// <summary>All findings, gravest first.</summary>
-    public IEnumerable<Finding> All => _byRecord.Values.SelectMany(f => f).OrderByDescending(f => f.Severity).ThenBy(f => f.Key, StringComparer.Ordinal);
+    /// <summary>Those that somebody has silenced.</summary>
+    public IEnumerable<Finding> Silenced => _byRecord.Values.SelectMany(f => f).Where(f => f.Silence is not null).OrderBy(f => f.Key, StringComparer.Ordinal);
 
-    /// <summary>The findings on one record.</summary>
-    public IReadOnlyList<Finding> On(RecordId id) => _byRecord.TryGetValue(id, out var findings) ? findings : [];
+    /// <summary>All findings that are not silenced, gravest first.</summary>
+    public IEnumerable<Finding> All => _byRecord.Values.SelectMany(f => f).Where(f => f.Silence is null).OrderByDescending(f => f.Severity).ThenBy(f => f.Key, StringComparer.Ordinal);
+
+    /// <summary>The findings on one record that are not silenced.</summary>
+    public IReadOnlyList<Finding> On(RecordId id) => _byRecord.TryGetValue(id, out var findings) ? findings.Any(f => f.Silence is not null) ? [.. findings.Where(f => f.Silence is null)] : findings : [];
 
     /// <summary>Checks everything.</summary>
     public static FindingsIndex Full(Project project)
@@ -35,10 +38,10 @@ public sealed class FindingsIndex
         var rules = TaggingRules.Of(project);
         foreach (ProjectRecord record in project.Records)
         {
-            ImmutableArray<Finding> on = Check(project, record, rules);
+            ImmutableArray<Finding> on = Check(project, record, rules, _ => project.FindEntry(record.Id)!.Revision);
             if (on.Length == 0) continue;
             found[record.Id] = on;
-            count += on.Length;
+            count += Spoken(on);
         }
         return new FindingsIndex(found.ToImmutable(), count);
     }
@@ -57,17 +60,24 @@ public sealed class FindingsIndex
         int count = Count;
         foreach (RecordId id in touched)
         {
-            if (found.TryGetValue(id, out var old)) count -= old.Length;
-            ImmutableArray<Finding> now = after.Find(id) is { } record ? Check(after, record, rules) : [];
+            ImmutableArray<Finding> old = found.TryGetValue(id, out var stood) ? stood : [];
+            count -= Spoken(old);
+            ImmutableArray<Finding> now = after.Find(id) is { } record ? Check(after, record, rules, key => old.FirstOrDefault(f => f.Key == key)?.Since ?? after.Revision) : [];
             if (now.Length == 0) found.Remove(id);
             else found[id] = now;
-            count += now.Length;
+            count += Spoken(now);
         }
         return new FindingsIndex(found.ToImmutable(), count);
     }
 
-    private static ImmutableArray<Finding> Check(Project project, ProjectRecord record, TaggingRules rules) =>
-        record is TaggedRecord tagged ? [.. Checks.On(project, record), .. Checks.OnTags(project, tagged, rules)] : [.. Checks.On(project, record)];
+    private static int Spoken(ImmutableArray<Finding> findings) => findings.Count(f => f.Silence is null);
+
+    private static ImmutableArray<Finding> Check(Project project, ProjectRecord record, TaggingRules rules, Func<string, long> since)
+    {
+        IEnumerable<Finding> found = Checks.On(project, record);
+        if (record is TaggedRecord tagged) found = found.Concat(Checks.OnTags(project, tagged, rules));
+        return [.. found.Select(f => f with { Since = since(f.Key), Silence = project.Find<Silence>(project.Holder($"silence|{f.Key}")) })];
+    }
 
     private static void Reach(Project project, RecordId id, HashSet<RecordId> touched, int steps)
     {

@@ -77,6 +77,26 @@ public static class Differences
             new(record.Id, kind, record.Noun, record.Called(where.Find), where.PathOf(record.Id), kind == DifferenceKind.Changed ? Fields(old, now, id => after.Find(id) ?? before.Find(id)) : []);
     }
 
+    /// <summary>A project as it was before some entries of the journal, given newest first.</summary>
+    public static Project Before(Project now, IEnumerable<JournalEntry> newestFirst)
+    {
+        var past = new Dictionary<RecordId, Entry?>();
+        long revision = now.Revision;
+        foreach (JournalEntry entry in newestFirst)
+        {
+            foreach (RecordChange change in entry.Changes) past[change.Id] = change.Before is null ? null : new Entry(change.Before, change.BeforeRevision);
+            revision = entry.Revision - 1;
+        }
+        return Project.Load(revision, now.Records.Where(r => !past.ContainsKey(r.Id)).Select(r => now.FindEntry(r.Id)!).Concat(past.Values.OfType<Entry>()));
+    }
+
+    /// <summary>The edits that make one state of a project into another.</summary>
+    public static IReadOnlyList<Edit> Towards(Project now, Project wanted) =>
+    [
+        .. wanted.Records.Where(r => !RecordJson.Same(now.Find(r.Id), r)).OrderBy(r => r.Id).Select(r => Edit.Of(r, now.FindEntry(r.Id)?.Revision ?? 0)),
+        .. now.Records.Where(r => wanted.Find(r.Id) is null).OrderBy(r => r.Id).Select(r => Edit.Removing(r.Id, now.FindEntry(r.Id)!.Revision)),
+    ];
+
     /// <summary>Whether a field of this name leads to another record.</summary>
     public static bool IsReference(string field) => field is "in" or "partOf" || (field.EndsWith("Id", StringComparison.Ordinal) && field is not ("modelId" or "templateId" or "blockId"));
 

@@ -1,5 +1,6 @@
 using System.Text.Json.Serialization;
 using LoftyWren.Core.Alarms;
+using LoftyWren.Core.Findings;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
@@ -23,6 +24,7 @@ namespace LoftyWren.Core.Records;
 [JsonDerivedType(typeof(TrendLog), "trend")]
 [JsonDerivedType(typeof(AlarmRule), "alarm")]
 [JsonDerivedType(typeof(TaggingRule), "taggingRule")]
+[JsonDerivedType(typeof(Silence), "silence")]
 public abstract record ProjectRecord
 {
     /// <summary>The record's identity.</summary>

@@ -39,8 +39,17 @@ public static class RecordJson
     public static string Write(ProjectRecord record) => JsonSerializer.Serialize(record, Options);
 
     /// <summary>The record a text stands for. Throws <see cref="JsonException"/> with a path when it stands for none.</summary>
-    public static ProjectRecord Read(string json) =>
-        JsonSerializer.Deserialize<ProjectRecord>(json, Options) ?? throw new JsonException("The text is null, not a record.");
+    public static ProjectRecord Read(string json)
+    {
+        try
+        {
+            return JsonSerializer.Deserialize<ProjectRecord>(json, Options) ?? throw new JsonException("The text is null, not a record.");
+        }
+        catch (NotSupportedException e)
+        {
+            throw new JsonException("The record does not say of which sort it is.", e);
+        }
+    }
 
     /// <summary>Whether two records say the same in every field, collections included.</summary>
     public static bool Same(ProjectRecord? a, ProjectRecord? b) =>

@@ -35,8 +35,11 @@ public sealed record RemovalLine(RecordId Id, string Noun, string Name, string P
 /// <summary>The records to remove.</summary>
 public sealed record RemovalRequest(IReadOnlyList<RecordId> Ids);
 
-/// <summary>A finding as screens show it.</summary>
-public sealed record FindingView(string Key, string Code, Severity Severity, RecordId RecordId, string Noun, string Name, string Path, string What, string Why, string? Fix);
+/// <summary>A finding as screens show it: with what its fix would change, the revision it has stood since, and who silenced it why.</summary>
+public sealed record FindingView(string Key, string Code, Severity Severity, RecordId RecordId, string Noun, string Name, string Path, string What, string Why, string? Fix, IReadOnlyList<string> FixDoes, long Since, string? Silenced, string? SilencedBy, RecordId? SilenceId);
+
+/// <summary>A finding to silence, and why it may stand.</summary>
+public sealed record SilenceRequest(string Key, RecordId RecordId, string Reason);
 
 /// <summary>The key of a finding to mend.</summary>
 public sealed record FixRequest(string Key, RecordId RecordId);
@@ -82,6 +85,14 @@ internal static class ProjectEndpoints
             Answer(workspace.Apply(Removal.Of(workspace.Project, request.Ids).Edits, http.User.Identity!.Name!))).For(Role.Engineer);
         api.MapGet("/find", List<Hit> (string? q, Workspace workspace) => [.. workspace.Finder.Find(workspace.Project, (q ?? "")[..Math.Min(100, (q ?? "").Length)])]).For(Role.Viewer);
         api.MapGet("/findings", (Workspace workspace) => workspace.Findings.All.Take(1000).Select(f => View(workspace.Project, f)).ToList()).For(Role.Viewer);
+        api.MapGet("/findings/silenced", (Workspace workspace) => workspace.Findings.Silenced.Take(1000).Select(f => View(workspace.Project, f)).ToList()).For(Role.Viewer);
+        api.MapPost("/findings/silence", Results<Ok<ChangeAnswer>, ProblemHttpResult> (SilenceRequest request, HttpContext http, Workspace workspace) =>
+        {
+            Finding? finding = workspace.Findings.On(request.RecordId).FirstOrDefault(f => f.Key == request.Key);
+            if (finding is null) return Problems.Refused("This finding is gone, or is silenced already.");
+            var silence = new Silence { Id = RecordId.New("silence"), Name = finding.What[..Math.Min(80, finding.What.Length)], OnId = request.RecordId, FindingKey = request.Key, Reason = request.Reason.Trim(), Who = http.User.Identity!.Name! };
+            return Answer(workspace.Apply([Edit.Of(silence, 0)], silence.Who, $"Silenced “{finding.What}”: {silence.Reason}"[..Math.Min(200, $"Silenced “{finding.What}”: {silence.Reason}".Length)]));
+        }).For(Role.Engineer);
         api.MapPost("/findings/fix", Results<Ok<ChangeAnswer>, ProblemHttpResult> (FixRequest request, HttpContext http, Workspace workspace) =>
         {
             Finding? finding = workspace.Findings.On(request.RecordId).FirstOrDefault(f => f.Key == request.Key);
@@ -94,7 +105,9 @@ internal static class ProjectEndpoints
     public static FindingView View(Project project, Finding finding)
     {
         ProjectRecord? record = project.Find(finding.RecordId);
-        return new FindingView(finding.Key, finding.Code, finding.Severity, finding.RecordId, record?.Noun ?? "", record?.Name ?? "", project.PathOf(finding.RecordId), finding.What, finding.Why, finding.Fix?.Label);
+        return new FindingView(finding.Key, finding.Code, finding.Severity, finding.RecordId, record?.Noun ?? "", record?.Name ?? "", project.PathOf(finding.RecordId), finding.What, finding.Why, finding.Fix?.Label,
+            [.. finding.Fix?.Edits.Where(e => e.Put is not null).SelectMany(e => Differences.Fields(project.Find(e.Put!.Id), e.Put, project.Find).Select(f => $"{e.Put!.Name}, {f.Words}: {f.Before ?? "none"} → {f.After ?? "none"}")) ?? []],
+            finding.Since, finding.Silence?.Reason, finding.Silence?.Who, finding.Silence?.Id);
     }
 
     /// <summary>The answer to a change set.</summary>

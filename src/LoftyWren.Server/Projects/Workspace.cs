@@ -14,7 +14,9 @@ public sealed class Workspace
     private readonly TimeProvider _clock;
     private readonly Lock _turn = new();
     private readonly Dictionary<string, (Stack<long> Undo, Stack<long> Redo)> _stacks = new(StringComparer.OrdinalIgnoreCase);
+    private const int LargeEdit = 50;
     private volatile State _state;
+    private DateTime _snapshotDay;
 
     /// <summary>Opens the project of a store.</summary>
     public Workspace(ProjectStore store, TimeProvider clock)
@@ -87,6 +89,22 @@ public sealed class Workspace
         }
     }
 
+    /// <summary>The project as it was at a revision.</summary>
+    public Project At(long revision) => revision >= Project.Revision ? Project : Differences.Before(Project, _store.Above(revision));
+
+    /// <summary>Names the present revision.</summary>
+    public void Snapshot(string name, string author, bool automatic = false) => _store.AddSnapshot(name, _clock.GetUtcNow().ToUnixTimeMilliseconds(), author, Project.Revision, automatic);
+
+    /// <summary>Before a large edit and before the first of a day the state is named, so that it can be come back to by one choice.</summary>
+    private void SnapshotBefore(int edits, string author, string? label)
+    {
+        if (Project.Revision == 0) return;
+        DateTimeOffset now = _clock.GetUtcNow();
+        if (edits >= LargeEdit) Snapshot($"Before: {label ?? $"{edits} records at once"}"[..Math.Min(120, $"Before: {label ?? $"{edits} records at once"}".Length)], author, automatic: true);
+        else if (_store.Snapshots() is var all && !all.Any(s => DateTimeOffset.FromUnixTimeMilliseconds(s.AtMilliseconds).Date == now.UtcDateTime.Date)) Snapshot($"Start of {now:yyyy-MM-dd}", "Lofty Wren", automatic: true);
+        _snapshotDay = now.UtcDateTime.Date;
+    }
+
     private ChangeOutcome Apply(IReadOnlyList<Edit> edits, string author, string? label, JournalKind kind, long? of)
     {
         JournalEntry entry;
@@ -94,6 +112,7 @@ public sealed class Workspace
         lock (_turn)
         {
             State before = _state;
+            if (edits.Count >= LargeEdit || _snapshotDay != _clock.GetUtcNow().UtcDateTime.Date) SnapshotBefore(edits.Count, author, label);
             outcome = Changes.Apply(before.Project, new ChangeSet(edits, author, _clock.GetUtcNow().ToUnixTimeMilliseconds(), label), kind, of);
             if (outcome.Entry is null) return outcome;
             entry = outcome.Entry;

@@ -5,6 +5,9 @@ using Microsoft.Data.Sqlite;
 
 namespace LoftyWren.Storage.Projects;
 
+/// <summary>A revision with a name. The journal holds every revision, so a snapshot needs no copy of its own.</summary>
+public sealed record Snapshot(long Id, string Name, long AtMilliseconds, string Author, long Revision, bool Automatic);
+
 /// <summary>The project on disk: current records and the journal of every accepted change set, written together in one transaction.</summary>
 public sealed class ProjectStore : IDisposable
 {
@@ -17,6 +20,7 @@ public sealed class ProjectStore : IDisposable
             CREATE TABLE journal (revision INTEGER PRIMARY KEY, at INTEGER NOT NULL, author TEXT NOT NULL, label TEXT NOT NULL, kind TEXT NOT NULL, of INTEGER, changes TEXT NOT NULL) STRICT;
             CREATE INDEX journal_by_author ON journal (author, revision);
             """),
+        new(2, "CREATE TABLE snapshots (id INTEGER PRIMARY KEY AUTOINCREMENT, name TEXT NOT NULL, at INTEGER NOT NULL, author TEXT NOT NULL, revision INTEGER NOT NULL, automatic INTEGER NOT NULL) STRICT;"),
     ];
 
     private readonly Database _database;
@@ -76,6 +80,33 @@ public sealed class ProjectStore : IDisposable
             ("$revision", entry.Revision), ("$at", entry.AtMilliseconds), ("$author", entry.Author), ("$label", entry.Label), ("$kind", entry.Kind.ToString()), ("$of", entry.Of),
             ("$changes", JsonSerializer.Serialize(entry.Changes, RecordJson.Options)));
         transaction.Commit();
+    }
+
+    /// <summary>Journal entries with their changes, newest first, above a revision: what is to be taken back to come to it.</summary>
+    public IEnumerable<JournalEntry> Above(long revision)
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, "SELECT revision, at, author, label, kind, of, changes FROM journal WHERE revision > $revision ORDER BY revision DESC", null, ("$revision", revision));
+        using SqliteDataReader reader = command.ExecuteReader();
+        while (reader.Read()) yield return Heading(reader) with { Changes = JsonSerializer.Deserialize<List<RecordChange>>(reader.GetString(6), RecordJson.Options)! };
+    }
+
+    /// <summary>Names a revision, so that it can be found again.</summary>
+    public void AddSnapshot(string name, long atMilliseconds, string author, long revision, bool automatic)
+    {
+        using SqliteConnection connection = _database.Open();
+        Database.Run(connection, "INSERT INTO snapshots (name, at, author, revision, automatic) VALUES ($name, $at, $author, $revision, $automatic)", null, ("$name", name), ("$at", atMilliseconds), ("$author", author), ("$revision", revision), ("$automatic", automatic ? 1 : 0));
+    }
+
+    /// <summary>All snapshots, newest first.</summary>
+    public IReadOnlyList<Snapshot> Snapshots()
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, "SELECT id, name, at, author, revision, automatic FROM snapshots ORDER BY id DESC LIMIT 500");
+        using SqliteDataReader reader = command.ExecuteReader();
+        var snapshots = new List<Snapshot>();
+        while (reader.Read()) snapshots.Add(new Snapshot(reader.GetInt64(0), reader.GetString(1), reader.GetInt64(2), reader.GetString(3), reader.GetInt64(4), reader.GetInt64(5) != 0));
+        return snapshots;
     }
 
     /// <summary>One journal entry with its changes, or null.</summary>

@@ -95,4 +95,36 @@ public class FindingsTests
     [Fact]
     public void A_schedule_that_drives_nothing_or_says_nothing_is_found() =>
         Assert.Equal(["empty-schedule", "idle-schedule"], FindingsIndex.Full(Accept(Project(), new Schedule { Id = new("s2"), Name = "Courses", PlaceId = Site, StateTexts = ["none", "course"], Default = 0 })).On(new("s2")).Select(f => f.Code).Order());
+
+    [Fact]
+    public void A_silenced_finding_is_kept_with_its_reason_and_comes_back_when_the_silence_is_lifted()
+    {
+        Project project = Accept(Project(), [Edit.Removing(new("f1"))]);
+        FindingsIndex before = FindingsIndex.Full(project);
+        Finding finding = before.All.First(f => f.Code == "no-source");
+        var silence = new Silence { Id = new("s1"), Name = "s", OnId = finding.RecordId, FindingKey = finding.Key, Reason = "wired next week", Who = "engineer" };
+        ChangeOutcome outcome = Changes.Apply(project, new ChangeSet([Edit.Of(silence)], "engineer", 0));
+        FindingsIndex after = before.After(project, outcome.After!, [silence.Id]);
+        Assert.Equal(before.Count - 1, after.Count);
+        Assert.DoesNotContain(after.All, f => f.Key == finding.Key);
+        Assert.Equal(("wired next week", finding.Since), (Assert.Single(after.Silenced).Silence!.Reason, after.Silenced.Single().Since));
+        Assert.DoesNotContain(after.On(finding.RecordId), f => f.Key == finding.Key);
+        Project lifted = Accept(outcome.After!, [Edit.Removing(silence.Id)]);
+        Assert.Equal(before.Count, after.After(outcome.After!, lifted, [silence.Id]).Count);
+        Assert.Contains("Say in up to 400", Refused(project, Edit.Of(silence with { Reason = " " })).Single().Sentence, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void A_finding_knows_since_which_revision_it_stands()
+    {
+        Project project = Project();
+        FindingsIndex findings = FindingsIndex.Full(project);
+        ChangeOutcome unwired = Changes.Apply(project, new ChangeSet([Edit.Removing(new("f1"))], "engineer", 0));
+        findings = findings.After(project, unwired.After!, [new("f1")]);
+        long since = unwired.After!.Revision;
+        Assert.All(findings.All.Where(f => f.RecordId == Temperature), f => Assert.Equal(since, f.Since));
+        ChangeOutcome renamed = Changes.Apply(unwired.After, new ChangeSet([Edit.Of(unwired.After.Find<Point>(Temperature)! with { Name = "Air temperature" })], "engineer", 0));
+        findings = findings.After(unwired.After, renamed.After!, [Temperature]);
+        Assert.All(findings.All.Where(f => f.RecordId == Temperature), f => Assert.Equal(since, f.Since));
+    }
 }

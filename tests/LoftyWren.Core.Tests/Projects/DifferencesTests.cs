@@ -68,3 +68,38 @@ public class DifferencesTests
     [Fact]
     public void Words_are_made_of_field_names() => Assert.Equal(["when full", "belongs to", "setpoint"], new[] { "whenFull", "ownerId", "setpointId" }.Select(Differences.Words));
 }
+
+public class PastTests
+{
+    /// <summary>Any chain of edits, taken back from the journal to any point, gives the project of that point; and the edits towards it bring it back.</summary>
+    [Fact]
+    public void The_journal_leads_back_to_every_state_and_the_edits_towards_it_restore_it()
+    {
+        var random = new Random(11);
+        for (int round = 0; round < 20; round++)
+        {
+            Project project = KilnRoom.Project();
+            var states = new List<Project> { project };
+            var journal = new List<JournalEntry>();
+            for (int i = 0; i < 15; i++)
+            {
+                ChangeOutcome outcome = Changes.Apply(project, new ChangeSet(RandomEdits.Next(project, random), "engineer", 0));
+                if (outcome.After is null) continue;
+                project = outcome.After;
+                states.Add(project);
+                journal.Insert(0, outcome.Entry!);
+            }
+            foreach (Project state in states)
+            {
+                Project past = Differences.Before(project, journal.Where(e => e.Revision > state.Revision));
+                Assert.Empty(Differences.Between(past, state));
+                Assert.Equal(state.Revision, past.Revision);
+                Assert.All(state.Records, r => Assert.Equal(state.FindEntry(r.Id)!.Revision, past.FindEntry(r.Id)!.Revision));
+                if (Differences.Between(project, state).Count == 0) continue;
+                ChangeOutcome back = Changes.Apply(project, new ChangeSet(Differences.Towards(project, state), "engineer", 0));
+                Assert.True(back.Accepted, string.Join(" ", back.Refusals.Select(r => r.Sentence)));
+                Assert.Empty(Differences.Between(back.After!, state));
+            }
+        }
+    }
+}

@@ -648,6 +648,80 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/findings/silenced": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FindingView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/findings/silence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SilenceRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/findings/fix": {
         parameters: {
             query?: never;
@@ -677,6 +751,227 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/snapshots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Snapshot"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SnapshotRequest"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    from: number;
+                    to?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DifferenceView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/differences/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    from: number;
+                    to?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/restore/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    revision: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/project/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: {
+                    take?: boolean;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProjectFileView"];
                     };
                 };
             };
@@ -3691,6 +3986,21 @@ export interface components {
                 id: string;
                 /** @description What people call it; unique among its siblings. */
                 name: string;
+            } | {
+                /** @enum {string} */
+                type?: "silence";
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                onId: string;
+                /** @description The finding's key. */
+                findingKey: string;
+                /** @description Why it may stand. */
+                reason: string;
+                /** @description Who says so. */
+                who: string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
             };
             /** Format: int64 */
             theirRevision: number;
@@ -3976,6 +4286,21 @@ export interface components {
                 id: string;
                 /** @description What people call it; unique among its siblings. */
                 name: string;
+            } | {
+                /** @enum {string} */
+                type?: "silence";
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                onId: string;
+                /** @description The finding's key. */
+                findingKey: string;
+                /** @description Why it may stand. */
+                reason: string;
+                /** @description Who says so. */
+                who: string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
             };
             fields: {
                 field: string;
@@ -4092,6 +4417,20 @@ export interface components {
          * @enum {unknown}
          */
         DifferenceKind: "added" | "changed" | "removed";
+        /** @description Two states of the project side by side: counts, and the records that differ (the first 1000). */
+        DifferenceView: {
+            /** Format: int64 */
+            from: number;
+            /** Format: int64 */
+            to: number;
+            /** Format: int32 */
+            added: number;
+            /** Format: int32 */
+            changed: number;
+            /** Format: int32 */
+            removed: number;
+            records: components["schemas"]["RecordDifference"][];
+        };
         /**
          * @description Which way a terminal works.
          * @enum {unknown}
@@ -4197,7 +4536,7 @@ export interface components {
             path: string;
             short: null | string;
         };
-        /** @description A finding as screens show it. */
+        /** @description A finding as screens show it: with what its fix would change, the revision it has stood since, and who silenced it why. */
         FindingView: {
             key: string;
             code: string;
@@ -4209,6 +4548,12 @@ export interface components {
             what: string;
             why: string;
             fix: null | string;
+            fixDoes: string[];
+            /** Format: int64 */
+            since: number;
+            silenced: null | string;
+            silencedBy: null | string;
+            silenceId: null | components["schemas"]["RecordId"];
         };
         /** @description The first account of an empty installation. */
         FirstAccountRequest: {
@@ -4799,8 +5144,25 @@ export interface components {
             label: string;
             ids: unknown[];
         };
+        /** @description A project file against the project here, with what is wrong with the file and what would have to be left out. */
+        ProjectFileView: {
+            name: string;
+            /** Format: int64 */
+            revision: number;
+            /** Format: int32 */
+            records: number;
+            problems: string[];
+            leftOut: string[];
+            /** Format: int32 */
+            added: number;
+            /** Format: int32 */
+            changed: number;
+            /** Format: int32 */
+            removed: number;
+            taken: boolean;
+        };
         /** @description One thing of the project: immutable, with a stable id. Edits replace whole records through change sets. */
-        ProjectRecord: components["schemas"]["ProjectRecordPlace"] | components["schemas"]["ProjectRecordEquipment"] | components["schemas"]["ProjectRecordPoint"] | components["schemas"]["ProjectRecordController"] | components["schemas"]["ProjectRecordFitting"] | components["schemas"]["ProjectRecordSequence"] | components["schemas"]["ProjectRecordSchedule"] | components["schemas"]["ProjectRecordTrendLog"] | components["schemas"]["ProjectRecordAlarmRule"] | components["schemas"]["ProjectRecordTaggingRule"];
+        ProjectRecord: components["schemas"]["ProjectRecordPlace"] | components["schemas"]["ProjectRecordEquipment"] | components["schemas"]["ProjectRecordPoint"] | components["schemas"]["ProjectRecordController"] | components["schemas"]["ProjectRecordFitting"] | components["schemas"]["ProjectRecordSequence"] | components["schemas"]["ProjectRecordSchedule"] | components["schemas"]["ProjectRecordTrendLog"] | components["schemas"]["ProjectRecordAlarmRule"] | components["schemas"]["ProjectRecordTaggingRule"] | components["schemas"]["ProjectRecordSilence"];
         /** @description Watches one analog point for leaving its range: the out-of-range algorithm of ISO 16484-5, 13.3.6. */
         ProjectRecordAlarmRule: {
             /** @enum {string} */
@@ -5039,6 +5401,23 @@ export interface components {
             blocks?: components["schemas"]["Block"][];
             /** @description The outputs it commands. */
             commands?: components["schemas"]["OutputCommand"][];
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /** @description Somebody has looked at a finding and says why it may stand. It goes with the record, and comes back when the silence is lifted. */
+        ProjectRecordSilence: {
+            /** @enum {string} */
+            type?: "silence";
+            /** @description The record the finding is about. */
+            onId: components["schemas"]["RecordId"];
+            /** @description The finding's key. */
+            findingKey: string;
+            /** @description Why it may stand. */
+            reason: string;
+            /** @description Who says so. */
+            who: string;
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -5384,6 +5763,28 @@ export interface components {
          * @enum {unknown}
          */
         Signal: "pt1000" | "volts" | "milliamps" | "dryContact" | "relay" | "memory";
+        /** @description A finding to silence, and why it may stand. */
+        SilenceRequest: {
+            key: string;
+            recordId: components["schemas"]["RecordId"];
+            reason: string;
+        };
+        /** @description A revision with a name. The journal holds every revision, so a snapshot needs no copy of its own. */
+        Snapshot: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** Format: int64 */
+            atMilliseconds: number;
+            author: string;
+            /** Format: int64 */
+            revision: number;
+            automatic: boolean;
+        };
+        /** @description A name for the present revision. */
+        SnapshotRequest: {
+            name: string;
+        };
         /** @description Where an input of a block, or a claim, takes its value from. */
         Source: components["schemas"]["SourcePointSource"] | components["schemas"]["SourceBlockSource"] | components["schemas"]["SourceScheduleSource"] | components["schemas"]["SourceConstantSource"];
         /** @description An output pin of another block of the same sequence. */

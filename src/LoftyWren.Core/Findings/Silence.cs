@@ -1,0 +1,39 @@
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.Core.Findings;
+
+/// <summary>Somebody has looked at a finding and says why it may stand. It goes with the record, and comes back when the silence is lifted.</summary>
+public sealed record Silence : ProjectRecord
+{
+    /// <summary>The record the finding is about.</summary>
+    public required RecordId OnId { get; init; }
+
+    /// <summary>The finding's key.</summary>
+    public required string FindingKey { get; init; }
+
+    /// <summary>Why it may stand.</summary>
+    public required string Reason { get; init; }
+
+    /// <summary>Who says so.</summary>
+    public required string Who { get; init; }
+
+    /// <inheritdoc/>
+    public override string Noun => "silence";
+
+    /// <inheritdoc/>
+    public override RecordId? ParentId => OnId;
+
+    /// <inheritdoc/>
+    public override IEnumerable<Reference> References() => [new Reference(OnId, "silences", true)];
+
+    /// <inheritdoc/>
+    public override IEnumerable<UniqueKey> UniqueKeys() => [new UniqueKey($"silence|{FindingKey}", "findingKey", "This finding is silenced already.")];
+
+    /// <inheritdoc/>
+    public override IEnumerable<Refusal> Check(Project project)
+    {
+        if (string.IsNullOrWhiteSpace(Reason) || Reason.Length > 400) yield return new Refusal(Id, "reason", "Say in up to 400 characters why this finding may stand; whoever comes after you will ask.");
+        if (project.Find(OnId) is null) yield return new Refusal(Id, "onId", "The record of this finding is no longer in the project.");
+    }
+}

@@ -1,0 +1,96 @@
+using System.IO.Compression;
+using System.Text;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Formats.Projects;
+using LoftyWren.Formats.Sheets;
+using static LoftyWren.Core.Tests.KilnRoom;
+
+namespace LoftyWren.Formats.Tests.Projects;
+
+public class ProjectFileTests
+{
+    private static readonly Project House = Core.Tests.KilnRoom.Project();
+
+    private static byte[] Change(byte[] file, string part, Func<string, string?> how)
+    {
+        using var from = new ZipArchive(new MemoryStream(file));
+        using var bytes = new MemoryStream();
+        using (var to = new ZipArchive(bytes, ZipArchiveMode.Create, leaveOpen: true))
+        {
+            foreach (ZipArchiveEntry entry in from.Entries)
+            {
+                using var reader = new StreamReader(entry.Open());
+                string? text = entry.FullName == part ? how(reader.ReadToEnd()) : reader.ReadToEnd();
+                if (text is null) continue;
+                using var writer = new StreamWriter(to.CreateEntry(entry.FullName).Open(), new UTF8Encoding(false));
+                writer.Write(text);
+            }
+        }
+        return bytes.ToArray();
+    }
+
+    [Fact]
+    public void A_project_reads_back_the_same_and_writes_the_same_bytes()
+    {
+        byte[] file = ProjectFile.Write(House);
+        Assert.Equal(file, ProjectFile.Write(House));
+        ProjectFile.Content content = ProjectFile.Read(file);
+        Assert.Equal(("Saltmarsh Pottery", 1), (content.Name, (int)content.Revision));
+        Assert.Empty(content.Problems);
+        var (project, left) = ProjectFile.Salvage(content.Records);
+        Assert.Empty(left);
+        Assert.Empty(Differences.Between(House, project));
+    }
+
+    [Fact]
+    public void A_line_that_cannot_be_read_is_named_and_the_rest_is_saved()
+    {
+        byte[] damaged = Change(ProjectFile.Write(House), "records/point.jsonl", text => text.Replace("\"kind\":\"binary\"", "\"kind\":\"bin", StringComparison.Ordinal));
+        ProjectFile.Content content = ProjectFile.Read(damaged);
+        Assert.Contains(content.Problems, p => p.StartsWith("records/point.jsonl was changed", StringComparison.Ordinal));
+        Assert.Contains(content.Problems, p => p.StartsWith("records/point.jsonl line 1: ", StringComparison.Ordinal));
+        Assert.Contains("records/point.jsonl holds 2 records that can be read, not 3.", content.Problems);
+        var (project, left) = ProjectFile.Salvage(content.Records);
+        Assert.Null(project.Find(FanCommand));
+        Assert.NotNull(project.Find(Temperature));
+        Assert.Contains(left, l => l.Contains("RO1", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public void A_missing_part_and_a_missing_manifest_are_told()
+    {
+        Assert.Contains("records/schedule.jsonl is missing; it held 1 records.", ProjectFile.Read(Change(ProjectFile.Write(House), "records/schedule.jsonl", _ => null)).Problems);
+        Assert.Contains("manifest.json is missing", ProjectFile.Read(Change(ProjectFile.Write(House), "manifest.json", _ => null)).Problems[0], StringComparison.Ordinal);
+    }
+
+    /// <summary>Whatever byte is hit: every record that comes out is one that went in, or something is said.</summary>
+    [Fact]
+    public void No_damage_goes_unsaid()
+    {
+        byte[] file = ProjectFile.Write(House);
+        var random = new Random(7);
+        for (int i = 0; i < 300; i++)
+        {
+            byte[] damaged = [.. file];
+            damaged[random.Next(damaged.Length)] ^= (byte)random.Next(1, 256);
+            try
+            {
+                ProjectFile.Content content = ProjectFile.Read(damaged);
+                bool whole = content.Records.Count == House.Count && content.Records.All(r => RecordJson.Same(r, House.Find(r.Id)));
+                Assert.True(whole || content.Problems.Count > 0, $"Byte damage {i} went unsaid.");
+            }
+            catch (FileRefusedException)
+            {
+                // Refused in words: said.
+            }
+        }
+    }
+
+    [Fact]
+    public void What_is_no_project_is_refused()
+    {
+        Assert.Contains("not a zip", Assert.Throws<FileRefusedException>(() => ProjectFile.Read([1, 2, 3, 4])).Message, StringComparison.Ordinal);
+        Assert.Contains("no manifest and no records", Assert.Throws<FileRefusedException>(() => ProjectFile.Read(Change(SheetWriter.Xlsx(new Core.PointLists.Sheet("x", [["a"]])), "none", t => t))).Message, StringComparison.Ordinal);
+    }
+}
