@@ -59,6 +59,7 @@ public static class LoftyWrenServer
         services.AddSingleton(new LibraryStore(Path.Combine(options.DataFolder, "libraries.db")));
         services.AddSingleton<Shelf>();
         services.AddSingleton<ImportDesk>();
+        services.AddSingleton<PointGrid>();
         services.AddSingleton<AccountDirectory>();
         services.AddSingleton<Workspace>();
         services.AddSingleton<JobRunner>();
@@ -91,6 +92,7 @@ public static class LoftyWrenServer
         PastEndpoints.Map(api);
         PlaceEndpoints.Map(api);
         ListEndpoints.Map(api);
+        GridEndpoints.Map(api);
         TagEndpoints.Map(api);
         LibraryEndpoints.Map(api);
         HardwareEndpoints.Map(api);

@@ -1,6 +1,7 @@
 using System.Net;
 using System.Text;
 using System.Text.Json.Nodes;
+using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Server.Projects;
@@ -68,6 +69,71 @@ public class PlanEndpointTests(DemoServer server) : IClassFixture<DemoServer>
             Assert.Equal((0, 0, 0), (preview["adds"]!.GetValue<int>(), preview["changes"]!.GetValue<int>(), preview["bad"]!.GetValue<int>()));
             Assert.True(preview["same"]!.GetValue<int>() > 90, preview.ToJsonString());
         }
+    }
+
+    [Fact]
+    public async Task A_grid_is_filtered_sorted_and_paged()
+    {
+        Client viewer = await server.As("viewer");
+        JsonNode warm = await viewer.Read("/api/points?scope=site&words=" + Uri.EscapeDataString("temperature kiln house basement") + "&sort=-name");
+        string[] names = [.. warm["rows"]!.AsArray().Select(r => r!["point"]!["name"]!.GetValue<string>())];
+        Assert.Equal(names.OrderDescending(StringComparer.OrdinalIgnoreCase), names);
+        Assert.Equal(names.Length, warm["total"]!.GetValue<int>());
+        Assert.All(warm["rows"]!.AsArray(), r => Assert.StartsWith("Kiln House › Basement", r!["path"]!.GetValue<string>(), StringComparison.Ordinal));
+        JsonNode tagged = await viewer.Read("/api/points?scope=site&filter=" + Uri.EscapeDataString("cmd and equipRef->fcu") + "&count=3&offset=2");
+        Assert.Equal((2, 3), (tagged["offset"]!.GetValue<int>(), tagged["rows"]!.AsArray().Count));
+        Assert.All(tagged["rows"]!.AsArray(), r => Assert.Equal("command", r!["point"]!["role"]!.GetValue<string>()));
+        Assert.Equal("Character 5: Expected ‘and’, ‘or’ or the end before ‘sensor’.", (await viewer.Read("/api/points?scope=site&filter=cmd%20sensor"))["filterError"]!.GetValue<string>());
+    }
+
+    [Fact]
+    public async Task A_text_is_replaced_in_all_points_of_a_grid_after_it_was_shown()
+    {
+        Client engineer = await server.As("engineer");
+        var request = new { scope = "bn", words = "clay", column = "name", find = "room ", replace = "Air " };
+        JsonNode preview = await Post(engineer, "/api/points/replace/preview", request);
+        Assert.Equal("Room temperature", preview["cells"]![0]!["before"]!.GetValue<string>());
+        Assert.Equal("Air temperature", preview["cells"]![0]!["after"]!.GetValue<string>());
+        int count = preview["count"]!.GetValue<int>();
+        Assert.Equal($"Replaced ‘room ’ by ‘Air ’ in {count} points", (await Post(engineer, "/api/points/replace", request))["label"]!.GetValue<string>());
+        Assert.Equal(count, Project.All<Point>().Count(p => p.Name == "Air temperature"));
+        Assert.Contains("nowhere", await Client.Detail(await engineer.Post("/api/points/replace", request)), StringComparison.Ordinal);
+        (await engineer.Post("/api/undo")).EnsureSuccessStatusCode();
+        Assert.DoesNotContain(Project.All<Point>(), p => p.Name == "Air temperature");
+    }
+
+    [Fact]
+    public async Task A_snapshot_is_compared_and_restored_and_the_project_file_reads_back()
+    {
+        Client engineer = await server.As("engineer");
+        (await engineer.Post("/api/snapshots", new { name = "Before the painters" })).EnsureSuccessStatusCode();
+        byte[] file = await (await engineer.Get("/api/project/file")).Content.ReadAsByteArrayAsync();
+        long revision = (await engineer.Read("/api/snapshots")).AsArray().First(s => s!["name"]!.GetValue<string>() == "Before the painters")!["revision"]!.GetValue<long>();
+        await engineer.Change(Edit.Of(Project.Find<Place>(new("kh-g-office"))! with { Name = "Painted office" }));
+        JsonNode differences = await engineer.Read($"/api/differences?from={revision}");
+        JsonNode only = Assert.Single(differences["records"]!.AsArray())!;
+        Assert.Equal(("Office", "Painted office"), (only["fields"]![0]!["before"]!.GetValue<string>(), only["fields"]![0]!["after"]!.GetValue<string>()));
+        Assert.Contains("changed,room,Painted office,Kiln House › Ground floor,name,Office,Painted office", await (await engineer.Get($"/api/differences/list?from={revision}")).Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        JsonNode view = (await Send(engineer, "/api/project/file", file)).Body;
+        Assert.Equal((0, 1, 0), (view["added"]!.GetValue<int>(), view["changed"]!.GetValue<int>(), view["removed"]!.GetValue<int>()));
+        Assert.Equal($"Restored revision {revision}", (await Post(engineer, $"/api/restore/{revision}", new { }))["label"]!.GetValue<string>());
+        Assert.Equal("Office", Project.Find<Place>(new("kh-g-office"))!.Name);
+        Assert.Empty((await engineer.Read($"/api/differences?from={revision}"))["records"]!.AsArray());
+    }
+
+    [Fact]
+    public async Task A_finding_is_silenced_with_a_reason_and_speaks_again()
+    {
+        Client engineer = await server.As("engineer");
+        JsonNode finding = (await engineer.Read("/api/findings")).AsArray()[0]!;
+        var request = new { key = finding["key"]!.GetValue<string>(), recordId = finding["recordId"]!.GetValue<string>(), reason = " " };
+        Assert.Contains("Say in up to 400", await Client.Detail(await engineer.Post("/api/findings/silence", request)), StringComparison.Ordinal);
+        await Post(engineer, "/api/findings/silence", request with { reason = "comes with the bus" });
+        JsonNode silenced = Assert.Single((await engineer.Read("/api/findings/silenced")).AsArray())!;
+        Assert.Equal(("comes with the bus", "engineer"), (silenced["silenced"]!.GetValue<string>(), silenced["silencedBy"]!.GetValue<string>()));
+        Assert.DoesNotContain((await engineer.Read("/api/findings")).AsArray(), f => f!["key"]!.GetValue<string>() == request.key);
+        (await engineer.Post("/api/undo")).EnsureSuccessStatusCode();
+        Assert.Contains((await engineer.Read("/api/findings")).AsArray(), f => f!["key"]!.GetValue<string>() == request.key);
     }
 
     [Fact]

@@ -43,6 +43,10 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Click("#new-point");
         browser.Press(Keys.Escape);
         browser.Script(Clipboard, browser.See("section.points"), "paste", "Shelf humidity\tanalog\tsensor\t%RH\t0\t100\nDoor\tbinary\tsensor\tclosed · open\nShelf light\tbinary\tcommand\toff · on\t\t\toff\n");
+        // What would change is shown first.
+        browser.SeeText("[role=dialog]", "+ Shelf humidity: analog sensor %RH");
+        browser.SeeText("[role=dialog] h2", "3 changes");
+        browser.Press(Keys.Enter);
         browser.SeeText("tr", "Shelf humidity");
         browser.SeeText("tr", "closed · open");
         browser.SeeText("tr", "Shelf light");

@@ -262,7 +262,7 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
 <style scoped>
 .cols {
   display: grid;
-  grid-template-columns: 260px minmax(280px, 1fr) minmax(360px, 1.3fr);
+  grid-template-columns: 250px minmax(380px, 1.25fr) minmax(340px, 1fr);
   gap: 12px;
   align-items: start;
 }

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, nextTick, ref } from 'vue'
+import { useElementSize, useLocalStorage, useScroll } from '@vueuse/core'
+import { computed, nextTick, ref, watch } from 'vue'
 import { change, newId, put, type Point } from '../shared/api/records'
-import { get, type Schemas } from '../shared/api/http'
+import { get, post, type Schemas } from '../shared/api/http'
 import LiveText from '../shared/LiveText.vue'
-import { useLive, useLoaded, useStore } from '../shared/store'
+import { useLive, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 
 /** The points of what is selected, edited in place like a spreadsheet, copied and pasted as one. */
@@ -11,13 +12,51 @@ const props = defineProps<{ scope: string; title: string }>()
 const emit = defineEmits<{ remove: [ids: string[]] }>()
 const store = useStore()
 const attempt = useDo()
-const { value: rows, reload } = useLoaded<Schemas['PointRow'][]>(
-  () => get(`/points?scope=${props.scope}`),
-  () => props.scope,
-)
-useLive(() => (rows.value ?? []).slice(0, 300).map((r) => `p:${r.point.id}`))
+const words = ref('')
+const filter = ref('')
+const filtering = ref(false)
+const sort = ref('')
+const total = ref(0)
+const filterError = ref('')
+/** The rows that have been fetched, by their place in the list; the rest is fetched when it is scrolled to. */
+const loaded = ref(new Map<number, Schemas['PointRow']>())
+const PAGE = 200
+const ROW = 31
+const scroller = ref<HTMLElement>()
+const { y } = useScroll(scroller)
+const { height } = useElementSize(scroller)
+const first = computed(() => Math.max(0, Math.floor(y.value / ROW) - 8))
+const last = computed(() => Math.min(total.value, Math.ceil((y.value + (height.value || 600)) / ROW) + 8))
+const windowRows = computed(() => Array.from({ length: Math.max(0, last.value - first.value) }, (_, i) => first.value + i))
+const question = () =>
+  new URLSearchParams({ scope: props.scope, words: words.value, filter: filtering.value ? filter.value : '', sort: sort.value, count: String(PAGE) }).toString()
+const pending = new Set<number>()
+let turn = 0
+async function fetchPage(page: number) {
+  if (pending.has(page)) return
+  pending.add(page)
+  const mine = turn
+  const answer = await get<Schemas['PointPage']>(`/points?${question()}&offset=${page * PAGE}`).catch(() => null)
+  pending.delete(page)
+  if (!answer || mine !== turn) return
+  total.value = Number(answer.total)
+  filterError.value = answer.filterError ?? ''
+  answer.rows.forEach((row, i) => loaded.value.set(page * PAGE + i, row))
+  loaded.value = new Map(loaded.value)
+}
+/** Fetches again what is seen; what was fetched before is forgotten when the question is another. */
+async function reload(other = false) {
+  turn++
+  pending.clear()
+  const pages = new Set([Math.floor(first.value / PAGE), Math.floor(Math.max(first.value, last.value - 1) / PAGE), Math.floor(at.value.r / PAGE)])
+  if (other) pages.clear()
+  if (!pages.size) pages.add(0)
+  for (const n of [...loaded.value.keys()]) if (!pages.has(Math.floor(n / PAGE))) loaded.value.delete(n)
+  await Promise.all([...pages].map(fetchPage))
+  for (const n of [...loaded.value.keys()]) if (n >= total.value) loaded.value.delete(n)
+}
 type Column = { key: string; label: string; num?: boolean; options?: string[] }
-const columns: Column[] = [
+const allColumns: Column[] = [
   { key: 'name', label: 'Name' },
   { key: 'kind', label: 'Kind', options: ['analog', 'binary', 'multistate'] },
   { key: 'role', label: 'Role', options: ['sensor', 'command', 'setpoint', 'value'] },
@@ -26,14 +65,38 @@ const columns: Column[] = [
   { key: 'high', label: 'High', num: true },
   { key: 'fallback', label: 'Fallback', num: true },
   { key: 'setpointId', label: 'Compared with' },
+  { key: 'description', label: 'Description' },
 ]
+const hidden = useLocalStorage<string[]>('points-hidden', ['description'])
+const columns = computed(() => allColumns.filter((c) => !hidden.value.includes(c.key)))
+const choosing = ref(false)
 const at = ref({ r: 0, c: 0 })
 const from = ref({ r: 0, c: 0 })
+watch(
+  [() => props.scope, words, () => (filtering.value ? filter.value : ''), sort],
+  () => {
+    loaded.value = new Map()
+    at.value = from.value = { r: 0, c: 0 }
+    void reload(true)
+  },
+  { immediate: true },
+)
+watch(
+  () => store.lastChange?.revision,
+  () => void reload(),
+)
+watch([first, last], () => {
+  for (const page of new Set([Math.floor(first.value / PAGE), Math.floor(Math.max(0, last.value - 1) / PAGE)])) {
+    const here = page * PAGE
+    if (here < total.value && windowRows.value.some((n) => Math.floor(n / PAGE) === page && !loaded.value.has(n))) void fetchPage(page)
+  }
+})
+useLive(() => windowRows.value.flatMap((n) => (loaded.value.has(n) ? [`p:${loaded.value.get(n)!.point.id}`] : [])))
 const editing = ref(false)
 const text = ref('')
 const may = computed(() => store.may('engineer'))
-const ownRows = computed(() => rows.value ?? [])
-const setpoints = computed(() => ownRows.value.filter((r) => r.point.role === 'setpoint').map((r) => r.point))
+const rowAt = (r: number) => loaded.value.get(r)
+const setpoints = computed(() => [...loaded.value.values()].filter((r) => r.point.role === 'setpoint').map((r) => r.point))
 const box = computed(() => ({
   r0: Math.min(at.value.r, from.value.r),
   r1: Math.max(at.value.r, from.value.r),
@@ -42,9 +105,10 @@ const box = computed(() => ({
 }))
 const inBox = (r: number, c: number) => r >= box.value.r0 && r <= box.value.r1 && c >= box.value.c0 && c <= box.value.c1
 
-function show(p: Point, key: string): string {
+function show(row: Schemas['PointRow'], key: string): string {
+  const p = row.point
   if (key === 'unit') return p.kind === 'analog' ? (p.unit ?? '') : (p.stateTexts ?? []).join(' · ')
-  if (key === 'setpointId') return ownRows.value.find((r) => r.point.id === p.setpointId)?.point.name ?? (p.setpointId ? p.setpointId : '')
+  if (key === 'setpointId') return row.setpointName ?? ''
   if (key === 'fallback' && p.fallback != null && p.kind !== 'analog')
     return p.stateTexts?.[p.kind === 'binary' ? p.fallback : p.fallback - 1] ?? String(p.fallback)
   const v = (p as unknown as Record<string, unknown>)[key]
@@ -84,7 +148,8 @@ function withCell(p: Point, key: string, value: string): Point {
     const found = setpoints.value.find((s) => s.name.toLowerCase() === t.toLowerCase() || s.id === t)
     if (t && !found) throw new Error(`There is no setpoint ‘${t}’ here to compare with.`)
     next.setpointId = found?.id ?? null
-  } else next.name = t
+  } else if (key === 'description') next.description = t || null
+  else next.name = t
   return next
 }
 const blank = (): Point => ({ id: newId('point'), name: '', ownerId: props.scope, kind: 'analog', role: 'sensor', unit: '°C' }) as Point
@@ -93,9 +158,9 @@ async function commit(stay = false) {
   if (!editing.value) return
   editing.value = false
   const { r, c } = at.value
-  const row = ownRows.value[r]
-  const key = columns[c]!.key
-  if (row ? text.value.trim() === show(row.point, key) : !text.value.trim()) return
+  const row = rowAt(r)
+  const key = columns.value[c]!.key
+  if (row ? text.value.trim() === show(row, key) : !text.value.trim()) return
   const done = await attempt(async () => {
     const point = withCell(row?.point ?? blank(), key, text.value)
     await change([put('point', point, row?.revision ?? 0)])
@@ -110,10 +175,10 @@ async function commit(stay = false) {
 function edit(start?: string) {
   if (!may.value) return
   const { r, c } = at.value
-  if (r > 0 && !ownRows.value[r] && c > 0) return
-  const current = ownRows.value[r] ? show(ownRows.value[r]!.point, columns[c]!.key) : ''
+  if (!rowAt(r) && (r < total.value || c > 0)) return
+  const current = rowAt(r) ? show(rowAt(r)!, columns.value[c]!.key) : ''
   // Where only some words will do, the first letter chooses the word.
-  const options = columns[c]!.options
+  const options = columns.value[c]!.options
   text.value = start === undefined ? current : options ? (options.find((o) => o.startsWith(start.toLowerCase())) ?? current) : start
   editing.value = true
   void nextTick(() => {
@@ -126,7 +191,9 @@ function focusCell() {
   void nextTick(() => document.querySelector<HTMLElement>(`[data-cell="${at.value.r},${at.value.c}"]`)?.focus())
 }
 function goto(r: number, c: number, extend = false) {
-  at.value = { r: Math.max(0, Math.min(ownRows.value.length, r)), c: Math.max(0, Math.min(columns.length - 1, c)) }
+  at.value = { r: Math.max(0, Math.min(total.value, r)), c: Math.max(0, Math.min(columns.value.length - 1, c)) }
+  const top = at.value.r * ROW
+  if (scroller.value && (top < y.value || top > y.value + height.value - 2 * ROW)) scroller.value.scrollTop = Math.max(0, top - height.value / 2)
   if (!extend) from.value = { ...at.value }
   focusCell()
 }
@@ -147,8 +214,12 @@ async function key(e: KeyboardEvent) {
   const step: Record<string, [number, number]> = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }
   if (step[e.key]) goto(r + step[e.key]![0], c + step[e.key]![1], e.shiftKey)
   else if (e.key === 'F2' || e.key === 'Enter') edit()
+  else if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'd' && may.value) fill(e.shiftKey)
+  else if (e.key === 'Home') goto(e.ctrlKey ? 0 : r, 0, e.shiftKey)
+  else if (e.key === 'End') goto(e.ctrlKey ? total.value - 1 : r, columns.value.length - 1, e.shiftKey)
+  else if (e.key === 'PageDown' || e.key === 'PageUp') goto(r + (e.key === 'PageDown' ? 15 : -15), c, e.shiftKey)
   else if (e.key === 'Delete') {
-    const ids = ownRows.value.slice(box.value.r0, box.value.r1 + 1).map((x) => x.point.id)
+    const ids = chosen().map((x) => x.point.id)
     if (may.value && ids.length) emit('remove', ids)
   } else if (e.key.length === 1 && !e.ctrlKey && !e.metaKey && !e.altKey) edit(e.key)
   else return
@@ -156,15 +227,46 @@ async function key(e: KeyboardEvent) {
 }
 function copy(e: ClipboardEvent) {
   if (editing.value) return
-  const { r0, r1, c0, c1 } = box.value
-  const lines = ownRows.value.slice(r0, r1 + 1).map((row) =>
-    columns
+  const { c0, c1 } = box.value
+  const lines = chosen().map((row) =>
+    columns.value
       .slice(c0, c1 + 1)
-      .map((col) => show(row.point, col.key))
+      .map((col) => show(row, col.key))
       .join('\t'),
   )
   e.clipboardData?.setData('text/plain', lines.join('\n'))
   e.preventDefault()
+}
+/** The rows of the selection that are here. */
+const chosen = () => Array.from({ length: box.value.r1 - box.value.r0 + 1 }, (_, i) => rowAt(box.value.r0 + i)).filter((r) => !!r) as Schemas['PointRow'][]
+/** Changes that are shown before they are made. */
+const proposal = ref<{ label: string; edits: Schemas['Edit'][]; lines: string[] } | null>(null)
+function propose(label: string, pairs: { row?: Schemas['PointRow']; point: Point }[]) {
+  const lines = pairs.flatMap(({ row, point }) => {
+    if (!row) return [`+ ${point.name}: ${point.kind} ${point.role} ${point.unit ?? point.stateTexts?.join(' · ') ?? ''}`]
+    return columns.value
+      .map(
+        (c) =>
+          [c, show(row, c.key), show({ ...row, point, setpointName: setpoints.value.find((x) => x.id === point.setpointId)?.name ?? null }, c.key)] as const,
+      )
+      .filter(([, a, b]) => a !== b)
+      .map(([c, a, b]) => `${row.point.name}, ${c.label.toLowerCase()}: ${a || 'none'} → ${b || 'none'}`)
+  })
+  if (lines.length)
+    proposal.value = {
+      label,
+      lines,
+      edits: pairs
+        .filter(({ row, point }) => !row || JSON.stringify(row.point) !== JSON.stringify(point))
+        .map(({ row, point }) => put('point', point, row ? Number(row.revision) : 0)),
+    }
+  void nextTick(() => document.querySelector<HTMLElement>('#apply-proposal')?.focus())
+}
+async function applyProposal() {
+  const { edits, label } = proposal.value!
+  if (await attempt(() => change(edits, label))) proposal.value = null
+  await reload()
+  focusCell()
 }
 async function paste(e: ClipboardEvent) {
   if (editing.value || !may.value) return
@@ -175,18 +277,53 @@ async function paste(e: ClipboardEvent) {
     .filter((l, i, all) => l || i < all.length - 1)
   if (!lines.length) return
   await attempt(async () => {
-    const edits = lines.map((line, i) => {
-      const row = ownRows.value[box.value.r0 + i]
+    const pairs = lines.map((line, i) => {
+      const row = rowAt(box.value.r0 + i)
       let point = row?.point ?? blank()
       line.split('\t').forEach((cell, j) => {
-        const col = columns[box.value.c0 + j]
+        const col = columns.value[box.value.c0 + j]
         if (col) point = withCell(point, col.key, cell)
       })
-      return put('point', point, row?.revision ?? 0)
+      return { row, point }
     })
-    await change(edits, `Pasted ${edits.length} row${edits.length === 1 ? '' : 's'} into the points of ‘${props.title}’`)
-    await reload()
-  }, `Pasted ${lines.length} rows`)
+    propose(`Pasted ${pairs.length} row${pairs.length === 1 ? '' : 's'} into the points of ‘${props.title}’`, pairs)
+  })
+}
+/** Fills the selection with its first row; a series counts its last number on. */
+function fill(series: boolean) {
+  const rows = chosen()
+  if (rows.length < 2) return
+  void attempt(async () => {
+    const keys = columns.value.slice(box.value.c0, box.value.c1 + 1).map((c) => c.key)
+    propose(
+      `${series ? 'Filled a series into' : 'Filled down'} ${rows.length - 1} rows of ‘${props.title}’`,
+      rows.slice(1).map((row, i) => ({
+        row,
+        point: keys.reduce((point, key) => {
+          const start = show(rows[0]!, key)
+          const value = series ? start.replace(/(\d+)(?!.*\d)/, (n) => String(Number(n) + i + 1).padStart(n.length, '0')) : start
+          return withCell(point, key, value)
+        }, row.point),
+      })),
+    )
+  })
+}
+const replacing = ref<{ column: string; find: string; replace: string; view: Schemas['ReplaceView'] | null } | null>(null)
+const replaceRequest = () => ({
+  scope: props.scope,
+  words: words.value,
+  filter: filtering.value ? filter.value : '',
+  column: replacing.value!.column,
+  find: replacing.value!.find,
+  replace: replacing.value!.replace,
+})
+const previewReplace = () => attempt(async () => (replacing.value!.view = await post<Schemas['ReplaceView']>('/points/replace/preview', replaceRequest())))
+async function applyReplace() {
+  if (await attempt(() => post('/points/replace', replaceRequest()), `Replaced in ${replacing.value!.view?.count} points`)) replacing.value = null
+}
+function sortBy(key: string) {
+  if (key === 'setpointId' || key === 'description') return
+  sort.value = sort.value === key ? `-${key}` : sort.value === `-${key}` ? '' : key
 }
 </script>
 
@@ -195,67 +332,145 @@ async function paste(e: ClipboardEvent) {
     <div class="head">
       <h2>Points of {{ title }}</h2>
       <button class="btn small" @click="store.selected = scope">Properties</button>
-      <span class="pill">{{ ownRows.length }}</span>
-      <span v-if="ownRows.some((r) => r.findings)" class="pill amber">▲ {{ ownRows.reduce((n, r) => n + r.findings, 0) }} findings</span>
+      <span class="pill">{{ total }}</span>
+      <input v-if="!filtering" v-model.lazy="words" class="field words" placeholder="words" aria-label="Filter points by words" />
+      <input v-else v-model.lazy="filter" class="field words mono" placeholder="point and temp" aria-label="Filter points by tags" />
+      <label class="dim tiny"><input v-model="filtering" type="checkbox" /> tag filter</label>
+      <span v-if="filterError" class="wrong">{{ filterError }}</span>
       <span class="space" />
-      <span class="dim" style="font-size: 12.5px">type into a cell · <kbd>Ctrl C</kbd> <kbd>Ctrl V</kbd> to and from a spreadsheet</span>
+      <span class="dim tiny"><kbd>Ctrl C</kbd> <kbd>Ctrl V</kbd> spreadsheet · <kbd>Ctrl D</kbd> fill down · <kbd>Ctrl ⇧ D</kbd> series</span>
+      <button v-if="may" class="btn small" @click="replacing = { column: 'name', find: '', replace: '', view: null }">Replace…</button>
+      <span class="choose"
+        ><button class="btn small" :aria-expanded="choosing" @click="choosing = !choosing">Columns</button>
+        <span v-if="choosing" class="sheet menu"
+          ><label v-for="c in allColumns.slice(1)" :key="c.key"
+            ><input
+              type="checkbox"
+              :checked="!hidden.includes(c.key)"
+              @change="hidden = hidden.includes(c.key) ? hidden.filter((k) => k !== c.key) : [...hidden, c.key]"
+            />
+            {{ c.label }}</label
+          ></span
+        ></span
+      >
     </div>
-    <div class="scroll">
+    <div ref="scroller" class="scroll" :class="{ long: total > 40 }">
       <table class="grid" @keydown="key">
         <thead>
           <tr>
-            <th v-for="c in columns" :key="c.key" :style="{ textAlign: c.num ? 'right' : 'left' }">{{ c.label }}</th>
+            <th
+              v-for="c in columns"
+              :key="c.key"
+              :style="{ textAlign: c.num ? 'right' : 'left' }"
+              :aria-sort="sort === c.key ? 'ascending' : sort === `-${c.key}` ? 'descending' : 'none'"
+            >
+              <button class="sort" @click="sortBy(c.key)">{{ c.label }} {{ sort === c.key ? '↑' : sort === `-${c.key}` ? '↓' : '' }}</button>
+            </th>
             <th>Source</th>
             <th>Check</th>
             <th style="text-align: right">Now</th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="(row, r) in ownRows" :key="row.point.id" :class="{ sel: store.selected === row.point.id }">
-            <td
-              v-for="(c, i) in columns"
-              :key="c.key"
-              :class="{ num: c.num, in: inBox(r, i) }"
-              tabindex="0"
-              :data-cell="`${r},${i}`"
-              @focus="!editing && (at.r !== r || at.c !== i) && (at = from = { r, c: i })"
-              @mousedown.shift.prevent="at = { r, c: i }"
-              @dblclick="edit()"
-            >
-              <template v-if="editing && at.r === r && at.c === i">
-                <select v-if="c.options" v-model="text" class="cell-edit field" @change="commit()" @blur="commit()">
-                  <option v-for="o in c.options" :key="o">{{ o }}</option>
-                </select>
-                <input v-else v-model="text" class="cell-edit field" @blur="commit()" />
-              </template>
-              <template v-else
-                ><b v-if="i === 0">{{ row.point.name }}</b
-                ><template v-else>{{ show(row.point, c.key) }}</template>
-                <span v-if="i === 0 && row.point.ownerId !== scope" class="dim owner">{{ row.owner }}</span></template
+          <tr v-if="first > 0" :style="{ height: first * ROW + 'px' }" aria-hidden="true">
+            <td :colspan="columns.length + 3"></td>
+          </tr>
+          <template v-for="{ r, row } in windowRows.map((r) => ({ r, row: rowAt(r) }))" :key="r">
+            <tr v-if="!row" :style="{ height: ROW + 'px' }">
+              <td :colspan="columns.length + 3" class="dim">…</td>
+            </tr>
+            <tr v-else :class="{ sel: store.selected === row.point.id }">
+              <td
+                v-for="(c, i) in columns"
+                :key="c.key"
+                :class="{ num: c.num, in: inBox(r, i) }"
+                tabindex="0"
+                :data-cell="`${r},${i}`"
+                @focus="!editing && (at.r !== r || at.c !== i) && (at = from = { r, c: i })"
+                @mousedown.shift.prevent="at = { r, c: i }"
+                @dblclick="edit()"
               >
-            </td>
-            <td class="mono" style="white-space: nowrap">
-              <span v-if="row.source">{{ row.source }}</span><span v-else class="wrong">not wired</span>
-            </td>
-            <td>
-              <span v-if="row.findings" class="amber-text" :title="row.worstFinding ?? ''">▲ {{ row.findings }}</span
-              ><span v-else title="no findings">✓</span>
-            </td>
-            <td class="num">
-              <button class="now" :title="`Why? Open the dossier of ${row.point.name}`" @click="store.selected = row.point.id">
-                <LiveText :id="`p:${row.point.id}`" />
-              </button>
-            </td>
+                <template v-if="editing && at.r === r && at.c === i">
+                  <select v-if="c.options" v-model="text" class="cell-edit field" @change="commit()" @blur="commit()">
+                    <option v-for="o in c.options" :key="o">{{ o }}</option>
+                  </select>
+                  <input v-else v-model="text" class="cell-edit field" @blur="commit()" />
+                </template>
+                <template v-else
+                  ><b v-if="i === 0">{{ row.point.name }}</b
+                  ><template v-else>{{ show(row, c.key) }}</template>
+                  <span v-if="i === 0 && row.point.ownerId !== scope" class="dim owner">{{ row.owner }}</span></template
+                >
+              </td>
+              <td class="mono" style="white-space: nowrap">
+                <span v-if="row.source">{{ row.source }}</span><span v-else class="wrong">not wired</span>
+              </td>
+              <td>
+                <span v-if="row.findings" class="amber-text" :title="row.worstFinding ?? ''">▲ {{ row.findings }}</span
+                ><span v-else title="no findings">✓</span>
+              </td>
+              <td class="num">
+                <button class="now" :title="`Why? Open the dossier of ${row.point.name}`" @click="store.selected = row.point.id">
+                  <LiveText :id="`p:${row.point.id}`" />
+                </button>
+              </td>
+            </tr>
+          </template>
+          <tr v-if="last < total" :style="{ height: (total - last) * ROW + 'px' }" aria-hidden="true">
+            <td :colspan="columns.length + 3"></td>
           </tr>
           <tr v-if="may">
-            <td class="in-new" tabindex="0" :data-cell="`${ownRows.length},0`" id="new-point" @focus="at = from = { r: ownRows.length, c: 0 }" @click="edit()">
-              <input v-if="editing && at.r === ownRows.length" v-model="text" class="cell-edit field" placeholder="name of the new point" @blur="commit()" />
+            <td class="in-new" tabindex="0" :data-cell="`${total},0`" id="new-point" @focus="at = from = { r: total, c: 0 }" @click="edit()">
+              <input v-if="editing && at.r === total" v-model="text" class="cell-edit field" placeholder="name of the new point" @blur="commit()" />
               <span v-else class="dim">+ type a name for a new point</span>
             </td>
             <td :colspan="columns.length + 2" class="dim"></td>
           </tr>
         </tbody>
       </table>
+    </div>
+    <div v-if="proposal" class="veil" @keydown.esc="proposal = null">
+      <div class="sheet box" role="dialog" aria-label="What would change">
+        <h2>{{ proposal.lines.length }} changes</h2>
+        <div class="lines">
+          <p v-for="(l, i) in proposal.lines.slice(0, 300)" :key="i" class="mono tiny">{{ l }}</p>
+        </div>
+        <p class="acts">
+          <button id="apply-proposal" class="btn main" @click="applyProposal">Make them</button><button class="btn" @click="proposal = null">Leave</button>
+        </p>
+      </div>
+    </div>
+    <div v-if="replacing" class="veil" @keydown.esc="replacing = null">
+      <form class="sheet box" role="dialog" aria-label="Find and replace" @submit.prevent="replacing.view ? applyReplace() : previewReplace()">
+        <h2>Find and replace in {{ total }} points</h2>
+        <label class="row"
+          ><span>In</span
+          ><select v-model="replacing.column" class="field" @change="replacing!.view = null">
+            <option value="name">names</option>
+            <option value="description">descriptions</option>
+          </select></label
+        >
+        <label class="row"><span>Find</span><input id="find-text" v-model="replacing.find" class="field" required @input="replacing!.view = null" /></label>
+        <label class="row"
+          ><span>Put instead</span><input v-model="replacing.replace" class="field" aria-label="Put instead" @input="replacing!.view = null"
+        /></label>
+        <div v-if="replacing.view" class="lines">
+          <p>{{ replacing.view.count }} would change</p>
+          <p v-for="(c, i) in replacing.view.cells" :key="i" class="tiny">
+            <span class="mono">{{ c.before }} → {{ c.after }}</span> <span class="dim">{{ c.path }}</span>
+          </p>
+        </div>
+        <p class="acts">
+          <button class="btn main" :disabled="replacing.view?.count === 0">
+            {{ replacing.view ? `Replace in ${replacing.view.count}` : 'See what would change' }}</button><button
+            type="button"
+            class="btn"
+            @click="replacing = null"
+          >
+            Leave
+          </button>
+        </p>
+      </form>
     </div>
   </section>
 </template>
@@ -268,7 +483,70 @@ async function paste(e: ClipboardEvent) {
   min-height: 0;
 }
 .scroll {
-  overflow-x: auto;
+  overflow: auto;
+}
+.scroll.long {
+  max-height: 62vh;
+}
+.scroll thead th {
+  position: sticky;
+  top: 0;
+  background: var(--paper);
+  z-index: 1;
+}
+tbody tr {
+  height: 31px;
+}
+table.grid tbody td {
+  white-space: nowrap;
+  height: 30px;
+  padding-top: 0;
+  padding-bottom: 0;
+}
+.sort {
+  border: 0;
+  background: none;
+  padding: 0;
+  font-weight: 500;
+  color: var(--ink-2);
+  cursor: pointer;
+}
+.words {
+  width: 190px;
+}
+.tiny {
+  font-size: 12.5px;
+}
+.choose {
+  position: relative;
+}
+.menu {
+  position: absolute;
+  right: 0;
+  z-index: 5;
+  display: grid;
+  white-space: nowrap;
+}
+.veil {
+  position: fixed;
+  inset: 0;
+  background: #2b252155;
+  z-index: 100;
+  display: grid;
+  place-items: center;
+}
+.box {
+  width: min(640px, 94vw);
+  display: grid;
+  gap: 8px;
+}
+.lines {
+  max-height: 46vh;
+  overflow: auto;
+}
+.acts {
+  display: flex;
+  gap: 8px;
 }
 td {
   cursor: cell;

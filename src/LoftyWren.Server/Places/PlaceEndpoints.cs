@@ -29,7 +29,7 @@ public sealed record SectionRoom(Place Room, long Revision, IReadOnlyList<Sectio
 public sealed record SectionEquipment(Equipment Equipment, long Revision, int Points, int Findings);
 
 /// <summary>One row of the points table.</summary>
-public sealed record PointRow(Point Point, long Revision, string Owner, string Path, string? Source, RecordId? ControllerId, int Findings, string? WorstFinding, RecordId? TrendId);
+public sealed record PointRow(Point Point, long Revision, string Owner, string Path, string? Source, RecordId? ControllerId, int Findings, string? WorstFinding, RecordId? TrendId, string? SetpointName);
 
 /// <summary>A floor as operators see it.</summary>
 public sealed record FloorView(Place Floor, string Building, IReadOnlyList<FloorRoom> Rooms, IReadOnlyList<string> Measures);
@@ -54,12 +54,6 @@ internal static class PlaceEndpoints
         api.MapGet("/buildings", (Workspace workspace) => workspace.Project.All<Place>().Where(p => p.Kind == PlaceKind.Building).OrderBy(p => p.Order).ThenBy(p => p.Name).ToList()).For(Role.Viewer);
         api.MapGet("/buildings/{id}/section", Results<Ok<Section>, ProblemHttpResult> (string id, Workspace workspace) =>
             RecordId.IsValid(id) && workspace.Project.Find(new RecordId(id)) is Place { Kind: PlaceKind.Building } building ? TypedResults.Ok(SectionOf(workspace, building)) : Problems.Missing("building")).For(Role.Viewer);
-        api.MapGet("/points", Results<Ok<List<PointRow>>, ProblemHttpResult> (string scope, int? offset, int? count, Workspace workspace) =>
-        {
-            Project project = workspace.Project;
-            if (!RecordId.IsValid(scope) || project.Find(new RecordId(scope)) is not { } owner) return Problems.Missing("record");
-            return TypedResults.Ok(PointsUnder(project, owner.Id).Skip(offset ?? 0).Take(Math.Clamp(count ?? 500, 1, 2000)).Select(p => Row(workspace, p)).ToList());
-        }).For(Role.Viewer);
         api.MapGet("/floors/{id}/view", Results<Ok<FloorView>, ProblemHttpResult> (string id, Workspace workspace) =>
             RecordId.IsValid(id) && workspace.Project.Find(new RecordId(id)) is Place { Kind: PlaceKind.Floor } floor ? TypedResults.Ok(FloorOf(workspace.Project, floor)) : Problems.Missing("floor")).For(Role.Viewer);
     }
@@ -83,7 +77,7 @@ internal static class PlaceEndpoints
         Fitting? fitting = project.Find<Fitting>(project.Holder($"source|{point.Id}"));
         var findings = workspace.Findings.On(point.Id);
         return new PointRow(point, project.FindEntry(point.Id)!.Revision, project.Find(point.OwnerId)?.Name ?? "", project.PathOf(point.Id),
-            fitting is null ? null : $"{project.Find(fitting.ControllerId)?.Name} · {fitting.Terminal}", fitting?.ControllerId, findings.Count, findings.OrderByDescending(f => f.Severity).FirstOrDefault()?.What, project.Holder($"trend|{point.Id}"));
+            fitting is null ? null : $"{project.Find(fitting.ControllerId)?.Name} · {fitting.Terminal}", fitting?.ControllerId, findings.Count, findings.OrderByDescending(f => f.Severity).FirstOrDefault()?.What, project.Holder($"trend|{point.Id}"), project.Find(point.SetpointId ?? default)?.Name);
     }
 
     private static Section SectionOf(Workspace workspace, Place building)

@@ -1126,45 +1126,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/points": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: {
-            parameters: {
-                query: {
-                    scope: string;
-                    offset?: number;
-                    count?: number;
-                };
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["PointRow"][];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/floors/{id}/view": {
         parameters: {
             query?: never;
@@ -1345,6 +1306,126 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    scope: string;
+                    words?: string;
+                    filter?: string;
+                    sort?: string;
+                    offset?: number;
+                    count?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PointPage"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/points/replace/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReplaceRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReplaceView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/points/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReplaceRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -5117,6 +5198,15 @@ export interface components {
          * @enum {unknown}
          */
         PointKind: "analog" | "binary" | "multistate";
+        /** @description Some rows of a points grid, and how many there are in all. */
+        PointPage: {
+            /** Format: int32 */
+            total: number;
+            /** Format: int32 */
+            offset: number;
+            rows: components["schemas"]["PointRow"][];
+            filterError: null | string;
+        };
         /**
          * @description What a point is for.
          * @enum {unknown}
@@ -5135,6 +5225,7 @@ export interface components {
             findings: number;
             worstFinding: null | string;
             trendId: null | components["schemas"]["RecordId"];
+            setpointName: null | string;
         };
         /** @description An edit that was accepted, told to every open client. */
         ProjectChanged: {
@@ -5537,6 +5628,28 @@ export interface components {
         /** @description The records to remove. */
         RemovalRequest: {
             ids: unknown[];
+        };
+        /** @description A text to replace in one column of all points of a grid. */
+        ReplaceRequest: {
+            scope: string;
+            words: null | string;
+            filter: null | string;
+            column: string;
+            find: string;
+            replace: string;
+        };
+        /** @description What a replacement changes (the first 200), or has changed. */
+        ReplaceView: {
+            /** Format: int32 */
+            count: number;
+            cells: components["schemas"]["ReplacedCell"][];
+        };
+        /** @description One cell before and after. */
+        ReplacedCell: {
+            name: string;
+            path: string;
+            before: string;
+            after: string;
         };
         /** @enum {unknown} */
         Role: "viewer" | "operator" | "technician" | "engineer" | "administrator" | null;

@@ -31,7 +31,7 @@ const { value: why } = useLoaded<Schemas['Because']>(
   () => [props.id, record.value?.type, store.live.get(`p:${props.id}`)?.text, store.eventsTick, minute.value],
 )
 const { value: rows } = useLoaded<Schemas['PointRow'][]>(
-  () => (isHolder.value ? get(`/points?scope=${props.id}`) : null),
+  () => (isHolder.value ? get<Schemas['PointPage']>(`/points?scope=${props.id}&count=60`).then((p) => p.rows) : null),
   () => record.value,
 )
 useLive(() => (point.value ? [`p:${props.id}`] : (rows.value ?? []).map((r) => `p:${r.point.id}`)))
