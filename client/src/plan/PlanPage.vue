@@ -165,7 +165,7 @@ const targets = computed(() => {
         Add a building, then its floors and rooms; or <RouterLink to="/list/import">import a list</RouterLink> of them. Everything else finds its place in them.
       </p>
     </div>
-    <div v-if="section" class="section sheet" role="tree" aria-label="Section of the building">
+    <div v-if="section" class="section sheet" :class="{ many: rooms.length > 60 }" role="tree" aria-label="Section of the building">
       <div v-for="f in section.floors" :key="f.floor.id" class="floor" @dragover.prevent @drop.prevent="move(f.floor.id)">
         <div
           class="floor-name"
@@ -281,6 +281,10 @@ const targets = computed(() => {
   padding: 0;
   overflow: hidden;
   flex: none;
+}
+.section.many {
+  max-height: 54vh;
+  overflow: auto;
 }
 .floor {
   display: flex;

@@ -14,8 +14,8 @@ public sealed record Variable(RecordId Record, string Path, string Words, double
 /// <summary>Takes a finished piece of the project as a template: equipment, a controller, a room or a floor, with all that belongs to it.</summary>
 public static class Capture
 {
-    /// <summary>The template; references outward are listed as externals, and what could not come along is told in <paramref name="left"/>.</summary>
-    public static Template Of(Project project, RecordId rootId, string id, string name, List<string> left)
+    /// <summary>The template; references outward are listed as externals, and what could not come along is told in <paramref name="left"/>, and where the externals lead now in <paramref name="links"/>.</summary>
+    public static Template Of(Project project, RecordId rootId, string id, string name, List<string> left, Dictionary<RecordId, RecordId>? links = null)
     {
         ProjectRecord root = project.Find(rootId) ?? throw new InvalidOperationException("This record is not in the project.");
         // What belongs to the root goes with it when it is removed; the same comes along here.
@@ -37,6 +37,7 @@ public static class Capture
         {
             if (project.Find(reference.To) is not { } to) continue;
             local[to.Id.Value] = $"t-x{externals.Count + 1}";
+            links?.Add(new($"t-x{externals.Count + 1}"), to.Id);
             externals.Add(new TemplateExternal(new($"t-x{externals.Count + 1}"), to.Noun, $"{to.Name} ({project.PathOf(to.Id)})"));
         }
         return new Template { Id = id, Name = name, Records = [.. records.Select(r => Localised(r, root, local))], Externals = externals };

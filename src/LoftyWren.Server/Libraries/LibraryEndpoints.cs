@@ -42,6 +42,12 @@ public sealed record PlacementView(string TemplateName, int Revision, int Newest
 /// <summary>Which local changes to give up, each as record id, slash, field.</summary>
 public sealed record UpdateRequest(IReadOnlyList<string> GiveUp);
 
+/// <summary>A record to copy, how often, and the names of the copies.</summary>
+public sealed record CopyRequest(RecordId RecordId, int Times, string NamePattern, int First = 2);
+
+/// <summary>What copies would be made, and what becomes of terminals, addresses and links.</summary>
+public sealed record CopyView(IReadOnlyList<string> Names, IReadOnlyList<string> Records, IReadOnlyList<string> Notes, IReadOnlyList<string> Refusals);
+
 /// <summary>A library file against what is here: what is new, what is the same, and what clashes.</summary>
 public sealed record LibraryFileView(string Name, string Hash, IReadOnlyList<string> New, IReadOnlyList<string> Same, IReadOnlyList<string> Clashes, bool Taken);
 
@@ -106,6 +112,17 @@ internal static class LibraryEndpoints
             RecordId.IsValid(id) && workspace.Project.Find<Equipment>(new RecordId(id)) is { Placed: not null } equipment
                 ? ProjectEndpoints.Answer(workspace.Apply([Edit.Of(equipment with { Placed = null }, workspace.Project.FindEntry(equipment.Id)!.Revision)], Who(http), $"Detached ‘{equipment.Name}’ from its template"))
                 : Problems.Refused("This equipment was not placed from a template, or was detached from it.")).For(Role.Engineer);
+        api.MapPost("/copies/preview", (CopyRequest request, Workspace workspace) =>
+        {
+            CopyPlan plan = Copying.Plan(workspace.Project, request.RecordId, request.Times, request.NamePattern ?? "", request.First);
+            return new CopyView(plan.Names, [.. plan.Records.GroupBy(r => r.Noun).Select(g => ChangeLabel.Count(g.Count(), g.Key))], [.. plan.Notes.Take(200)], plan.Refusals);
+        }).For(Role.Engineer);
+        api.MapPost("/copies", Results<Ok<ChangeAnswer>, ProblemHttpResult> (CopyRequest request, HttpContext http, Workspace workspace) =>
+        {
+            CopyPlan plan = Copying.Plan(workspace.Project, request.RecordId, request.Times, request.NamePattern ?? "", request.First);
+            if (plan.Refusals.Count > 0) return Problems.Refused(string.Join(" ", plan.Refusals.Take(3)));
+            return ProjectEndpoints.Answer(workspace.Apply([.. plan.Records.Select(r => Edit.Of(r, 0))], Who(http), $"Copied ‘{workspace.Project.Find(request.RecordId)?.Name}’ {plan.Names.Count} ×"));
+        }).For(Role.Engineer);
         api.MapGet("/libraries/{library}/file", Results<FileContentHttpResult, ProblemHttpResult> (string library, HttpContext http, Shelf shelf) =>
             shelf.For(Who(http)).FirstOrDefault(l => l.Id == library) is { } found
                 ? TypedResults.File(LibraryFile.Write(found.Name, shelf.Templates(library).Select(t => shelf.Find(Who(http), library, t.Id)!)), "application/zip", "library.wrenlib")

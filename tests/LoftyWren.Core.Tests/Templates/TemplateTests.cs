@@ -143,4 +143,38 @@ public class TemplateTests
         Sequence sequence = Placing.Plan(House, template, new PlacingRequest([new("a")], 1, "Second extract")).Records.OfType<Sequence>().Single();
         Assert.DoesNotContain("measured", sequence.Blocks[0].Inputs.Keys);
     }
+
+    [Fact]
+    public void A_floor_is_copied_with_all_on_it_and_what_becomes_of_its_links_is_told()
+    {
+        Project project = KilnRoom.Project();
+        CopyPlan plan = Copying.Plan(project, Floor, 2, "Floor {n}");
+        Assert.Empty(plan.Refusals);
+        Assert.Equal(["Floor 2", "Floor 3"], plan.Names);
+        Project after = Accept(project, [.. plan.Records]);
+        Place[] floors = [.. after.All<Place>().Where(p => p.Kind == PlaceKind.Floor).OrderBy(p => p.Order)];
+        Assert.Equal([("First floor", 1), ("Floor 2", 2), ("Floor 3", 3)], floors.Select(f => (f.Name, f.Order)));
+        // Room, equipment, three points, controller, three terminals and the sequence come along, twice; the opening hours are the site's.
+        Assert.Equal(2 * 11, plan.Records.Count);
+        Assert.Equal(["KH-C1", "KH-C1-2", "KH-C1-3"], after.All<Core.Hardware.Controller>().OrderBy(c => c.Name).Select(c => c.Name));
+        Assert.Equal([2101, 2102, 2103], after.All<Core.Hardware.Controller>().Select(c => c.DeviceInstance).Order());
+        Assert.Contains("proposed: controller KH-C1-2 with device instance 2102", plan.Notes);
+        Sequence copy = after.All<Sequence>().First(s => s.Id != KilnRoom.Sequence);
+        Assert.NotEqual(KilnRoom.Controller, copy.ControllerId);
+        Assert.NotEqual(FanCommand, copy.Commands[0].PointId);
+        Assert.Equal(after.PathOf(copy.Id), after.PathOf(copy.Commands[0].PointId));
+        Assert.Contains("Put {n} into the name", Copying.Plan(project, Floor, 2, "Same").Refusals[0], StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Copied_equipment_reads_what_the_original_reads_and_commands_only_its_own()
+    {
+        CopyPlan plan = Copying.Plan(KilnRoom.Project(), Fan, 1, "{name} {n}");
+        Assert.Empty(plan.Refusals);
+        Sequence copy = plan.Records.OfType<Sequence>().Single();
+        Assert.Equal(new PointSource(Temperature), copy.Blocks[0].Inputs["measured"]);
+        Assert.Null(copy.ControllerId);
+        Assert.Contains(plan.Notes, n => n.StartsWith("kept: point Room temperature", StringComparison.Ordinal));
+        Assert.Contains(plan.Notes, n => n.StartsWith("open: controller KH-C1", StringComparison.Ordinal));
+    }
 }

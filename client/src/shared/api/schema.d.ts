@@ -2022,6 +2022,84 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/copies/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CopyRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CopyView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CopyRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/libraries/{library}/file": {
         parameters: {
             query?: never;
@@ -4439,6 +4517,25 @@ export interface components {
              * @description How many trend samples its memory holds.
              */
             trendSamples: number;
+        };
+        /** @description A record to copy, how often, and the names of the copies. */
+        CopyRequest: {
+            recordId: components["schemas"]["RecordId"];
+            /** Format: int32 */
+            times: number;
+            namePattern: string;
+            /**
+             * Format: int32
+             * @default 2
+             */
+            first: number;
+        };
+        /** @description What copies would be made, and what becomes of terminals, addresses and links. */
+        CopyView: {
+            names: string[];
+            records: string[];
+            notes: string[];
+            refusals: string[];
         };
         /** @description A corner of an outline, in metres east (X) and south (Y) of the floor's origin. */
         Corner: {

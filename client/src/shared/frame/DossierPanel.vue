@@ -133,7 +133,7 @@ async function trendIt() {
         </div>
       </template>
       <PlacementBox
-        v-if="isHolder && ['equipment', 'room', 'floor'].includes(dossier.noun)"
+        v-if="isHolder && ['equipment', 'room', 'floor', 'building'].includes(dossier.noun)"
         :id="id"
         :name="record.name"
         :placed="!!(dossier.record as { placed?: object }).placed"

@@ -15,6 +15,18 @@ const taking = ref(false)
 const library = ref('')
 const called = ref(props.name)
 const left = ref<string[]>([])
+const copying = ref(false)
+const times = ref(1)
+const pattern = ref(`${props.name} {n}`)
+const copies = ref<Schemas['CopyView'] | null>(null)
+const copyRequest = () => ({ recordId: props.id, times: times.value, namePattern: pattern.value })
+const look = () => attempt(async () => (copies.value = await post<Schemas['CopyView']>('/copies/preview', copyRequest())))
+async function copy() {
+  if (await attempt(() => post('/copies', copyRequest()), `Copied ${times.value} ×`)) {
+    copying.value = false
+    copies.value = null
+  }
+}
 const key = (d: Schemas['PlacementDifference']) => `${d.recordId}/${d.field}`
 function toggle(d: Schemas['PlacementDifference']) {
   if (!giveUp.value.delete(key(d))) giveUp.value.add(key(d))
@@ -55,7 +67,31 @@ async function take() {
       <button class="btn small" data-act="take" :aria-expanded="taking" @click="((taking = !taking), (library = libraries?.find((l) => l.canWrite)?.id ?? ''))">
         Take as a template…
       </button>
+      <button class="btn small" data-act="copy" :aria-expanded="copying" @click="copying = !copying">Copy…</button>
     </p>
+    <form v-if="copying" class="take" @submit.prevent="copies && !copies.refusals.length ? copy() : look()">
+      <input
+        v-model.number="times"
+        class="field mono"
+        type="number"
+        min="1"
+        max="500"
+        style="width: 62px"
+        aria-label="How many copies"
+        @input="copies = null"
+      />
+      <span>×</span>
+      <input v-model="pattern" class="field" aria-label="Names of the copies" title="{name}, {n}, {nn}" required @input="copies = null" />
+      <template v-if="copies">
+        <p v-for="r in copies.refusals" :key="r" class="bar high">✕ {{ r }}</p>
+        <p v-if="!copies.refusals.length">
+          <b>{{ copies.names.slice(0, 4).join(', ') }}{{ copies.names.length > 4 ? ' …' : '' }}</b
+          >: {{ copies.records.join(', ') }}
+        </p>
+        <p v-for="(n, i) in copies.notes.slice(0, 30)" :key="i" class="bar" :class="{ medium: n.startsWith('open') }">{{ n }}</p>
+      </template>
+      <button class="btn small main">{{ copies && !copies.refusals.length ? 'Copy' : 'See what would be made' }}</button>
+    </form>
     <form v-if="taking" class="take" @submit.prevent="take">
       <p v-if="!libraries?.some((l) => l.canWrite)" class="dim">Make a library of your own first, under <RouterLink to="/library">Library</RouterLink>.</p>
       <template v-else>
