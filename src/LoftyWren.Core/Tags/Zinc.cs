@@ -46,6 +46,16 @@ public static class Zinc
         return value;
     }
 
+    /// <summary>The scalar that begins at a place of a text; the place moves behind it.</summary>
+    /// <exception cref="TagSyntaxException">None begins there.</exception>
+    public static TagValue ReadAt(string text, ref int at)
+    {
+        var reader = new ScalarReader(text) { At = at };
+        TagValue value = reader.Scalar();
+        at = reader.At;
+        return value;
+    }
+
     private static string WriteNumber(NumberValue n)
     {
         string text = double.IsNaN(n.Value) ? "NaN" : double.IsPositiveInfinity(n.Value) ? "INF" : double.IsNegativeInfinity(n.Value) ? "-INF" : n.Value.ToString("R", CultureInfo.InvariantCulture).Replace('E', 'e');

@@ -1,6 +1,7 @@
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Tags;
+using LoftyWren.Formats.Haystack;
 using LoftyWren.Server.Accounts;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
@@ -61,6 +62,19 @@ internal static class TagEndpoints
                 if (found ? count++ < Shown : nearCount++ < Shown) (found ? hits : near).Add(Hit(project, id, term));
             }
             return new FilterAnswer(count, Sorted(hits), nearCount, Sorted(near), null, null);
+        }).For(Role.Viewer);
+        api.MapGet("/tags/export", Results<FileContentHttpResult, ProblemHttpResult> (string? form, Workspace workspace) =>
+        {
+            var things = HaystackFormats.Of(workspace.Project, workspace.Tags);
+            (string? text, string type, string name) = form switch
+            {
+                "zinc" => (HaystackFormats.WriteZinc(things), "text/zinc", "model.zinc"),
+                "trio" => (HaystackFormats.WriteTrio(things), "text/trio", "model.trio"),
+                "json" => (HaystackFormats.WriteJson(things), "application/json", "model.json"),
+                "brick" => (HaystackFormats.WriteBrick(workspace.Project, workspace.Tags), "text/turtle", "model.ttl"),
+                _ => ((string?)null, "", ""),
+            };
+            return text is null ? Problems.Refused("The model leaves as zinc, trio, json or brick; choose one.") : TypedResults.File(System.Text.Encoding.UTF8.GetBytes(text), $"{type}; charset=utf-8", name);
         }).For(Role.Viewer);
         api.MapGet("/tags/rules", (Workspace workspace) => workspace.Project.All<TaggingRule>().OrderBy(r => r.Order).ThenBy(r => r.Name, StringComparer.Ordinal)
             .Select(r => new RuleView(r, workspace.Project.FindEntry(r.Id)!.Revision, Holding(workspace.Project, r.Condition).Count())).ToList()).For(Role.Viewer);

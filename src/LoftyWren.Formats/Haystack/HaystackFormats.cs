@@ -1,0 +1,261 @@
+using System.Globalization;
+using System.Text;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Tags;
+
+namespace LoftyWren.Formats.Haystack;
+
+/// <summary>A record's tags as a Haystack file holds them, its id among them.</summary>
+public sealed record TaggedThing(IReadOnlyDictionary<string, TagValue> Tags);
+
+/// <summary>The model in the file forms of Project Haystack: Zinc, Trio and JSON (version 4). Each writes what it reads back the same.</summary>
+public static class HaystackFormats
+{
+    private const int MostThings = 500_000;
+
+    /// <summary>The tagged records of a project in the order of their ids, each with its <c>id</c>.</summary>
+    public static IReadOnlyList<TaggedThing> Of(Project project, TagIndex tags) =>
+        [.. tags.All.OrderBy(t => t.Key).Select(t => new TaggedThing(t.Value.Append(KeyValuePair.Create("id", (TagValue)new RefValue(t.Key.Value, project.Find(t.Key)?.Name))).ToDictionary(x => x.Key, x => x.Value)))];
+
+    /// <summary>As a Zinc grid; columns by name, the id first.</summary>
+    public static string WriteZinc(IReadOnlyList<TaggedThing> things)
+    {
+        string[] columns = [.. things.SelectMany(t => t.Tags.Keys).Distinct().OrderBy(c => c != "id").ThenBy(c => c, StringComparer.Ordinal)];
+        var text = new StringBuilder("ver:\"3.0\"\n").AppendJoin(',', columns.Length == 0 ? ["empty"] : columns).Append('\n');
+        foreach (TaggedThing thing in things) text.AppendJoin(',', columns.Select(c => thing.Tags.TryGetValue(c, out TagValue? v) ? v.ToString() : "")).Append('\n');
+        return text.ToString();
+    }
+
+    /// <summary>Reads a Zinc grid of scalars.</summary>
+    /// <exception cref="TagSyntaxException">It is none; says at which character.</exception>
+    public static IReadOnlyList<TaggedThing> ReadZinc(string text)
+    {
+        int at = 0;
+        if (!text.StartsWith("ver:", StringComparison.Ordinal)) throw new TagSyntaxException(0, "A Zinc grid begins with ver:\"3.0\".");
+        SkipLine(text, ref at);
+        var columns = new List<string>();
+        while (at < text.Length && text[at] != '\n')
+        {
+            int from = at;
+            while (at < text.Length && (char.IsAsciiLetterOrDigit(text[at]) || text[at] == '_')) at++;
+            string name = text[from..at];
+            if (!TagSet.IsName(name)) throw new TagSyntaxException(from, $"‘{name}’ is no column's name.");
+            columns.Add(name);
+            // What a column says of itself is not kept.
+            while (at < text.Length && text[at] is not (',' or '\n')) at++;
+            if (at < text.Length && text[at] == ',') at++;
+        }
+        at++;
+        var things = new List<TaggedThing>();
+        while (at < text.Length)
+        {
+            if (things.Count >= MostThings) throw new TagSyntaxException(at, $"A grid has at most {MostThings} rows.");
+            var tags = new Dictionary<string, TagValue>();
+            for (int c = 0; c < columns.Count; c++)
+            {
+                while (at < text.Length && text[at] == ' ') at++;
+                if (at < text.Length && text[at] is not (',' or '\n' or '\r'))
+                {
+                    TagValue value = Zinc.ReadAt(text, ref at);
+                    tags[columns[c]] = value;
+                    while (at < text.Length && text[at] is ' ' or '\r') at++;
+                }
+                if (c < columns.Count - 1)
+                {
+                    if (at >= text.Length || text[at] != ',') throw new TagSyntaxException(Math.Min(at, text.Length), $"Expected a comma before column {columns[c + 1]}.");
+                    at++;
+                }
+            }
+            if (at < text.Length && text[at] == '\r') at++;
+            if (at < text.Length && text[at] != '\n') throw new TagSyntaxException(at, "Expected the end of the row.");
+            at++;
+            if (tags.Count > 0) things.Add(new TaggedThing(tags));
+        }
+        return things;
+    }
+
+    /// <summary>As Trio: one tag a line, a line of dashes between records.</summary>
+    public static string WriteTrio(IReadOnlyList<TaggedThing> things)
+    {
+        var text = new StringBuilder();
+        foreach (TaggedThing thing in things)
+        {
+            foreach (var (name, value) in thing.Tags.OrderBy(t => t.Key != "id").ThenBy(t => t.Key, StringComparer.Ordinal))
+                text.Append(value is MarkerValue ? name : $"{name}:{value}").Append('\n');
+            text.Append("---\n");
+        }
+        return text.ToString();
+    }
+
+    /// <summary>Reads Trio with Zinc values; text without quotes is taken as text.</summary>
+    /// <exception cref="TagSyntaxException">A line cannot be read; says at which character.</exception>
+    public static IReadOnlyList<TaggedThing> ReadTrio(string text)
+    {
+        var things = new List<TaggedThing>();
+        var tags = new Dictionary<string, TagValue>();
+        int at = 0;
+        foreach (string line in text.Split('\n'))
+        {
+            string trimmed = line.TrimEnd('\r');
+            if (trimmed.StartsWith("---", StringComparison.Ordinal))
+            {
+                if (tags.Count > 0) things.Add(new TaggedThing(tags));
+                tags = [];
+            }
+            else if (trimmed.Length > 0 && !trimmed.StartsWith("//", StringComparison.Ordinal))
+            {
+                int colon = trimmed.IndexOf(':');
+                string name = colon < 0 ? trimmed : trimmed[..colon];
+                if (!TagSet.IsName(name)) throw new TagSyntaxException(at, $"‘{(name.Length > 30 ? name[..30] : name)}’ is no tag's name.");
+                tags[name] = colon < 0 ? TagValue.Marker : Value(trimmed[(colon + 1)..], at + colon + 1);
+            }
+            at += line.Length + 1;
+            if (things.Count > MostThings) throw new TagSyntaxException(at, $"A file has at most {MostThings} records.");
+        }
+        if (tags.Count > 0) things.Add(new TaggedThing(tags));
+        return things;
+
+        static TagValue Value(string text, int at)
+        {
+            try
+            {
+                return Zinc.Read(text);
+            }
+            catch (TagSyntaxException e)
+            {
+                if (text.StartsWith('"') || text.StartsWith('`')) throw new TagSyntaxException(at + e.At, e.Message);
+                return new TextValue(text);
+            }
+        }
+    }
+
+    /// <summary>As the standard's JSON: a grid of dicts, scalars with a <c>_kind</c>.</summary>
+    public static string WriteJson(IReadOnlyList<TaggedThing> things)
+    {
+        var grid = new JsonObject
+        {
+            ["_kind"] = "grid",
+            ["meta"] = new JsonObject { ["ver"] = "3.0" },
+            ["cols"] = new JsonArray([.. things.SelectMany(t => t.Tags.Keys).Distinct().OrderBy(c => c != "id").ThenBy(c => c, StringComparer.Ordinal).Select(c => new JsonObject { ["name"] = c })]),
+            ["rows"] = new JsonArray([.. things.Select(t => new JsonObject(t.Tags.OrderBy(x => x.Key, StringComparer.Ordinal).Select(x => KeyValuePair.Create(x.Key, ToJson(x.Value)))))]),
+        };
+        return grid.ToJsonString(new JsonSerializerOptions { Encoder = RecordJson.Options.Encoder });
+    }
+
+    /// <summary>Reads the standard's JSON grid of scalars.</summary>
+    /// <exception cref="FormatException">It is none; says what is wrong.</exception>
+    public static IReadOnlyList<TaggedThing> ReadJson(string text)
+    {
+        try
+        {
+            JsonNode? grid = JsonNode.Parse(text, documentOptions: new JsonDocumentOptions { MaxDepth = 16 });
+            if (grid?["rows"] is not JsonArray rows) throw new FormatException("This JSON is no grid: it has no rows.");
+            return [.. rows.OfType<JsonObject>().Select(row => new TaggedThing(row.Where(t => t.Value is not null).ToDictionary(t => t.Key, t => FromJson(t.Value!))))];
+        }
+        catch (Exception e) when (e is JsonException or InvalidOperationException or KeyNotFoundException or ArgumentException)
+        {
+            throw new FormatException($"This JSON cannot be read: {e.Message}", e);
+        }
+    }
+
+    private static JsonNode? ToJson(TagValue value) => value switch
+    {
+        MarkerValue => new JsonObject { ["_kind"] = "marker" },
+        NaValue => new JsonObject { ["_kind"] = "na" },
+        RemoveValue => new JsonObject { ["_kind"] = "remove" },
+        BoolValue b => b.Value,
+        TextValue t => t.Value,
+        NumberValue { Unit: null } n when double.IsFinite(n.Value) => n.Value,
+        NumberValue n => With("number", ("val", double.IsFinite(n.Value) ? n.Value : JsonValue.Create(double.IsNaN(n.Value) ? "NaN" : n.Value > 0 ? "INF" : "-INF")), ("unit", n.Unit)),
+        UriValue u => With("uri", ("val", u.Value)),
+        RefValue r => With("ref", ("val", r.Id), ("dis", r.Called)),
+        SymbolValue s => With("symbol", ("val", s.Value)),
+        DateValue => With("date", ("val", value.ToString())),
+        TimeValue => With("time", ("val", value.ToString())),
+        MomentValue m => With("dateTime", ("val", value.ToString().Split(' ')[0]), ("tz", m.Zone)),
+        CoordValue c => With("coord", ("lat", c.Latitude), ("lng", c.Longitude)),
+        _ => throw new ArgumentException($"{value.GetType().Name} is no scalar."),
+    };
+
+    private static JsonObject With(string kind, params (string Name, JsonNode? Value)[] fields)
+    {
+        var node = new JsonObject { ["_kind"] = kind };
+        foreach (var (name, value) in fields)
+        {
+            if (value is not null) node[name] = value;
+        }
+        return node;
+    }
+
+    private static TagValue FromJson(JsonNode node)
+    {
+        if (node is JsonValue plain)
+        {
+            if (plain.TryGetValue(out bool flag)) return new BoolValue(flag);
+            if (plain.TryGetValue(out double number)) return new NumberValue(number);
+            return new TextValue(plain.GetValue<string>());
+        }
+        string Field(string name) => node[name]?.GetValue<string>() ?? throw new FormatException($"A {node["_kind"]} has no {name}.");
+        return node["_kind"]?.GetValue<string>() switch
+        {
+            "marker" => TagValue.Marker,
+            "na" => new NaValue(),
+            "remove" => new RemoveValue(),
+            "number" => new NumberValue(node["val"] is JsonValue v && v.TryGetValue(out double n) ? n : ((NumberValue)Zinc.Read(Field("val"))).Value, node["unit"]?.GetValue<string>()),
+            "uri" => new UriValue(Field("val")),
+            "ref" => new RefValue(Field("val"), node["dis"]?.GetValue<string>()),
+            "symbol" => new SymbolValue(Field("val")),
+            "date" or "time" => Zinc.Read(Field("val")),
+            "dateTime" => Zinc.Read($"{Field("val")} {node["tz"]?.GetValue<string>() ?? "UTC"}"),
+            "coord" => new CoordValue(node["lat"]!.GetValue<double>(), node["lng"]!.GetValue<double>()),
+            var other => throw new FormatException($"‘{other}’ is no scalar that can be a tag's value."),
+        };
+    }
+
+    private static void SkipLine(string text, ref int at)
+    {
+        while (at < text.Length && text[at] != '\n') at++;
+        at++;
+    }
+
+    /// <summary>The model as Brick in Turtle: places and equipment as their classes, points with what they belong to.</summary>
+    public static string WriteBrick(Project project, TagIndex tags)
+    {
+        var text = new StringBuilder("@prefix brick: <https://brickschema.org/schema/Brick#> .\n@prefix rdfs: <http://www.w3.org/2000/01/rdf-schema#> .\n@prefix : <urn:lofty-wren:> .\n");
+        foreach (var (id, set) in tags.All.OrderBy(t => t.Key))
+        {
+            ProjectRecord record = project.Find(id)!;
+            text.Append(CultureInfo.InvariantCulture, $"\n:{id} a brick:{BrickClass.Of(set)} ;\n    rdfs:label {Quote(record.Name)}");
+            if (set["equipRef"] is RefValue equipment && set["point"] is not null) text.Append(CultureInfo.InvariantCulture, $" ;\n    brick:isPointOf :{equipment.Id}");
+            else if (set["equipRef"] is RefValue whole) text.Append(CultureInfo.InvariantCulture, $" ;\n    brick:isPartOf :{whole.Id}");
+            if (set["spaceRef"] is RefValue space) text.Append(CultureInfo.InvariantCulture, $" ;\n    brick:{(set["space"] is not null ? "isPartOf" : set["point"] is not null && set["equipRef"] is null ? "isPointOf" : "hasLocation")} :{space.Id}");
+            text.Append(" .\n");
+        }
+        return text.ToString();
+
+        static string Quote(string s) => "\"" + s.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("\"", "\\\"", StringComparison.Ordinal).Replace("\n", "\\n", StringComparison.Ordinal) + "\"";
+    }
+}
+
+/// <summary>The Brick class that a set of tags comes to; the general class where none is closer.</summary>
+internal static class BrickClass
+{
+    private static readonly (string Class, string[] Tags)[] Classes =
+    [
+        ("Site", ["site"]), ("Building", ["building"]), ("Floor", ["floor"]), ("Room", ["room"]),
+        ("Zone_Air_Temperature_Sensor", ["sensor", "zone", "air", "temp"]), ("Supply_Air_Temperature_Sensor", ["sensor", "discharge", "air", "temp"]), ("Return_Air_Temperature_Sensor", ["sensor", "return", "air", "temp"]),
+        ("Outside_Air_Temperature_Sensor", ["sensor", "outside", "air", "temp"]), ("Mixed_Air_Temperature_Sensor", ["sensor", "mixed", "air", "temp"]), ("Leaving_Hot_Water_Temperature_Sensor", ["sensor", "leaving", "hot", "water", "temp"]),
+        ("CO2_Level_Sensor", ["sensor", "co2"]), ("Humidity_Sensor", ["sensor", "humidity"]), ("Pressure_Sensor", ["sensor", "pressure"]), ("Illuminance_Sensor", ["sensor", "illuminance"]), ("Occupancy_Sensor", ["sensor", "occupied"]),
+        ("Energy_Sensor", ["sensor", "energy"]), ("Power_Sensor", ["sensor", "power"]), ("Temperature_Sensor", ["sensor", "temp"]), ("Sensor", ["sensor"]),
+        ("Temperature_Setpoint", ["sp", "temp"]), ("CO2_Setpoint", ["sp", "co2"]), ("Humidity_Setpoint", ["sp", "humidity"]), ("Setpoint", ["sp"]),
+        ("Heating_Valve_Command", ["cmd", "valve", "heating"]), ("Valve_Command", ["cmd", "valve"]), ("Damper_Command", ["cmd", "damper"]), ("Fan_Command", ["cmd", "fan"]), ("Lighting_Level_Command", ["cmd", "lights"]), ("Command", ["cmd"]), ("Point", ["point"]),
+        ("AHU", ["ahu"]), ("FCU", ["fcu"]), ("Boiler", ["boiler"]), ("Heat_Pump", ["heatPump"]), ("Radiator", ["radiator"]), ("Humidifier", ["humidifier"]), ("Pump", ["equip", "pump"]), ("Exhaust_Fan", ["equip", "fan", "exhaust"]), ("Fan", ["equip", "fan"]),
+        ("Lighting", ["equip", "lights"]), ("Blind", ["equip", "blind"]), ("Weather_Station", ["weatherStation"]), ("Meter", ["meter"]), ("Equipment", ["equip"]),
+    ];
+
+    /// <summary>The first class all of whose tags are there; the list goes from the particular to the general.</summary>
+    public static string Of(TagSet tags) => Classes.First(c => c.Tags.All(t => tags[t] is not null) || c.Class == "Equipment").Class;
+}

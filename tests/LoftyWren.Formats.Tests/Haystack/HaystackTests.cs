@@ -1,0 +1,107 @@
+using System.Text.RegularExpressions;
+using FsCheck;
+using FsCheck.Fluent;
+using FsCheck.Xunit;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Tags;
+using LoftyWren.Formats.Haystack;
+using static LoftyWren.Core.Tests.KilnRoom;
+
+namespace LoftyWren.Formats.Tests.Haystack;
+
+/// <summary>Files of Project Haystack: each form reads back what it wrote.</summary>
+public class HaystackTests
+{
+    private static readonly Gen<TagValue> Value = Gen.OneOf(
+        Gen.Constant(TagValue.Marker), Gen.Constant<TagValue>(new NaValue()), Gen.Elements(true, false).Select(b => (TagValue)new BoolValue(b)),
+        ArbMap.Default.GeneratorFor<int>().SelectMany(i => Gen.Elements(null, "°C", "kWh", "%").Select(u => (TagValue)new NumberValue(i / 8.0, u))),
+        Gen.Elements(double.NaN, double.PositiveInfinity, double.NegativeInfinity).Select(d => (TagValue)new NumberValue(d)),
+        ArbMap.Default.GeneratorFor<string>().Select(s => (TagValue)new TextValue(new string([.. (s ?? "").Where(c => !char.IsSurrogate(c))]))),
+        Gen.Elements("kiln-room", "a").SelectMany(i => Gen.Elements(null, "Kiln \"room\", first").Select(d => (TagValue)new RefValue(i, d))),
+        Gen.Constant<TagValue>(new UriValue("http://wren.test/a,b")), Gen.Constant<TagValue>(new SymbolValue("elec-meter")),
+        Gen.Constant(Zinc.Read("2026-04-14")), Gen.Constant(Zinc.Read("09:30:00")), Gen.Constant(Zinc.Read("2026-04-14T09:30:00+01:00 London")), Gen.Constant<TagValue>(new CoordValue(51.5, -0.25)));
+
+    private static readonly Arbitrary<TaggedThing[]> Things = Gen.Elements("id", "dis", "temp", "area", "siteRef", "x_1").SelectMany(n => Value.Select(v => (n, v))).ListOf()
+        .Where(l => l.Any()).Select(l => new TaggedThing(l.GroupBy(t => t.n).ToDictionary(g => g.Key, g => g.First().v))).ArrayOf().ToArbitrary();
+
+    private static bool Same(IReadOnlyList<TaggedThing> a, IReadOnlyList<TaggedThing> b) =>
+        a.Count == b.Count && a.Zip(b).All(p => p.First.Tags.Count == p.Second.Tags.Count && p.First.Tags.All(t => p.Second.Tags.TryGetValue(t.Key, out TagValue? v) && v.Equals(t.Value)));
+
+    [Property(MaxTest = 150)]
+    public Property Zinc_reads_back() => Prop.ForAll(Things, things => Same(things, HaystackFormats.ReadZinc(HaystackFormats.WriteZinc(things))));
+
+    [Property(MaxTest = 150)]
+    public Property Trio_reads_back() => Prop.ForAll(Things, things => Same(things, HaystackFormats.ReadTrio(HaystackFormats.WriteTrio(things))));
+
+    [Property(MaxTest = 150)]
+    public Property Json_reads_back() => Prop.ForAll(Things, things => Same(things, HaystackFormats.ReadJson(HaystackFormats.WriteJson(things))));
+
+    /// <summary>The grid that the standard's Zinc chapter shows.</summary>
+    [Fact]
+    public void The_standards_own_grid_is_read()
+    {
+        var things = HaystackFormats.ReadZinc("ver:\"3.0\"\nfirstName,bday\n\"Jack\",1973-07-23\n\"Jill\",1975-11-15\n");
+        Assert.Equal(["\"Jack\"", "\"Jill\""], things.Select(t => t.Tags["firstName"].ToString()));
+        Assert.Equal("1975-11-15", things[1].Tags["bday"].ToString());
+    }
+
+    /// <summary>The record that the standard's Trio chapter shows.</summary>
+    [Fact]
+    public void The_standards_own_trio_is_read()
+    {
+        TaggedThing site = HaystackFormats.ReadTrio("dis:\"Site-A\"\nsite\narea:5000ft²\n---\ndis:Site B\nsite\n")[1];
+        Assert.Equal((new TextValue("Site B"), TagValue.Marker), ((TextValue)site.Tags["dis"], site.Tags["site"]));
+    }
+
+    [Theory]
+    [InlineData("name\n1\n", 0, "begins with ver")]
+    [InlineData("ver:\"3.0\"\na,b\n1\n", 15, "comma before column b")]
+    [InlineData("ver:\"3.0\"\nA\n", 10, "no column's name")]
+    [InlineData("ver:\"3.0\"\na\n\"x\n", 12, "no closing")]
+    public void A_damaged_grid_is_pointed_at(string text, int at, string says)
+    {
+        var wrong = Assert.Throws<TagSyntaxException>(() => HaystackFormats.ReadZinc(text));
+        Assert.Contains(says, wrong.Message, StringComparison.Ordinal);
+        Assert.Equal(at, wrong.At);
+    }
+
+    [Property(MaxTest = 300)]
+    public bool Any_text_is_read_or_refused(string text)
+    {
+        foreach (Func<string, object> read in (Func<string, object>[])[t => HaystackFormats.ReadZinc("ver:\"3.0\"\n" + t), HaystackFormats.ReadTrio, HaystackFormats.ReadJson])
+        {
+            try
+            {
+                read(text ?? "");
+            }
+            catch (FormatException)
+            {
+                // Refused in words.
+            }
+        }
+        return true;
+    }
+
+    /// <summary>Read back with a plain pattern: every record is there once, and every reference leads to one that is.</summary>
+    [Fact]
+    public void The_model_in_brick_has_every_record_and_no_loose_end()
+    {
+        Project house = Accept(Core.Tests.KilnRoom.Project(), [.. Model.StarterRules]);
+        string turtle = HaystackFormats.WriteBrick(house, TagIndex.Full(house));
+        string[] subjects = [.. Regex.Matches(turtle, @"^:(\S+) a brick:(\w+) ;", RegexOptions.Multiline).Select(m => m.Groups[1].Value)];
+        Assert.Equal(house.Records.OfType<TaggedRecord>().Select(r => r.Id.Value).Order(StringComparer.Ordinal), subjects);
+        Assert.All(Regex.Matches(turtle, @"brick:is\w+ :(\S+)").Select(m => m.Groups[1].Value), s => Assert.Contains(s, subjects));
+        Assert.Contains(":room-temp a brick:Zone_Air_Temperature_Sensor ;\n    rdfs:label \"Room temperature\" ;\n    brick:isPointOf :kiln-room .", turtle, StringComparison.Ordinal);
+        Assert.Contains(":fan-eq a brick:Exhaust_Fan ;", turtle, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void A_project_leaves_with_its_ids_and_names()
+    {
+        Project house = Core.Tests.KilnRoom.Project();
+        var things = HaystackFormats.Of(house, TagIndex.Full(house));
+        Assert.Equal(house.Records.OfType<TaggedRecord>().Count(), things.Count);
+        Assert.True(Same(things, HaystackFormats.ReadZinc(HaystackFormats.WriteZinc(things))));
+        Assert.Contains(things, t => t.Tags["id"] is RefValue { Id: "fan-cmd", Called: "Extract fan" });
+    }
+}
