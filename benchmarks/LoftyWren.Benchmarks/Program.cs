@@ -6,13 +6,18 @@ using LoftyWren.Benchmarks;
 using LoftyWren.Core.Findings;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Images;
+using LoftyWren.Core.PointLists;
 using LoftyWren.Core.Places;
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Search;
 using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Status;
+using LoftyWren.Core.Tags;
 using LoftyWren.Core.Trends;
+using LoftyWren.Formats.Projects;
+using LoftyWren.Formats.Sheets;
 using LoftyWren.Storage;
 using LoftyWren.Storage.History;
 using LoftyWren.VirtualSite;
@@ -116,6 +121,51 @@ Figure("find", () =>
     double ratio = Ratio(() => found += finder.Find(project, "1234 room").Count, () => found += names.Count(n => n.Contains("room", StringComparison.Ordinal) || n.Contains("1234", StringComparison.Ordinal)));
     Say("find or do over 50 000 points against a plain loop", $"{ratio:0.0}×", "under 5×");
     GC.KeepAlive(found);
+});
+
+Figure("filter", () =>
+{
+    Project project = Changes.Apply(Generator.Make(50_000), new ChangeSet([.. Model.StarterRules.Select(r => Edit.Of(r))], "bench", 0)).After!;
+    TagIndex index = TagIndex.Full(project);
+    TagSet[] points = [.. index.All.Where(t => t.Value["point"] is not null).Select(t => t.Value)];
+    Filter filter = Filter.Parse("point and temp and sensor and not humidity");
+    (string point, string temp, string sensor, string humidity) = (string.Intern("point"), string.Intern("temp"), string.Intern("sensor"), string.Intern("humidity"));
+    int found = 0;
+    double ratio = Ratio(
+        () => found += points.Count(t => filter.Matches(t, index.Resolve)),
+        () => found += points.Count(t => t.Find(point) is not null && t.Find(temp) is not null && t.Find(sensor) is not null && t.Find(humidity) is null));
+    Say("a tag filter over 50 000 points against a loop by hand", $"{ratio:0.0}×", "under 5×");
+    GC.KeepAlive(found);
+});
+
+Figure("checks", () =>
+{
+    Project project = Generator.Make(50_000);
+    FindingsIndex findings = FindingsIndex.Full(project);
+    TagIndex tags = TagIndex.Full(project);
+    ChangeOutcome outcome = Changes.Apply(project, new ChangeSet([Edit.Of(project.Find<Point>(new("t7"))! with { Name = "Air temperature" })], "bench", 0));
+    double ratio = Ratio(() => findings.After(project, outcome.After!, [new("t7")], tags.After(outcome.After!, outcome.Entry!.Changes).Derived), () => FindingsIndex.Full(outcome.After!), 3);
+    Say("checks and tags after an edit against all anew", $"1/{1 / ratio:N0}", "");
+});
+
+Figure("open", () =>
+{
+    static Action Opening(int points)
+    {
+        byte[] file = ProjectFile.Write(Generator.Make(points));
+        return () => ProjectFile.Salvage(ProjectFile.Read(file).Records);
+    }
+    Say("opening a file of 50 000 points against 10 times 5 000", $"{Ratio(Opening(50_000), Opening(5_000), 3) / 10:0.0}×", "");
+});
+
+Figure("import", () =>
+{
+    Project empty = Changes.Apply(Project.Empty, new ChangeSet([Edit.Of(new Place { Id = new("site"), Name = "Site", Kind = PlaceKind.Site, TimeZone = "Europe/London" })], "bench", 0)).After!;
+    var rows = new List<string[]> { (string[])["Building", "Floor", "Room", "Area", "Point", "Type", "Unit"] };
+    for (int i = 0; i < 20_000; i++) rows.Add(["House", $"Floor {i / 2000}", $"Room {i / 5}", "20", $"Point {i % 5}", "AI", "°C"]);
+    byte[] file = SheetWriter.Csv(new Sheet("Points", rows));
+    Sheet sheet = SheetReader.Read(file).Sheets[0];
+    Say("planning an import of 20 000 rows against reading them", $"{Ratio(() => ListImport.Plan(empty, sheet, ListMapping.Propose(sheet)), () => SheetReader.Read(file), 5):0.0}×", "");
 });
 
 Figure("trends", () =>

@@ -3,6 +3,8 @@ using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Schedules;
+using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Tags;
 
 namespace LoftyWren.Core.Findings;
@@ -79,7 +81,7 @@ public sealed class FindingsIndex
         return [.. found.Select(f => f with { Since = since(f.Key), Silence = project.Find<Silence>(project.Holder($"silence|{f.Key}")) })];
     }
 
-    private static void Reach(Project project, RecordId id, HashSet<RecordId> touched, int steps)
+    private static void Reach(Project project, RecordId id, HashSet<RecordId> touched, int steps, ProjectRecord? from = null)
     {
         if (project.Find(id) is not { } record) return;
         touched.Add(id);
@@ -87,8 +89,19 @@ public sealed class FindingsIndex
         if (steps == 0 || record is Place) return;
         if (record is not Controller)
         {
-            foreach (Reference reference in record.References()) Reach(project, reference.To, touched, steps - 1);
+            foreach (Reference reference in record.References())
+            {
+                // Who else reads what this one reads is none of its business: an outdoor temperature would lead to every sequence.
+                if (reference.As == Reads) touched.Add(reference.To);
+                else Reach(project, reference.To, touched, steps - 1, record);
+            }
         }
-        foreach (ProjectRecord referrer in project.Referrers(id)) Reach(project, referrer.Id, touched, steps - 1);
+        foreach (ProjectRecord referrer in project.Referrers(id))
+        {
+            bool onlyReads = from is Sequence or Schedule && referrer.References().Where(r => r.To == id).All(r => r.As == Reads);
+            if (!onlyReads) Reach(project, referrer.Id, touched, steps - 1, record);
+        }
     }
+
+    private const string Reads = "reads";
 }

@@ -19,9 +19,25 @@ public class FindingsTests
     public void Checking_only_what_an_edit_touched_finds_the_same_as_checking_everything()
     {
         var random = new Random(5);
-        for (int round = 0; round < 40; round++)
+        // A second sequence that shares sensor, schedule and equipment with the first, and reads what the first commands.
+        Schedule hours = Project().Find<Schedule>(Hours)!;
+        Project shared = Accept(Project(),
+            new Point { Id = new("light"), Name = "Light", OwnerId = Fan, Kind = PointKind.Binary, Role = PointRole.Command, StateTexts = ["off", "on"], Fallback = 0 },
+            new Core.Hardware.Fitting { Id = new("f9"), Name = "RO2", ControllerId = Controller, PointId = new("light"), Terminal = "RO2", Signal = Core.Signals.Signal.Relay },
+            hours with { Drives = [.. hours.Drives, new Drive(new("light"), 16)] },
+            new Sequence
+            {
+                Id = new("second"), Name = "Second", EquipmentId = Fan, ControllerId = Controller,
+                Blocks =
+                [
+                    new Block { Id = "warm", Kind = BlockKind.Gt, Inputs = new Dictionary<string, Source> { ["in1"] = new PointSource(Temperature), ["in2"] = new PointSource(Limit) } },
+                    new Block { Id = "both", Kind = BlockKind.And, Inputs = new Dictionary<string, Source> { ["in1"] = new BlockSource("warm"), ["in2"] = new PointSource(FanCommand), ["in3"] = new ScheduleSource(Hours) } },
+                ],
+                Commands = [new OutputCommand { PointId = new("light"), Claims = [new Claim { Priority = 12, Source = new BlockSource("both") }] }],
+            });
+        for (int round = 0; round < 60; round++)
         {
-            Project project = Project();
+            Project project = round % 3 == 0 ? Project() : shared;
             FindingsIndex findings = FindingsIndex.Full(project);
             for (int i = 0; i < 25; i++)
             {
