@@ -38,7 +38,7 @@ foreach (var byAccount in lines.GroupBy(l => l[1]))
             {
                 string[] typing = selector.Split(" := ");
                 IWebElement element = driver.FindElement(By.CssSelector(typing[0]));
-                if (typing.Length == 2) element.SendKeys(typing[1]);
+                if (typing.Length == 2) element.SendKeys(File.Exists(typing[1]) ? Path.GetFullPath(typing[1]) : typing[1]);
                 else ((IJavaScriptExecutor)driver).ExecuteScript("arguments[0].focus?.(); arguments[0].dispatchEvent(new MouseEvent('click', {bubbles: true}))", element);
                 Thread.Sleep(1200);
             }
