@@ -13,6 +13,7 @@ const router = createRouter({
     { path: '/', component: () => import('./plan/HomePage.vue') },
     { path: '/plan/:place?', component: () => import('./plan/PlanPage.vue'), props: true },
     { path: '/list/import', component: () => import('./plan/ImportPage.vue') },
+    { path: '/list/summary', component: () => import('./plan/IoSummaryPage.vue') },
     { path: '/library/:library?/:template?', component: () => import('./plan/LibraryPage.vue'), props: true },
     { path: '/tags', component: () => import('./plan/TagsPage.vue') },
     { path: '/findings', component: () => import('./plan/FindingsPage.vue') },

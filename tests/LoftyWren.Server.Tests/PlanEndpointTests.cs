@@ -137,6 +137,23 @@ public class PlanEndpointTests(DemoServer server) : IClassFixture<DemoServer>
     }
 
     [Fact]
+    public async Task The_io_summary_counts_every_point_once_whatever_it_is_by()
+    {
+        Client viewer = await server.As("viewer");
+        int points = Project.All<Point>().Count();
+        foreach (string by in (string[])["panel", "floor", "room", "equipmentKind"])
+        {
+            JsonNode total = (await viewer.Read($"/api/lists/summary?by={by}&spare=20"))["total"]!["counts"]!;
+            Assert.Equal(points, total["terminals"]!.GetValue<int>() + total["values"]!.GetValue<int>());
+        }
+        string csv = await (await viewer.Get("/api/lists/summary/file?by=panel")).Content.ReadAsStringAsync();
+        Assert.Contains("\r\nKH-C1,", csv, StringComparison.Ordinal);
+        Assert.Contains("choose one", await Client.Detail(await viewer.Get("/api/lists/summary?by=colour")), StringComparison.Ordinal);
+        foreach (string form in (string[])["zinc", "trio", "json", "brick"])
+            Assert.Contains("kiln-temp", await (await viewer.Get($"/api/tags/export?form={form}")).Content.ReadAsStringAsync(), StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task A_filter_answers_matches_near_misses_and_the_place_of_an_error()
     {
         Client viewer = await server.As("viewer");

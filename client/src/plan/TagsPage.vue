@@ -64,7 +64,9 @@ const remove = (r: Schemas['RuleView']) => attempt(() => change([{ remove: r.rul
   <div class="page">
     <div class="head">
       <h1>Tags</h1>
-      <span class="dim">of Project Haystack; derived ones follow every edit by themselves</span><span class="space" /><span class="dim">Model as</span><a v-for="f in ['zinc', 'trio', 'json', 'brick']" :key="f" class="btn small" :href="`/api/tags/export?form=${f}`" download>{{ f }}</a><PlanTabs />
+      <span class="dim">of Project Haystack; derived ones follow every edit by themselves</span><span class="space" /><span class="dim">Model as</span
+      ><a v-for="f in ['zinc', 'trio', 'json', 'brick']" :key="f" class="btn small" :href="`/api/tags/export?form=${f}`" download>{{ f }}</a
+      ><PlanTabs />
     </div>
     <div class="sheet">
       <label class="search"

@@ -78,6 +78,16 @@ internal static class ListEndpoints
             if (plan.Edits.Count == 0) return Problems.Refused("The list says nothing that is not so already. Nothing was changed.");
             return ProjectEndpoints.Answer(workspace.Apply(plan.Edits, Who(http), $"Imported ‘{sheet.Name}’: {string.Join(", ", plan.Counts)}"));
         }).For(Role.Engineer);
+        api.MapGet("/lists/summary", Results<Ok<IoSummary>, ProblemHttpResult> (string? by, int? spare, Workspace workspace) =>
+            Enum.TryParse(by ?? "panel", ignoreCase: true, out SummaryBy groups) ? TypedResults.Ok(IoSummary.Of(workspace.Project, groups, Math.Clamp(spare ?? 20, 0, 300))) : Problems.Refused("A summary is by floor, room, panel or equipmentKind; choose one.")).For(Role.Viewer);
+        api.MapGet("/lists/summary/file", Results<FileContentHttpResult, ProblemHttpResult> (string? by, int? spare, string? form, Workspace workspace) =>
+        {
+            if (!Enum.TryParse(by ?? "panel", ignoreCase: true, out SummaryBy groups)) return Problems.Refused("A summary is by floor, room, panel or equipmentKind; choose one.");
+            Sheet sheet = IoSummary.Of(workspace.Project, groups, Math.Clamp(spare ?? 20, 0, 300)).ToSheet();
+            return form == "xlsx"
+                ? TypedResults.File(SheetWriter.Xlsx(sheet), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "io-summary.xlsx")
+                : TypedResults.File(SheetWriter.Csv(sheet), "text/csv; charset=utf-8", "io-summary.csv");
+        }).For(Role.Viewer);
         api.MapGet("/lists/export", Results<FileContentHttpResult, ProblemHttpResult> (string scope, string? form, Workspace workspace) =>
         {
             if (!RecordId.IsValid(scope) || workspace.Project.Find(new RecordId(scope)) is null) return Problems.Missing("record");

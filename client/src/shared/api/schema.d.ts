@@ -1276,6 +1276,81 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists/summary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: {
+                    by?: string;
+                    spare?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["IoSummary"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/summary/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: {
+                    by?: string;
+                    spare?: number;
+                    form?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lists/export": {
         parameters: {
             query?: never;
@@ -1531,6 +1606,41 @@ export interface paths {
                     content: {
                         "application/json": components["schemas"]["FilterAnswer"];
                     };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tags/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: {
+                    form?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
                 };
             };
         };
@@ -4913,6 +5023,40 @@ export interface components {
             /** Format: int64 */
             seenRevision?: null | number;
         };
+        /** @description Counts of points by what they need: analog and binary inputs and outputs, and values that need no terminal. */
+        IoCounts: {
+            /** Format: int32 */
+            analogIn: number;
+            /** Format: int32 */
+            binaryIn: number;
+            /** Format: int32 */
+            analogOut: number;
+            /** Format: int32 */
+            binaryOut: number;
+            /** Format: int32 */
+            values: number;
+            /**
+             * Format: int32
+             * @description Points that need a terminal.
+             */
+            terminals?: number;
+        };
+        /** @description One line: of what, how many there are, how many with spare, and for panels how many terminals are built in. */
+        IoLine: {
+            group: string;
+            counts: components["schemas"]["IoCounts"];
+            withSpare: components["schemas"]["IoCounts"];
+            /** Format: int32 */
+            builtIn: null | number;
+        };
+        /** @description The I/O summary of a project. */
+        IoSummary: {
+            by: components["schemas"]["SummaryBy"];
+            /** Format: int32 */
+            sparePercent: number;
+            lines: components["schemas"]["IoLine"][];
+            total: components["schemas"]["IoLine"];
+        };
         /** @enum {unknown} */
         IsoDayOfWeek: "none" | "monday" | "tuesday" | "wednesday" | "thursday" | "friday" | "saturday" | "sunday";
         /**
@@ -6068,6 +6212,11 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        /**
+         * @description What a summary counts by.
+         * @enum {unknown}
+         */
+        SummaryBy: "floor" | "room" | "panel" | "equipmentKind";
         /**
          * @description Where a tag comes from.
          * @enum {unknown}

@@ -16,6 +16,7 @@ const commands: { name: string; words: string; run: () => void; role?: 'technici
   { name: 'Redo', words: 'again', run: () => emit('redo'), role: 'engineer' },
   { name: 'Add a building, floor, room or equipment', words: 'new plan', run: () => router.push('/plan?add=1'), role: 'engineer' },
   { name: 'Import a list', words: 'csv xlsx spreadsheet points rooms export', run: () => router.push('/list/import'), role: 'engineer' },
+  { name: 'I/O summary', words: 'count points terminals spare print', run: () => router.push('/list/summary') },
   { name: 'Library: place a template', words: 'templates equipment copy', run: () => router.push('/library') },
   { name: 'Tags and filters', words: 'haystack rules semantic', run: () => router.push('/tags') },
   { name: 'Add a controller', words: 'new wire panel', run: () => router.push('/wire?add=1'), role: 'engineer' },

@@ -1,0 +1,50 @@
+using LoftyWren.Core.PointLists;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using static LoftyWren.Core.Tests.KilnRoom;
+
+namespace LoftyWren.Core.Tests.PointLists;
+
+public class IoSummaryTests
+{
+    /// <summary>Counted by hand: room temperature is AI, the fan BO, the high limit a value; a window contact and a valve are added without a panel.</summary>
+    private static readonly Project House = Accept(KilnRoom.Project(),
+        new Point { Id = new("win"), Name = "Window", OwnerId = Room, Kind = PointKind.Binary, Role = PointRole.Sensor, StateTexts = ["closed", "open"] },
+        new Point { Id = new("vlv"), Name = "Valve", OwnerId = Fan, Kind = PointKind.Analog, Role = PointRole.Command, Unit = "%", Fallback = 0 });
+
+    [Fact]
+    public void Points_are_counted_by_panel()
+    {
+        IoSummary summary = IoSummary.Of(House, SummaryBy.Panel, 20);
+        Assert.Equal(["KH-C1", "no panel yet"], summary.Lines.Select(l => l.Group));
+        Assert.Equal(new IoCounts(1, 0, 0, 1, 1), summary.Lines[0].Counts);
+        Assert.Equal(20, summary.Lines[0].BuiltIn);
+        Assert.Equal(new IoCounts(0, 1, 1, 0, 0), summary.Lines[1].Counts);
+        Assert.Equal(new IoCounts(1, 1, 1, 1, 1), summary.Total.Counts);
+    }
+
+    [Fact]
+    public void Points_are_counted_by_place_and_by_kind_of_equipment()
+    {
+        Assert.Equal("Kiln House › First floor › Kiln room", Assert.Single(IoSummary.Of(House, SummaryBy.Room, 0).Lines).Group);
+        Assert.Equal([("extract fan", 2), ("room itself", 2)], IoSummary.Of(House, SummaryBy.EquipmentKind, 0).Lines.Select(l => (l.Group, l.Counts.Terminals)));
+    }
+
+    [Theory]
+    [InlineData(0, 0, 20)]
+    [InlineData(1, 2, 20)]
+    [InlineData(5, 6, 20)]
+    [InlineData(10, 12, 20)]
+    [InlineData(10, 11, 10)]
+    [InlineData(7, 7, 0)]
+    public void Spare_is_a_share_of_each_sort_rounded_up(int count, int with, int percent) =>
+        Assert.Equal(new IoCounts(with, 0, 0, 0, 9), new IoCounts(count, 0, 0, 0, 9).WithSpare(percent));
+
+    [Fact]
+    public void The_sheet_ends_with_the_total()
+    {
+        Sheet sheet = IoSummary.Of(House, SummaryBy.EquipmentKind, 50).ToSheet();
+        Assert.Equal(["Of", "AI", "BI", "AO", "BO", "Values", "AI with 50 % spare", "BI with 50 % spare", "AO with 50 % spare", "BO with 50 % spare", "Terminals built in"], sheet.Rows[0]);
+        Assert.Equal(["Total", "1", "1", "1", "1", "1", "2", "2", "2", "2", ""], sheet.Rows[^1]);
+    }
+}
