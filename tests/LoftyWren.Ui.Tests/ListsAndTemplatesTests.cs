@@ -120,7 +120,11 @@ public class ListsAndTemplatesTests
         browser.SeeText(".take .bar", "its terminal is left open");
         browser.Open("/library");
         browser.ClickText(".shelf .entry", "Dust extract");
+        // Its fallback becomes a parameter, in a second revision.
+        browser.Click("[data-vary=fallback]");
+        browser.SeeText(".what", "revision 2");
         browser.Type("#pattern", "Second dust extract");
+        browser.Type("[data-parameter=p1]", "1");
         browser.Type("#room-words", "stock room");
         browser.Click("#all-rooms");
         browser.Click("#preview");
@@ -129,7 +133,7 @@ public class ListsAndTemplatesTests
         browser.SeeText(".chip", "Second dust extract").Click();
         browser.ClickText("button", "Properties");
         browser.SeeText(".dossier .pill", "✓ as the template");
-        browser.SeeText(".dossier", "dust extract, revision 1");
+        browser.SeeText(".dossier", "dust extract, revision 2");
     }
 
     private static void Place(Browser browser, string template, string words, string says)

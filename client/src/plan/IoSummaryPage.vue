@@ -71,6 +71,14 @@ const print = () => window.print()
 </template>
 
 <style scoped>
+th[colspan] {
+  text-align: center;
+}
+.bare {
+  border: 1px solid var(--rule);
+  border-radius: 5px;
+  background: var(--sheet);
+}
 .total td {
   font-weight: 700;
   border-top: 2px solid var(--rule);

@@ -10,7 +10,7 @@ const props = defineProps<{ library?: string; template?: string }>()
 const store = useStore()
 const attempt = useDo()
 const { value: libraries, reload } = useLoaded<Schemas['LibraryView'][]>(() => get('/libraries'))
-const { value: view } = useLoaded<Schemas['TemplateView']>(
+const { value: view, reload: reloadView } = useLoaded<Schemas['TemplateView']>(
   () => (props.template ? get(`/libraries/${props.library}/templates/${props.template}`) : null),
   () => props.template,
 )
@@ -92,6 +92,26 @@ function setRow(i: number, name: string, value: string) {
   rowValues.value = { ...rowValues.value, [i]: { ...rowValues.value[i], [name]: value } }
   void look()
 }
+/** Numbers of the template that are not parameters yet. */
+const fixed = computed(() =>
+  (view.value?.variables ?? []).filter((v) => !view.value!.template.bindings?.some((b) => b.record === v.record && b.path === v.path)),
+)
+async function vary(v: Schemas['Variable']) {
+  const t = view.value!.template
+  const name = `p${(t.parameters?.length ?? 0) + 1}`
+  const parameter = { name, label: v.words.split(' › ').slice(-2).join(' '), kind: 'number', default: String(v.value), unit: v.unit }
+  const template = {
+    ...t,
+    comment: `${parameter.label} varies`,
+    parameters: [...(t.parameters ?? []), parameter],
+    bindings: [...(t.bindings ?? []), { record: v.record, path: v.path, parameter: name }],
+  }
+  await attempt(
+    () => post(`/libraries/${props.library}/templates`, { template, from: t.revision }),
+    `Revision ${Number(t.revision) + 1}: ${parameter.label} is a parameter now`,
+  )
+  await Promise.all([reloadView(), reload()])
+}
 const newName = ref('')
 const shared = ref(true)
 async function addLibrary() {
@@ -169,6 +189,15 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
                 </tr>
               </tbody>
             </table>
+            <template v-if="view.canWrite && store.may('engineer') && fixed.length">
+              <h3>What could vary</h3>
+              <p v-for="v in fixed.slice(0, 40)" :key="v.record + v.path" class="vary">
+                <span
+                  >{{ v.words }} <span class="mono">{{ v.value }} {{ v.unit }}</span></span
+                >
+                <button class="btn small" :data-vary="v.path" @click="vary(v)">Make it a parameter</button>
+              </p>
+            </template>
             <template v-if="view.template.externals?.length">
               <h3>Leads outward</h3>
               <p v-for="x in view.template.externals" :key="x.id" class="bar medium">
@@ -299,6 +328,13 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
   max-height: 260px;
   overflow: auto;
   margin: 6px 0;
+}
+.vary {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  align-items: center;
+  padding: 2px 0;
 }
 .tiny {
   font-size: 12.5px;

@@ -7,9 +7,31 @@ internal static class ListWords
 {
     private static readonly Dictionary<string, string> Units = new(StringComparer.OrdinalIgnoreCase)
     {
-        ["c"] = "°C", ["degc"] = "°C", ["deg c"] = "°C", ["ºc"] = "°C", ["celsius"] = "°C", ["f"] = "°F", ["degf"] = "°F", ["deg f"] = "°F", ["kelvin"] = "K",
-        ["percent"] = "%", ["pct"] = "%", ["rh"] = "%RH", ["% rh"] = "%RH", ["%r.h."] = "%RH", ["% r.h."] = "%RH", ["m3/h"] = "m³/h", ["cmh"] = "m³/h",
-        ["lux"] = "lx", ["pascal"] = "Pa", ["kilowatt"] = "kW", ["ohm"] = "Ω", ["sec"] = "s", ["seconds"] = "s", ["minutes"] = "min", ["hours"] = "h",
+        ["c"] = "°C",
+        ["degc"] = "°C",
+        ["deg c"] = "°C",
+        ["ºc"] = "°C",
+        ["celsius"] = "°C",
+        ["f"] = "°F",
+        ["degf"] = "°F",
+        ["deg f"] = "°F",
+        ["kelvin"] = "K",
+        ["percent"] = "%",
+        ["pct"] = "%",
+        ["rh"] = "%RH",
+        ["% rh"] = "%RH",
+        ["%r.h."] = "%RH",
+        ["% r.h."] = "%RH",
+        ["m3/h"] = "m³/h",
+        ["cmh"] = "m³/h",
+        ["lux"] = "lx",
+        ["pascal"] = "Pa",
+        ["kilowatt"] = "kW",
+        ["ohm"] = "Ω",
+        ["sec"] = "s",
+        ["seconds"] = "s",
+        ["minutes"] = "min",
+        ["hours"] = "h",
     };
 
     /// <summary>The symbol of a unit, or null.</summary>

@@ -38,7 +38,7 @@ public static class Capture
             if (project.Find(reference.To) is not { } to) continue;
             local[to.Id.Value] = $"t-x{externals.Count + 1}";
             links?.Add(new($"t-x{externals.Count + 1}"), to.Id);
-            externals.Add(new TemplateExternal(new($"t-x{externals.Count + 1}"), to.Noun, $"{to.Name} ({project.PathOf(to.Id)})"));
+            externals.Add(new TemplateExternal(new($"t-x{externals.Count + 1}"), to.Noun, project.PathOf(to.Id) is { Length: > 0 } path ? $"{to.Name} ({path})" : to.Name));
         }
         return new Template { Id = id, Name = name, Records = [.. records.Select(r => Localised(r, root, local))], Externals = externals };
     }

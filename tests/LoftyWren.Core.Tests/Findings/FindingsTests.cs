@@ -27,7 +27,10 @@ public class FindingsTests
             hours with { Drives = [.. hours.Drives, new Drive(new("light"), 16)] },
             new Sequence
             {
-                Id = new("second"), Name = "Second", EquipmentId = Fan, ControllerId = Controller,
+                Id = new("second"),
+                Name = "Second",
+                EquipmentId = Fan,
+                ControllerId = Controller,
                 Blocks =
                 [
                     new Block { Id = "warm", Kind = BlockKind.Gt, Inputs = new Dictionary<string, Source> { ["in1"] = new PointSource(Temperature), ["in2"] = new PointSource(Limit) } },

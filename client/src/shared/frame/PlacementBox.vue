@@ -63,7 +63,7 @@ async function take() {
     </p>
   </template>
   <template v-if="store.may('engineer')">
-    <p>
+    <p class="acts">
       <button class="btn small" data-act="take" :aria-expanded="taking" @click="((taking = !taking), (library = libraries?.find((l) => l.canWrite)?.id ?? ''))">
         Take as a template…
       </button>
