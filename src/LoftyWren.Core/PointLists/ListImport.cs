@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.RegularExpressions;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
@@ -40,14 +41,16 @@ public delegate (IReadOnlyList<ProjectRecord> Records, string? Refusal) PlaceTem
 /// Turns a list into edits: places, equipment and points are found by their names, made where they are missing, changed
 /// where a filled cell says otherwise. An empty cell says nothing. Importing the same list twice changes nothing.
 /// </summary>
-public sealed class ListImport
+public sealed partial class ListImport
 {
     private readonly Project _project;
     private readonly Sheet _sheet;
     private readonly ListMapping _mapping;
     private readonly PlaceTemplate? _place;
-    private readonly Dictionary<string, ProjectRecord> _byKey = [];
+    private readonly Dictionary<string, RecordId> _byKey = [];
     private readonly Dictionary<RecordId, ProjectRecord> _now = [];
+    private readonly Dictionary<RecordId, ProjectRecord> _thisRow = [];
+    private readonly List<string> _keysOfThisRow = [];
     private readonly Dictionary<RecordId, int> _rowOf = [];
     private readonly List<BadCell> _bad = [];
     private readonly HashSet<int> _skip;
@@ -114,16 +117,18 @@ public sealed class ListImport
             int bad = _bad.Count;
             var words = new List<string>();
             bool added = false, changed = false;
-            var writes = new List<ProjectRecord>();
-            Read(cells, writes);
+            _thisRow.Clear();
+            _keysOfThisRow.Clear();
+            Read(cells);
+            if (_bad.Count == bad && _thisRow.Count == 0) Bad(_mapping.Columns.FirstOrDefault(c => c != ListField.None), "This row names no place, no equipment and no point.");
             if (_bad.Count > bad)
             {
-                // Nothing of a bad row is taken, but what it names is not forgotten either.
-                foreach (ProjectRecord write in writes) Forget(write);
+                // Nothing of a bad row is taken, neither now nor by a later row that names the same records.
+                foreach (string key in _keysOfThisRow) _byKey.Remove(key);
                 lines.Add(new ImportLine(_row + 1, RowVerdict.Bad, _bad[bad].Sentence));
                 continue;
             }
-            foreach (ProjectRecord write in writes)
+            foreach (ProjectRecord write in _thisRow.Values)
             {
                 ProjectRecord? before = _now.GetValueOrDefault(write.Id) ?? _project.Find(write.Id);
                 if (before is null) added = true;
@@ -164,7 +169,7 @@ public sealed class ListImport
         if (!cells.ContainsKey(ListField.Building) && _mapping.Building is { Length: > 0 } one) cells[ListField.Building] = one;
     }
 
-    private void Read(Dictionary<ListField, string> cells, List<ProjectRecord> writes)
+    private void Read(Dictionary<ListField, string> cells)
     {
         if (_project.Site is not { } site)
         {
@@ -172,7 +177,7 @@ public sealed class ListImport
             return;
         }
         Place? building = null, floor = null, room = null;
-        if (cells.TryGetValue(ListField.Building, out string? name)) building = PlaceAt(PlaceKind.Building, site, name, writes, p => p);
+        if (cells.TryGetValue(ListField.Building, out string? name)) building = PlaceAt(PlaceKind.Building, site, name, p => p);
         else if (_project.Referrers<Place>(site.Id).Where(p => p.Kind == PlaceKind.Building).Take(2).ToList() is [var only]) building = only;
         if (cells.TryGetValue(ListField.Floor, out name))
         {
@@ -181,8 +186,8 @@ public sealed class ListImport
                 Bad(ListField.Floor, $"‘{name}’ is a floor, but of which building? Fill the building's column, or name one building for the whole list.");
                 return;
             }
-            int? level = cells.TryGetValue(ListField.Level, out string? text) ? (int?)Number(ListField.Level, text) : null;
-            floor = PlaceAt(PlaceKind.Floor, building, name, writes, p => level is { } order ? p with { Order = order } : p);
+            int? level = cells.TryGetValue(ListField.Level, out string? text) ? Whole(ListField.Level, text) : null;
+            floor = PlaceAt(PlaceKind.Floor, building, name, p => level is { } order ? p with { Order = order } : p);
         }
         if (cells.TryGetValue(ListField.Room, out name))
         {
@@ -192,7 +197,7 @@ public sealed class ListImport
                 return;
             }
             double? area = cells.TryGetValue(ListField.Area, out string? text) ? Number(ListField.Area, text.Replace("m²", "").Replace("m2", "").Trim()) : null;
-            room = PlaceAt(PlaceKind.Room, floor, name, writes, p => p with { AreaSquareMetres = area ?? p.AreaSquareMetres, ShortName = cells.GetValueOrDefault(ListField.ShortName) ?? p.ShortName });
+            room = PlaceAt(PlaceKind.Room, floor, name, p => p with { AreaSquareMetres = area ?? p.AreaSquareMetres, ShortName = cells.GetValueOrDefault(ListField.ShortName) ?? p.ShortName });
         }
         Place? place = room ?? floor ?? building;
         Equipment? equipment = null;
@@ -203,22 +208,21 @@ public sealed class ListImport
                 Bad(ListField.Equipment, $"‘{name}’ is equipment, but where? Fill a column of its place.");
                 return;
             }
-            equipment = EquipmentAt(place, name, cells, writes);
+            equipment = EquipmentAt(place, name, cells);
             if (equipment is null) return;
         }
         else if (cells.ContainsKey(ListField.Template)) Bad(ListField.Template, "A template needs the name of the equipment to be placed. Fill the equipment's column.");
-        if (cells.TryGetValue(ListField.Point, out name)) PointOf((ProjectRecord?)equipment ?? place, name, cells, writes);
-        if (writes.Count == 0 && _bad.Count == 0) Bad(_mapping.Columns.FirstOrDefault(c => c != ListField.None), "This row names no place, no equipment and no point.");
+        if (cells.TryGetValue(ListField.Point, out name)) PointOf((ProjectRecord?)equipment ?? place, name, cells);
     }
 
-    private Place PlaceAt(PlaceKind kind, Place parent, string name, List<ProjectRecord> writes, Func<Place, Place> fill)
+    private Place PlaceAt(PlaceKind kind, Place parent, string name, Func<Place, Place> fill)
     {
         string key = $"place|{parent.Id}|{name.ToLowerInvariant()}";
         Place place = Known<Place>(key) ?? new Place { Id = RecordId.New(kind.ToString().ToLowerInvariant()), Name = name, Kind = kind, In = parent.Id };
-        return Write(key, fill(place), writes);
+        return Write(key, fill(place));
     }
 
-    private Equipment? EquipmentAt(Place place, string name, Dictionary<ListField, string> cells, List<ProjectRecord> writes)
+    private Equipment? EquipmentAt(Place place, string name, Dictionary<ListField, string> cells)
     {
         string key = $"equipment|{place.Id}|{name.ToLowerInvariant()}";
         string? kind = null;
@@ -231,7 +235,7 @@ public sealed class ListImport
                 return null;
             }
         }
-        if (Known<Equipment>(key) is { } there) return Write(key, kind is null ? there : there with { Kind = kind }, writes);
+        if (Known<Equipment>(key) is { } there) return Write(key, kind is null ? there : there with { Kind = kind });
         if (cells.TryGetValue(ListField.Template, out string? template) && _place is not null)
         {
             var (records, refusal) = _place(template, name, place);
@@ -240,13 +244,13 @@ public sealed class ListImport
                 Bad(ListField.Template, refusal);
                 return null;
             }
-            foreach (ProjectRecord record in records) Write(KeyOf(record), record, writes);
+            foreach (ProjectRecord record in records) Write(KeyOf(record), record);
             return records.OfType<Equipment>().First();
         }
-        return Write(key, new Equipment { Id = RecordId.New("equipment"), Name = name, Kind = kind ?? "other", PlaceId = place.Id }, writes);
+        return Write(key, new Equipment { Id = RecordId.New("equipment"), Name = name, Kind = kind ?? "other", PlaceId = place.Id });
     }
 
-    private void PointOf(ProjectRecord? owner, string name, Dictionary<ListField, string> cells, List<ProjectRecord> writes)
+    private void PointOf(ProjectRecord? owner, string name, Dictionary<ListField, string> cells)
     {
         if (owner is null)
         {
@@ -288,7 +292,7 @@ public sealed class ListImport
             Description = cells.GetValueOrDefault(ListField.Description) ?? point.Description,
             Tags = cells.TryGetValue(ListField.Tags, out text) ? TagsIn(text) : point.Tags,
         };
-        Write(key, point, writes);
+        Write(key, point);
     }
 
     private double? Fallback(string text, IReadOnlyList<string> states, PointKind kind)
@@ -326,12 +330,28 @@ public sealed class ListImport
 
     private double? Number(ListField field, string text)
     {
-        // A comma before the last digits is a decimal comma; one that groups thousands is not guessed at.
-        string plain = text.Count(c => c == ',') == 1 && !text.Contains('.') ? text.Replace(',', '.') : text;
+        // A comma is a decimal comma; where it could as well group thousands, it is not guessed at.
+        if (Thousands().IsMatch(text))
+        {
+            Bad(field, $"‘{text}’ can be read in two ways. Write {text.Replace(",", "", StringComparison.Ordinal)} or {text.Replace(',', '.')}.");
+            return null;
+        }
+        string plain = text.Contains('.') ? text : text.Replace(',', '.');
         if (double.TryParse(plain, NumberStyles.Float, CultureInfo.InvariantCulture, out double value) && double.IsFinite(value)) return value;
         Bad(field, $"‘{text}’ is not a number. Write digits, such as 21.5.");
         return null;
     }
+
+    private int? Whole(ListField field, string text)
+    {
+        if (Number(field, text) is not { } number) return null;
+        if (number == Math.Floor(number) && Math.Abs(number) < 1000) return (int)number;
+        Bad(field, $"‘{text}’ is no level. Write a whole number, with 0 for the ground.");
+        return null;
+    }
+
+    [GeneratedRegex("^[-+]?[1-9][0-9]{0,2}(,[0-9]{3})+$")]
+    private static partial Regex Thousands();
 
     private string Translate(ListField field, string cell) =>
         _mapping.Words.TryGetValue(field, out var words) && words.TryGetValue(cell, out string? ours) ? ours : cell;
@@ -339,22 +359,15 @@ public sealed class ListImport
     /// <summary>The record that holds a key, in this list or in the project.</summary>
     private T? Known<T>(string key) where T : ProjectRecord
     {
-        if (_byKey.TryGetValue(key, out ProjectRecord? mine)) return (_now.GetValueOrDefault(mine.Id) ?? mine) as T;
-        return _project.Find<T>(_project.Holder(key));
+        RecordId? id = _byKey.TryGetValue(key, out RecordId mine) ? mine : _project.Holder(key);
+        return id is { } known ? (_thisRow.GetValueOrDefault(known) ?? _now.GetValueOrDefault(known) ?? _project.Find(known)) as T : null;
     }
 
-    private T Write<T>(string key, T record, List<ProjectRecord> writes) where T : ProjectRecord
+    private T Write<T>(string key, T record) where T : ProjectRecord
     {
-        if (key.Length > 0) _byKey[key] = record;
-        writes.RemoveAll(w => w.Id == record.Id);
-        writes.Add(record);
+        if (key.Length > 0 && _byKey.TryAdd(key, record.Id)) _keysOfThisRow.Add(key);
+        _thisRow[record.Id] = record;
         return record;
-    }
-
-    private void Forget(ProjectRecord write)
-    {
-        if (_now.ContainsKey(write.Id) || _project.Find(write.Id) is not null) return;
-        foreach (string key in _byKey.Where(k => k.Value.Id == write.Id).Select(k => k.Key).ToList()) _byKey.Remove(key);
     }
 
     private static string KeyOf(ProjectRecord record) => record.UniqueKeys().Select(k => k.Key).FirstOrDefault() ?? "";

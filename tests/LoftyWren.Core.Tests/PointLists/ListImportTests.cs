@@ -88,6 +88,46 @@ public class ListImportTests
     }
 
     [Fact]
+    public void Nothing_of_a_bad_row_comes_in_through_a_later_row_on_the_same_record()
+    {
+        Project once = Import(Empty, Good);
+        // The first row would change the kiln room's area, but its type cannot be read; the second is good and names the same room.
+        ImportPlan plan = Plan(once, List("Building,Floor,Room,Area,Point,Type", "Kiln House,First floor,Kiln room,99,Pressure,XX", "Kiln House,First floor,Kiln room,,Light,DO", "Kiln House,First floor,New room,12,Light,XX", "Kiln House,First floor,New room,,Light,DO"));
+        Assert.Equal((2, 2), (plan.Count(RowVerdict.Bad), plan.Count(RowVerdict.Adds)));
+        Project after = Changes.Apply(once, new ChangeSet(plan.Edits, "engineer", 0)).After!;
+        Assert.Equal(60, after.All<Place>().Single(p => p.Name == "Kiln room").AreaSquareMetres);
+        Assert.Null(after.All<Place>().Single(p => p.Name == "New room").AreaSquareMetres);
+        Assert.DoesNotContain(after.All<Point>(), p => p.Name == "Pressure");
+    }
+
+    [Fact]
+    public void A_row_that_names_nothing_is_bad_wherever_it_stands()
+    {
+        ImportPlan plan = Plan(Empty, List("Building,Floor,Room,Point,Unit", "Barn,Loft,Study,Heat,parsec", ",,,,°C"), m => m with { BlankIsAbove = false });
+        Assert.Equal([(2, "E"), (3, "A")], plan.BadCells.Select(b => (b.Row, b.Column)));
+        Assert.Equal("This row names no place, no equipment and no point.", plan.BadCells[1].Sentence);
+    }
+
+    [Theory]
+    [InlineData("21,5", 21.5)]
+    [InlineData("-0,125x", null)]
+    [InlineData("0,125", 0.125)]
+    [InlineData("1,234", null)]
+    [InlineData("12,000", null)]
+    [InlineData("1,234.5", null)]
+    [InlineData("1234.5", 1234.5)]
+    public void A_number_that_can_be_read_in_two_ways_is_not_guessed_at(string text, double? value)
+    {
+        ImportPlan plan = ListImport.Plan(Empty, new Sheet("s", [["Building", "Floor", "Room", "Point", "Low"], ["Barn", "Loft", "Study", "Heat", text]]), new ListMapping { Columns = [ListField.Building, ListField.Floor, ListField.Room, ListField.Point, ListField.Low] });
+        if (value is { } number) Assert.Equal(number, plan.Edits.Select(e => e.Put).OfType<Point>().Single().Low);
+        else Assert.Equal("E", Assert.Single(plan.BadCells).Column);
+    }
+
+    [Fact]
+    public void A_level_is_a_whole_number() =>
+        Assert.Contains("whole number", Assert.Single(Plan(Empty, List("Building,Floor,Level", "Barn,Loft,1.5")).BadCells).Sentence, StringComparison.Ordinal);
+
+    [Fact]
     public void What_only_the_project_refuses_is_named_at_its_row_too()
     {
         ImportPlan plan = Plan(Empty, List("Building,Floor,Room,Point,Type,Low,High", "Barn,Loft,Study,One,AI,0,50", "Barn,Loft,Study,Two,AI,50,0"));
