@@ -122,6 +122,38 @@ public class PlanEndpointTests(DemoServer server) : IClassFixture<DemoServer>
     }
 
     [Fact]
+    public async Task A_large_edit_names_the_state_before_it_and_a_refused_one_does_not()
+    {
+        Client engineer = await server.As("engineer");
+        Edit[] rooms = [.. Enumerable.Range(0, 60).Select(i => Edit.Of(new Place { Id = new($"cell-{i}"), Name = $"Cell {i}", Kind = PlaceKind.Room, In = new("bn-1") }))];
+        static int Before(JsonNode all) => all.AsArray().Count(s => s!["name"]!.GetValue<string>().StartsWith("Before: ", StringComparison.Ordinal));
+        int already = Before(await engineer.Read("/api/snapshots"));
+        Assert.Equal(422, (await engineer.Change([.. rooms, Edit.Of(new Place { Id = new("cell-x"), Name = "", Kind = PlaceKind.Room, In = new("bn-1") })])).Status);
+        Assert.Equal(already, Before(await engineer.Read("/api/snapshots")));
+        long revision = Project.Revision;
+        Assert.Equal(200, (await engineer.Change(rooms)).Status);
+        JsonNode snapshot = (await engineer.Read("/api/snapshots"))[0]!;
+        Assert.Equal(("Before: Added 60 rooms to ‘Loft’", revision, true), (snapshot["name"]!.GetValue<string>(), snapshot["revision"]!.GetValue<long>(), snapshot["automatic"]!.GetValue<bool>()));
+        (await engineer.Post("/api/undo")).EnsureSuccessStatusCode();
+    }
+
+    [Fact]
+    public async Task A_template_of_a_room_goes_onto_a_floor_and_not_into_a_list_as_equipment()
+    {
+        Client engineer = await server.As("engineer");
+        string shelf = (await Post(engineer, "/api/libraries", new { name = "Rooms", shared = true }))["id"]!.GetValue<string>();
+        string id = (await Post(engineer, "/api/templates/capture", new { recordId = "kh-g-office", libraryId = shelf, name = "Office room" }))["templateId"]!.GetValue<string>();
+        JsonNode placed = await Post(engineer, "/api/templates/place", new { libraryId = shelf, templateId = id, placing = new { places = new[] { "kh-1", "bn-g" }, each = 1, namePattern = "Office {n}" } });
+        Assert.Equal("Placed 2 × ‘Office room’", placed["label"]!.GetValue<string>());
+        Place second = Project.All<Place>().Single(p => p.Name == "Office 2");
+        Assert.Equal("Barn › Ground floor", Project.PathOf(second.Id));
+        Assert.Equal(2, Project.Referrers<Equipment>(second.Id).Count());
+        JsonNode list = (await Send(engineer, "/api/lists", Encoding.UTF8.GetBytes("Building,Floor,Room,Equipment,Template\nBarn,Loft,Loft study,Thing,Office room\n"))).Body;
+        JsonNode preview = await Post(engineer, "/api/lists/preview", new { token = list["token"]!.GetValue<string>(), sheet = 0, mapping = list["sheets"]![0]!["proposed"]!.DeepClone() });
+        Assert.Contains("is a template of a room, not of equipment", preview["badCells"]![0]!["sentence"]!.GetValue<string>(), StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task A_finding_is_silenced_with_a_reason_and_speaks_again()
     {
         Client engineer = await server.As("engineer");

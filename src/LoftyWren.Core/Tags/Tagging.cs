@@ -72,6 +72,21 @@ public sealed class TaggingRules
         return tags;
     }
 
+    /// <summary>How many records each rule holds for, in one pass.</summary>
+    public IReadOnlyDictionary<RecordId, int> Counts(Project project)
+    {
+        var counts = _rules.ToDictionary(r => r.Rule.Id, _ => 0);
+        foreach (TaggedRecord record in project.Records.OfType<TaggedRecord>())
+        {
+            var subject = new RuleSubject(project, record, Derive(project, record));
+            foreach (var (rule, condition, _) in _rules)
+            {
+                if (condition.Holds(subject)) counts[rule.Id]++;
+            }
+        }
+        return counts;
+    }
+
     /// <summary>The records a condition holds for, with the tags these rules give.</summary>
     public IEnumerable<TaggedRecord> Holding(Project project, RuleCondition condition) =>
         project.Records.OfType<TaggedRecord>().Where(r => condition.Holds(new RuleSubject(project, r, Derive(project, r))));

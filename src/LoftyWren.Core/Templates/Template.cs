@@ -51,6 +51,8 @@ public sealed record TemplateExternal(RecordId Id, string Noun, string Name);
 /// </summary>
 public sealed record Template
 {
+    private const int MostRecords = 5000;
+
     /// <summary>The id that stands for whatever the root is put into.</summary>
     public static RecordId Parent { get; } = new("t-parent");
 
@@ -83,6 +85,33 @@ public sealed record Template
 
     /// <summary>References that lead out.</summary>
     public IReadOnlyList<TemplateExternal> Externals { get; init; } = [];
+
+    /// <summary>Why this template cannot be placed at all, or null when it can: whoever saves one or takes one in asks first.</summary>
+    public string? Refuse()
+    {
+        if (!RecordId.IsValid(Id) || string.IsNullOrWhiteSpace(Name) || Name.Length > 80) return "A template needs an id, and a name of at most 80 characters.";
+        if (Records.Count is 0 or > MostRecords) return $"The template ‘{Name}’ has {Records.Count} records; it needs 1 to {MostRecords}.";
+        if (Records.Any(r => r.Id.Value is not { Length: > 2 and < 40 } id || !id.StartsWith("t-", StringComparison.Ordinal)) || Records.DistinctBy(r => r.Id).Count() != Records.Count)
+            return $"The records of ‘{Name}’ need ids of their own that begin with t-, each once.";
+        if (Parameters.DistinctBy(p => p.Name).Count() != Parameters.Count) return $"Two parameters of ‘{Name}’ have the same name.";
+        foreach (TemplateParameter parameter in Parameters)
+        {
+            if (parameter.Refuse(parameter.Default) is { } sentence) return $"The default of a parameter of ‘{Name}’ does not fit: {sentence}";
+        }
+        foreach (TemplateBinding binding in Bindings)
+        {
+            if (Parameters.All(p => p.Name != binding.Parameter) || Records.All(r => r.Id != binding.Record)) return $"‘{Name}’ binds {binding.Path} to a parameter or a record that it does not have.";
+        }
+        try
+        {
+            Instantiate(new RecordId("trial"), "Trial", new RecordId("trial-place"), new Dictionary<string, string>());
+            return null;
+        }
+        catch (Exception e) when (e is JsonException or FormatException or ArgumentException or InvalidOperationException or NotSupportedException)
+        {
+            return $"‘{Name}’ has a value that no record can take: {e.Message}";
+        }
+    }
 
     /// <summary>The parameters' defaults, overlaid with given values.</summary>
     public IReadOnlyDictionary<string, string> Values(IReadOnlyDictionary<string, string>? given)

@@ -20,6 +20,10 @@ public static class HaystackFormats
     public static IReadOnlyList<TaggedThing> Of(Project project, TagIndex tags) =>
         [.. tags.All.OrderBy(t => t.Key).Select(t => new TaggedThing(t.Value.Append(KeyValuePair.Create("id", (TagValue)new RefValue(t.Key.Value, project.Find(t.Key)?.Name))).ToDictionary(x => x.Key, x => x.Value)))];
 
+    /// <summary>Whether two models hold the same things, in the same order, with the same tags.</summary>
+    public static bool Same(IReadOnlyList<TaggedThing> a, IReadOnlyList<TaggedThing> b) =>
+        a.Count == b.Count && a.Zip(b).All(p => p.First.Tags.Count == p.Second.Tags.Count && p.First.Tags.All(t => p.Second.Tags.TryGetValue(t.Key, out TagValue? v) && v.Equals(t.Value)));
+
     /// <summary>As a Zinc grid; columns by name, the id first.</summary>
     public static string WriteZinc(IReadOnlyList<TaggedThing> things)
     {

@@ -1,5 +1,4 @@
 using System.IO.Compression;
-using System.Security.Cryptography;
 using System.Text.Json;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Templates;
@@ -15,7 +14,7 @@ public static class LibraryFile
 {
     private const string Format = "lofty-wren-library";
     private const int MostTemplates = 5000;
-    private const int MostPartBytes = 4 * 1024 * 1024;
+    private const long MostUnpacked = 96L * 1024 * 1024;
 
     /// <summary>A library file as it was read.</summary>
     public sealed record Content(string Name, IReadOnlyList<Template> Templates, string Hash);
@@ -30,10 +29,10 @@ public static class LibraryFile
             foreach (Template template in templates.OrderBy(t => t.Id, StringComparer.Ordinal))
             {
                 byte[] body = JsonSerializer.SerializeToUtf8Bytes(template, RecordJson.Options);
-                parts.Add(new Part($"templates/{parts.Count + 1:0000}.json", Hash(body)));
-                Put(zip, parts[^1].Path, body);
+                parts.Add(new Part($"templates/{parts.Count + 1:0000}.json", Packing.Hash(body)));
+                Packing.Put(zip, parts[^1].Path, body);
             }
-            Put(zip, "manifest.json", JsonSerializer.SerializeToUtf8Bytes(new Manifest(Format, 1, name, parts, HashOf(parts)), RecordJson.Options));
+            Packing.Put(zip, "manifest.json", JsonSerializer.SerializeToUtf8Bytes(new Manifest(Format, 1, name, parts, HashOf(parts)), RecordJson.Options));
         }
         return bytes.ToArray();
     }
@@ -46,17 +45,18 @@ public static class LibraryFile
         {
             using var zip = new ZipArchive(new MemoryStream(bytes, writable: false), ZipArchiveMode.Read);
             if (zip.Entries.Count > MostTemplates + 1) throw new FileRefusedException($"The file holds {zip.Entries.Count} parts; a library has at most {MostTemplates}.");
-            Manifest manifest = JsonSerializer.Deserialize<Manifest>(Get(zip, "manifest.json"), RecordJson.Options) ?? throw new FileRefusedException("The manifest is empty.");
+            long total = 0;
+            Manifest manifest = JsonSerializer.Deserialize<Manifest>(Get(zip, "manifest.json", ref total), RecordJson.Options) ?? throw new FileRefusedException("The manifest is empty.");
             if (manifest.Format != Format) throw new FileRefusedException("This is not a library file.");
             if (manifest.Version > 1) throw new FileRefusedException($"This library was written by a newer version (form {manifest.Version}); this one reads form 1. Update the program.");
             if (HashOf(manifest.Parts) != manifest.Hash) throw new FileRefusedException("The manifest was changed after the file was written; its hash does not fit. Ask for the file again.");
             var templates = new List<Template>();
             foreach (Part part in manifest.Parts)
             {
-                byte[] body = Get(zip, part.Path);
-                if (Hash(body) != part.Sha256) throw new FileRefusedException($"{part.Path} was changed after the file was written; its hash does not fit. Ask for the file again.");
+                byte[] body = Get(zip, part.Path, ref total);
+                if (Packing.Hash(body) != part.Sha256) throw new FileRefusedException($"{part.Path} was changed after the file was written; its hash does not fit. Ask for the file again.");
                 Template template = JsonSerializer.Deserialize<Template>(body, RecordJson.Options) ?? throw new FileRefusedException($"{part.Path} holds no template.");
-                if (!RecordId.IsValid(template.Id) || template.Records.Count is 0 or > 5000) throw new FileRefusedException($"{part.Path} holds a template that cannot be: it needs an id and 1 to 5000 records.");
+                if (template.Refuse() is { } sentence) throw new FileRefusedException($"{part.Path} holds a template that cannot be placed. {sentence}");
                 templates.Add(template);
             }
             return new Content(manifest.Name, templates, manifest.Hash);
@@ -71,29 +71,9 @@ public static class LibraryFile
 
     private sealed record Part(string Path, string Sha256);
 
-    private static string Hash(ReadOnlySpan<byte> bytes) => Convert.ToHexStringLower(SHA256.HashData(bytes));
+    private static string HashOf(IEnumerable<Part> parts) => Packing.Hash(JsonSerializer.SerializeToUtf8Bytes(parts, RecordJson.Options));
 
-    private static string HashOf(IEnumerable<Part> parts) => Hash(JsonSerializer.SerializeToUtf8Bytes(parts, RecordJson.Options));
-
-    private static void Put(ZipArchive zip, string path, byte[] body)
-    {
-        ZipArchiveEntry entry = zip.CreateEntry(path);
-        entry.LastWriteTime = new DateTimeOffset(2000, 1, 1, 0, 0, 0, TimeSpan.Zero);
-        using Stream stream = entry.Open();
-        stream.Write(body);
-    }
-
-    private static byte[] Get(ZipArchive zip, string path)
-    {
-        ZipArchiveEntry entry = zip.GetEntry(path) ?? throw new FileRefusedException($"{(path.Length > 60 ? path[..60] : path)} is missing in the file.");
-        using Stream stream = entry.Open();
-        using var body = new MemoryStream();
-        var buffer = new byte[81_920];
-        for (int read; (read = stream.Read(buffer)) > 0;)
-        {
-            body.Write(buffer, 0, read);
-            if (body.Length > MostPartBytes) throw new FileRefusedException($"{entry.FullName[..Math.Min(60, entry.FullName.Length)]} unpacks to more than {MostPartBytes / 1_048_576} MB and is not read further.");
-        }
-        return body.ToArray();
-    }
+    private static byte[] Get(ZipArchive zip, string path, ref long total) => zip.GetEntry(path) is { } entry
+        ? Packing.Unpack(entry, ref total, MostUnpacked)
+        : throw new FileRefusedException($"{(path.Length > 60 ? path[..60] : path)} is missing in the file.");
 }

@@ -1,5 +1,4 @@
 using System.IO.Compression;
-using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
 using LoftyWren.Core.Projects;
@@ -32,10 +31,10 @@ public static class ProjectFile
             foreach (var type in project.Records.GroupBy(TypeOf).OrderBy(g => g.Key, StringComparer.Ordinal))
             {
                 byte[] body = Encoding.UTF8.GetBytes(string.Concat(type.OrderBy(r => r.Id).Select(r => RecordJson.Write(r) + "\n")));
-                parts.Add(new Part($"records/{type.Key}.jsonl", type.Count(), Convert.ToHexStringLower(SHA256.HashData(body))));
-                Put(zip, parts[^1].Path, body);
+                parts.Add(new Part($"records/{type.Key}.jsonl", type.Count(), Packing.Hash(body)));
+                Packing.Put(zip, parts[^1].Path, body);
             }
-            Put(zip, "manifest.json", JsonSerializer.SerializeToUtf8Bytes(new Manifest(Format, 1, project.Site?.Name ?? "", project.Revision, parts), RecordJson.Options));
+            Packing.Put(zip, "manifest.json", JsonSerializer.SerializeToUtf8Bytes(new Manifest(Format, 1, project.Site?.Name ?? "", project.Revision, parts), RecordJson.Options));
         }
         return bytes.ToArray();
     }
@@ -61,7 +60,7 @@ public static class ProjectFile
             Manifest? manifest = null;
             try
             {
-                manifest = zip.GetEntry("manifest.json") is { } entry ? JsonSerializer.Deserialize<Manifest>(Unpack(entry, ref unpacked), RecordJson.Options) : null;
+                manifest = zip.GetEntry("manifest.json") is { } entry ? JsonSerializer.Deserialize<Manifest>(Packing.Unpack(entry, ref unpacked, MostUnpacked), RecordJson.Options) : null;
             }
             catch (Exception e) when (e is JsonException or InvalidDataException or NotSupportedException or IOException)
             {
@@ -79,7 +78,7 @@ public static class ProjectFile
                 byte[] body;
                 try
                 {
-                    body = Unpack(entry, ref unpacked);
+                    body = Packing.Unpack(entry, ref unpacked, MostUnpacked);
                 }
                 catch (Exception e) when (e is InvalidDataException or NotSupportedException or IOException)
                 {
@@ -87,7 +86,7 @@ public static class ProjectFile
                     continue;
                 }
                 Part? part = manifest?.Parts.FirstOrDefault(p => p.Path == entry.FullName);
-                if (part is not null && part.Sha256 != Convert.ToHexStringLower(SHA256.HashData(body))) problems.Add($"{name} was changed after the file was written; its hash does not fit.");
+                if (part is not null && part.Sha256 != Packing.Hash(body)) problems.Add($"{name} was changed after the file was written; its hash does not fit.");
                 int line = 0, read = 0;
                 foreach (string text in Encoding.UTF8.GetString(body).Split('\n'))
                 {
@@ -140,27 +139,5 @@ public static class ProjectFile
     {
         string name = record.GetType().Name;
         return char.ToLowerInvariant(name[0]) + name[1..];
-    }
-
-    private static void Put(ZipArchive zip, string path, byte[] body)
-    {
-        ZipArchiveEntry entry = zip.CreateEntry(path);
-        entry.LastWriteTime = new DateTimeOffset(2000, 1, 1, 0, 0, 0, TimeSpan.Zero);
-        using Stream stream = entry.Open();
-        stream.Write(body);
-    }
-
-    private static byte[] Unpack(ZipArchiveEntry entry, ref long total)
-    {
-        using Stream stream = entry.Open();
-        using var body = new MemoryStream();
-        var buffer = new byte[81_920];
-        for (int read; (read = stream.Read(buffer)) > 0;)
-        {
-            body.Write(buffer, 0, read);
-            total += read;
-            if (total > MostUnpacked) throw new FileRefusedException($"The file unpacks to more than {MostUnpacked / 1_048_576} MB and is not read further.");
-        }
-        return body.ToArray();
     }
 }

@@ -60,17 +60,8 @@ public static class SheetReader
     {
         using var zip = new ZipArchive(new MemoryStream(bytes, writable: false), ZipArchiveMode.Read);
         if (zip.Entries.Count > SheetLimits.Entries) throw new FileRefusedException($"The file holds {zip.Entries.Count} parts; a spreadsheet has at most {SheetLimits.Entries}.");
-        var buffer = new byte[81_920];
         long total = 0;
-        foreach (ZipArchiveEntry entry in zip.Entries)
-        {
-            using Stream part = entry.Open();
-            for (int read; (read = part.Read(buffer)) > 0;)
-            {
-                total += read;
-                if (total > SheetLimits.UnpackedBytes) throw new FileRefusedException($"The file unpacks to more than {SheetLimits.UnpackedBytes / 1_048_576} MB and is not read further.");
-            }
-        }
+        foreach (ZipArchiveEntry entry in zip.Entries) Packing.Count(entry, ref total, SheetLimits.UnpackedBytes);
     }
 
     private static Workbook ReadText(byte[] bytes, Stopwatch clock)

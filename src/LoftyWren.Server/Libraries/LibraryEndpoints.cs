@@ -69,9 +69,7 @@ internal static class LibraryEndpoints
         {
             if (Refuse(http, shelf, library) is { } refused) return refused;
             Template template = request.Template with { Author = Who(http) };
-            if (!RecordId.IsValid(template.Id) || string.IsNullOrWhiteSpace(template.Name) || template.Records.Count == 0) return Problems.Refused("A template needs a name and at least one record.");
-            string? unbound = template.Bindings.FirstOrDefault(b => template.Parameters.All(p => p.Name != b.Parameter))?.Parameter ?? template.Parameters.Select(p => p.Refuse(p.Default)).FirstOrDefault(r => r is not null);
-            if (unbound is not null) return Problems.Refused($"The template's parameters do not fit: {unbound}");
+            if (template.Refuse() is { } sentence) return Problems.Refused(sentence);
             return shelf.Store.Save(library, template, request.From, clock.GetUtcNow().ToUnixTimeMilliseconds()) is { } saved
                 ? TypedResults.Ok(shelf.Store.Revisions(library, saved.Id)[0])
                 : Problems.Refused("Somebody has saved a newer revision of this template meanwhile. Open that one, and make your change on it.");
@@ -83,6 +81,7 @@ internal static class LibraryEndpoints
             if (string.IsNullOrWhiteSpace(request.Name)) return Problems.Refused("Give the template a name.");
             var left = new List<string>();
             Template template = Capture.Of(workspace.Project, request.RecordId, RecordId.New("template").Value, request.Name.Trim(), left) with { Folder = request.Folder?.Trim() ?? "", Comment = request.Comment?.Trim() ?? "", Author = Who(http) };
+            if (template.Refuse() is { } sentence) return Problems.Refused(sentence);
             Template saved = shelf.Store.Save(request.LibraryId, template, 0, clock.GetUtcNow().ToUnixTimeMilliseconds())!;
             return TypedResults.Ok(new CaptureAnswer(saved.Id, saved.Revision, left));
         }).For(Role.Engineer);

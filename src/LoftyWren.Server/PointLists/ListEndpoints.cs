@@ -24,15 +24,16 @@ public sealed record ImportRequest(string Token, int Sheet, ListMapping Mapping,
 /// <summary>What an import would do: counts, the lines (the first 300 of each verdict), the bad cells (the first 300), and the project's revision it was worked out for.</summary>
 public sealed record ImportPreview(long Revision, int Adds, int Changes, int Same, int Bad, IReadOnlyList<string> Records, IReadOnlyList<ImportLine> Lines, IReadOnlyList<BadCell> BadCells, int BadCellCount);
 
-/// <summary>Lists that were sent, kept for an hour in memory, the newest few only.</summary>
+/// <summary>Lists that were sent, kept for an hour in memory: one a person, the newest few only.</summary>
 public sealed class ImportDesk(TimeProvider clock)
 {
-    private const int Kept = 8;
+    private const int Kept = 6;
     private readonly ConcurrentDictionary<string, (Workbook Book, string Who, DateTimeOffset At)> _lists = new();
 
     /// <summary>Keeps a list; answers its token.</summary>
     public string Keep(Workbook book, string who)
     {
+        foreach (var mine in _lists.Where(l => l.Value.Who == who)) _lists.TryRemove(mine.Key, out _);
         foreach (var old in _lists.OrderByDescending(l => l.Value.At).Skip(Kept - 1)) _lists.TryRemove(old.Key, out _);
         string token = RecordId.New("list").Value;
         _lists[token] = (book, who, clock.GetUtcNow());
@@ -109,6 +110,7 @@ internal static class ListEndpoints
         {
             if (!templates.TryGetValue(name, out Template? template)) templates[name] = template = shelf.Named(who, name);
             if (template is null) return ([], $"There is no template ‘{name}’ in your libraries. Name one of: {string.Join(", ", shelf.For(who).SelectMany(l => shelf.Templates(l.Id)).Take(12).Select(t => t.Name))}.");
+            if (template.Records[0] is not Core.Points.Equipment) return ([], $"‘{template.Name}’ is a template of a {template.Records[0].Noun}, not of equipment. Place it under Library.");
             return (template.Instantiate(RecordId.New("eq"), equipment, place.Id, new Dictionary<string, string>()), null);
         });
     }

@@ -96,11 +96,11 @@ public sealed class Workspace
     public void Snapshot(string name, string author, bool automatic = false) => _store.AddSnapshot(name, _clock.GetUtcNow().ToUnixTimeMilliseconds(), author, Project.Revision, automatic);
 
     /// <summary>Before a large edit and before the first of a day the state is named, so that it can be come back to by one choice.</summary>
-    private void SnapshotBefore(int edits, string author, string? label)
+    private void SnapshotBefore(int edits, string author, string label)
     {
         if (Project.Revision == 0) return;
         DateTimeOffset now = _clock.GetUtcNow();
-        if (edits >= LargeEdit) Snapshot($"Before: {label ?? $"{edits} records at once"}"[..Math.Min(120, $"Before: {label ?? $"{edits} records at once"}".Length)], author, automatic: true);
+        if (edits >= LargeEdit) Snapshot("Before: " + label[..Math.Min(110, label.Length)], author, automatic: true);
         else if (_store.Snapshots() is var all && !all.Any(s => DateTimeOffset.FromUnixTimeMilliseconds(s.AtMilliseconds).Date == now.UtcDateTime.Date)) Snapshot($"Start of {now:yyyy-MM-dd}", "Lofty Wren", automatic: true);
         _snapshotDay = now.UtcDateTime.Date;
     }
@@ -112,10 +112,10 @@ public sealed class Workspace
         lock (_turn)
         {
             State before = _state;
-            if (edits.Count >= LargeEdit || _snapshotDay != _clock.GetUtcNow().UtcDateTime.Date) SnapshotBefore(edits.Count, author, label);
             outcome = Changes.Apply(before.Project, new ChangeSet(edits, author, _clock.GetUtcNow().ToUnixTimeMilliseconds(), label), kind, of);
             if (outcome.Entry is null) return outcome;
             entry = outcome.Entry;
+            if (edits.Count >= LargeEdit || _snapshotDay != _clock.GetUtcNow().UtcDateTime.Date) SnapshotBefore(edits.Count, author, entry.Label);
             _store.Write(entry);
             TagIndex tags = before.Tags.After(outcome.After!, entry.Changes);
             FindingsIndex findings = before.Findings.After(before.Project, outcome.After!, entry.Changes.Select(c => c.Id), tags.Derived);

@@ -52,32 +52,40 @@ internal static class TagEndpoints
             Project project = workspace.Project;
             TagIndex tags = workspace.Tags;
             RecordId? below = RecordId.IsValid(scope) ? new RecordId(scope!) : null;
-            int count = 0, nearCount = 0;
-            List<FilterHit> hits = [], near = [];
+            List<(RecordId Id, string? Term)> hits = [], near = [];
             foreach (var (id, set) in tags.All)
             {
                 bool found = filter.Matches(set, tags.Resolve);
                 string? term = found ? null : filter.NearMiss(set, tags.Resolve);
                 if ((!found && term is null) || (below is { } b && project.Lineage(id).All(l => l.Id != b))) continue;
-                if (found ? count++ < Shown : nearCount++ < Shown) (found ? hits : near).Add(Hit(project, id, term));
+                (found ? hits : near).Add((id, term));
             }
-            return new FilterAnswer(count, Sorted(hits), nearCount, Sorted(near), null, null);
+            // Which ones are shown, when there are too many, is always the same.
+            IReadOnlyList<FilterHit> First(List<(RecordId Id, string? Term)> all) => Sorted([.. all.OrderBy(h => h.Id).Take(Shown).Select(h => Hit(project, h.Id, h.Term))]);
+            return new FilterAnswer(hits.Count, First(hits), near.Count, First(near), null, null);
         }).For(Role.Viewer);
         api.MapGet("/tags/export", Results<FileContentHttpResult, ProblemHttpResult> (string? form, Workspace workspace) =>
         {
             var things = HaystackFormats.Of(workspace.Project, workspace.Tags);
-            (string? text, string type, string name) = form switch
+            (string? text, string type, string name, Func<string, IReadOnlyList<TaggedThing>>? read) = form switch
             {
-                "zinc" => (HaystackFormats.WriteZinc(things), "text/zinc", "model.zinc"),
-                "trio" => (HaystackFormats.WriteTrio(things), "text/trio", "model.trio"),
-                "json" => (HaystackFormats.WriteJson(things), "application/json", "model.json"),
-                "brick" => (HaystackFormats.WriteBrick(workspace.Project, workspace.Tags), "text/turtle", "model.ttl"),
-                _ => ((string?)null, "", ""),
+                "zinc" => (HaystackFormats.WriteZinc(things), "text/zinc", "model.zinc", HaystackFormats.ReadZinc),
+                "trio" => (HaystackFormats.WriteTrio(things), "text/trio", "model.trio", HaystackFormats.ReadTrio),
+                "json" => (HaystackFormats.WriteJson(things), "application/json", "model.json", HaystackFormats.ReadJson),
+                "brick" => (HaystackFormats.WriteBrick(workspace.Project, workspace.Tags), "text/turtle", "model.ttl", null),
+                _ => ((string?)null, "", "", (Func<string, IReadOnlyList<TaggedThing>>?)null),
             };
-            return text is null ? Problems.Refused("The model leaves as zinc, trio, json or brick; choose one.") : TypedResults.File(System.Text.Encoding.UTF8.GetBytes(text), $"{type}; charset=utf-8", name);
+            if (text is null) return Problems.Refused("The model leaves as zinc, trio, json or brick; choose one.");
+            // What leaves has been read back and says the same; if it ever did not, it would stay here.
+            if (read is not null && !HaystackFormats.Same(things, read(text))) return Problems.Refused($"The model as {form} does not read back the same, so it was not given out. Tell whoever keeps this program.");
+            return TypedResults.File(System.Text.Encoding.UTF8.GetBytes(text), $"{type}; charset=utf-8", name);
         }).For(Role.Viewer);
-        api.MapGet("/tags/rules", (Workspace workspace) => workspace.Project.All<TaggingRule>().OrderBy(r => r.Order).ThenBy(r => r.Name, StringComparer.Ordinal)
-            .Select(r => new RuleView(r, workspace.Project.FindEntry(r.Id)!.Revision, Holding(workspace.Project, r.Condition).Count())).ToList()).For(Role.Viewer);
+        api.MapGet("/tags/rules", (Workspace workspace) =>
+        {
+            Project project = workspace.Project;
+            var counts = TaggingRules.Of(project).Counts(project);
+            return project.All<TaggingRule>().OrderBy(r => r.Order).ThenBy(r => r.Name, StringComparer.Ordinal).Select(r => new RuleView(r, project.FindEntry(r.Id)!.Revision, counts[r.Id])).ToList();
+        }).For(Role.Viewer);
         api.MapPost("/tags/rules/try", RuleTrialAnswer (RuleTrial trial, Workspace workspace) =>
         {
             try

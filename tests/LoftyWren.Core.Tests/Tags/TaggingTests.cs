@@ -117,6 +117,16 @@ public class TaggingTests
         Assert.All(TagIndex.Full(project).All.SelectMany(r => r.Value).Select(t => t.Key).Distinct(), t => Assert.Contains(t, known));
     }
 
+    [Fact]
+    public void Rules_are_counted_as_their_conditions_hold()
+    {
+        Project project = Accept(House, [.. Model.StarterRules]);
+        var rules = TaggingRules.Of(project);
+        Assert.All(rules.Counts(project), c => Assert.Equal(rules.Holding(project, RuleCondition.Parse(project.Find<TaggingRule>(c.Key)!.Condition)).Count(), c.Value));
+        // By hand: two points in °C, one of them with “room” in its name.
+        Assert.Equal((2, 1), (rules.Counts(project)[new("rule-temperature-by-unit")], rules.Counts(project)[new("rule-room-air")]));
+    }
+
     /// <summary>After any edits, the index kept edit by edit is the one made anew.</summary>
     [Property(MaxTest = 30)]
     public bool Kept_edit_by_edit_it_is_the_same_as_made_anew(int seed)

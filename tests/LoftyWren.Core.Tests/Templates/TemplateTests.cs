@@ -104,7 +104,7 @@ public class TemplateTests
                 new Point { Id = new("t-new"), Name = "Filter", OwnerId = new("t-root"), Kind = PointKind.Binary, Role = PointRole.Sensor, StateTexts = ["clean", "dirty"] }],
         };
         var differences = Placing.Compare(project, placed, first, second);
-        Assert.Equal([("High limit is new", false)], differences.Where(d => d.RecordId == heating).Select(d => ("High limit is new", d.IsLocal)));
+        Assert.Equal([("high", "100", "90", false)], differences.Where(d => d.RecordId == heating).Select(d => (d.Field, d.Here, d.Template, d.IsLocal)));
         Assert.Equal([("description", false), ("name", true)], differences.Where(d => d.RecordId == window).Select(d => (d.Field, d.IsLocal)).Order());
         Project kept = Apply(project, Placing.Update(project, placed, first, second, new HashSet<string>()));
         Assert.Equal(("Window contact", "Seen from inside"), (kept.Find<Point>(window)!.Name, kept.Find<Point>(window)!.Description));
@@ -177,4 +177,26 @@ public class TemplateTests
         Assert.Contains(plan.Notes, n => n.StartsWith("kept: point Room temperature", StringComparison.Ordinal));
         Assert.Contains(plan.Notes, n => n.StartsWith("open: controller KH-C1", StringComparison.Ordinal));
     }
+
+    public static TheoryData<string, Template> Unsound()
+    {
+        Template good = Shipped("extract-limit");
+        return new TheoryData<string, Template>
+        {
+            { "begin with t-", good with { Records = [.. good.Records, new Point { Id = new("stray"), Name = "Stray", OwnerId = new("t-root"), Kind = PointKind.Analog, Role = PointRole.Value }] } },
+            { "each once", good with { Records = [.. good.Records, good.Records[1]] } },
+            { "needs 1 to 5000", good with { Records = [] } },
+            { "does not fit", good with { Parameters = [good.Parameters[0] with { Default = "warm" }] } },
+            { "that it does not have", good with { Bindings = [new(new("t-hl"), "fallback", "nothing")] } },
+            { "no record can take", good with { Bindings = [new(new("t-hl"), "stateTexts.7", "limit")] } },
+            { "no record can take", good with { Bindings = [new(new("t-hl"), "kind", "limit")] } },
+        };
+    }
+
+    [Theory]
+    [MemberData(nameof(Unsound))]
+    public void A_template_that_cannot_be_placed_says_so_before_it_is_kept(string says, Template template) => Assert.Contains(says, template.Refuse()!, StringComparison.Ordinal);
+
+    [Fact]
+    public void Every_shipped_template_is_sound() => Assert.All(StarterLibrary.Templates, t => Assert.Null(t.Refuse()));
 }
