@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using OpenQA.Selenium;
 
 namespace LoftyWren.Ui.Tests;
 
@@ -68,6 +69,19 @@ public class ListsAndTemplatesTests
         browser.ClickText(".tabs a", "Section");
         browser.SeeText(".pill", "42 equipment");
         browser.SeeText(".pill", "239 points");
+
+        // All 239 rows are selected and copied, though a screenful is drawn and a page of 200 was fetched at first.
+        browser.SeeText(".points .pill", "239");
+        Assert.InRange(browser.Count(".points tbody tr"), 5, 80);
+        browser.Script("document.querySelector(\"[data-cell='0,0']\").focus()");
+        browser.Script("document.activeElement.dispatchEvent(new KeyboardEvent('keydown', { key: 'End', ctrlKey: true, shiftKey: true, bubbles: true }))");
+        const string copy = """
+            const carry = new DataTransfer();
+            document.querySelector('section.points').dispatchEvent(new ClipboardEvent('copy', { bubbles: true, cancelable: true, clipboardData: carry }));
+            return carry.getData('text/plain');
+            """;
+        browser.Until("have every row at hand", () => ((string)browser.Script(copy)!).Split('\n').Length == 239);
+        Assert.All(((string)browser.Script(copy)!).Split('\n'), line => Assert.NotEqual("", line.Split('\t')[0]));
         Assert.Empty(browser.Complaints());
     }
 
@@ -134,6 +148,20 @@ public class ListsAndTemplatesTests
         browser.ClickText("button", "Properties");
         browser.SeeText(".dossier .pill", "✓ as the template");
         browser.SeeText(".dossier", "dust extract, revision 2");
+
+        // A restore shows what it would take back before it does; Esc closes a box and the focus is back where it was.
+        browser.Open("/history");
+        browser.ClickText(".snap button", "Restore…");
+        browser.SeeText("[aria-label=Differences]", "Second dust extract");
+        browser.Click("#restore-do");
+        browser.Open("/plan/kh-g-stock-room");
+        browser.SeeText("section h2", "Stock room");
+        browser.Until("be as it was", () => browser.Count(".chip") > 0 && !browser.Page().Contains("Second dust extract"));
+        browser.Script("document.querySelector('[data-tile=kh-g-stock-room]').focus()");
+        browser.Press("m");
+        browser.See("[role=dialog] input");
+        browser.Press(Keys.Escape);
+        browser.Until("be closed with the focus back", () => browser.Count("[role=dialog]") == 0 && (string?)browser.Script("return document.activeElement.dataset.tile") == "kh-g-stock-room");
     }
 
     private static void Place(Browser browser, string template, string words, string says)

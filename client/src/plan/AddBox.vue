@@ -4,6 +4,7 @@ import { change, newId, put } from '../shared/api/records'
 import { get, type Schemas } from '../shared/api/http'
 import { useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
+import ModalBox from '../shared/ModalBox.vue'
 
 /** Adds a place or equipment; what and where follow from what is selected. */
 const props = defineProps<{ scope: string | null; section: Schemas['Section'] | null }>()
@@ -70,15 +71,8 @@ async function add(again: boolean) {
 </script>
 
 <template>
-  <div class="veil" @mousedown.self="emit('close')">
-    <form
-      class="sheet box"
-      role="dialog"
-      aria-label="Add"
-      @submit.prevent="add(false)"
-      @keydown.esc.stop="emit('close')"
-      @keydown.ctrl.enter.prevent="add(true)"
-    >
+  <ModalBox label="Add" @close="emit('close')">
+    <form @submit.prevent="add(false)" @keydown.ctrl.enter.prevent="add(true)">
       <h2>Add</h2>
       <label class="row"
         ><span>What</span
@@ -122,21 +116,10 @@ async function add(again: boolean) {
         <button type="button" class="btn" @click="emit('close')">Close</button>
       </p>
     </form>
-  </div>
+  </ModalBox>
 </template>
 
 <style scoped>
-.veil {
-  position: fixed;
-  inset: 0;
-  background: #2b252155;
-  z-index: 100;
-  display: grid;
-  place-items: center;
-}
-.box {
-  width: min(460px, 94vw);
-}
 .acts {
   display: flex;
   gap: 8px;

@@ -12,6 +12,8 @@ const snapshots = ref<Schemas['Snapshot'][]>([])
 const more = ref(true)
 const from = ref<number | null>(null)
 const to = ref<number | null>(null)
+/** Whether what is compared is to be restored: shown first, then done. */
+const restoring = ref(false)
 const difference = ref<Schemas['DifferenceView'] | null>(null)
 const words = ref('')
 const naming = ref('')
@@ -44,7 +46,10 @@ async function snapshot() {
   if (await attempt(() => post('/snapshots', { name: naming.value }), 'Snapshot named')) naming.value = ''
   await load()
 }
-const restore = (revision: number) => attempt(() => post(`/restore/${revision}`), `Restored revision ${revision}; nothing after it is lost, it can be undone`)
+async function restore() {
+  if (await attempt(() => post(`/restore/${from.value}`), `Restored revision ${from.value}; nothing after it is lost, it can be undone`)) from.value = null
+  restoring.value = false
+}
 async function read(blob: File | undefined) {
   if (blob) await attempt(async () => (file.value = { blob, view: await send<Schemas['ProjectFileView']>('/project/file', blob) }))
 }
@@ -98,7 +103,7 @@ async function take() {
               <td>{{ l.author }}</td>
               <td class="dim" style="white-space: nowrap">{{ when(Number(l.at)) }}</td>
               <td style="white-space: nowrap">
-                <button class="btn small" @click="((from = Number(l.revision) - 1), (to = Number(l.revision)))">See</button>
+                <button class="btn small" @click="((from = Number(l.revision) - 1), (to = Number(l.revision)), (restoring = false))">See</button>
                 <button v-if="store.may('engineer')" class="btn small" @click="attempt(() => post(`/history/${l.revision}/undo`), `Taken back: ${l.label}`)">
                   Take back
                 </button>
@@ -131,7 +136,9 @@ async function take() {
             >
             <span class="acts"
               ><button class="btn small" @click="((from = Number(s.revision)), (to = null))">Compare</button
-              ><button v-if="store.may('engineer')" class="btn small" @click="restore(Number(s.revision))">Restore</button></span
+              ><button v-if="store.may('engineer')" class="btn small" @click="((from = Number(s.revision)), (to = null), (restoring = true))">
+                Restore…
+              </button></span
             >
           </p>
           <p v-if="!snapshots.length" class="dim">None yet. One is made by itself before large edits and at the start of each day.</p>
@@ -152,6 +159,10 @@ async function take() {
               <p v-for="f in d.fields" :key="f.words" class="mono small">{{ f.words }}: {{ f.before ?? 'none' }} → {{ f.after ?? 'none' }}</p>
             </div>
             <p v-if="!difference.records.length" class="dim">They are the same.</p>
+            <p v-else-if="restoring && to === null" class="acts">
+              <button id="restore-do" class="btn main" @click="restore">Take all of this back</button
+              ><span class="dim small">one change, which can be undone</span>
+            </p>
           </div>
         </template>
       </aside>

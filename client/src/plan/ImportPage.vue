@@ -47,6 +47,8 @@ const current = computed(() => list.value?.sheets[sheet.value])
 const headers = computed(() => (mapping.value && current.value ? (current.value.first[Number(mapping.value.headerRow)] ?? []) : []))
 /** Lists with the same headers come again; what was chosen for them is remembered on this computer. */
 const memory = () => `mapping:${headers.value.join('|').toLowerCase()}`
+/** A list without headers cannot be told from another one, so nothing is remembered for it. */
+const remember = () => headers.value.some(Boolean) && localStorage.setItem(memory(), JSON.stringify(mapping.value))
 
 async function choose(file: File | undefined) {
   if (!file) return
@@ -61,7 +63,7 @@ async function choose(file: File | undefined) {
 }
 function propose() {
   mapping.value = current.value ? structuredClone(JSON.parse(JSON.stringify(current.value.proposed))) : null
-  const kept = mapping.value && localStorage.getItem(memory())
+  const kept = mapping.value && headers.value.some(Boolean) && localStorage.getItem(memory())
   if (kept) mapping.value = JSON.parse(kept)
 }
 watch(sheet, propose)
@@ -85,14 +87,14 @@ function setColumn(i: number, field: Field) {
   const columns = [...mapping.value!.columns]
   columns[i] = field
   mapping.value = { ...mapping.value!, columns }
-  localStorage.setItem(memory(), JSON.stringify(mapping.value))
+  remember()
 }
 function addWord() {
   if (!theirWord.value.trim() || !ourWord.value.trim()) return
   const words = { ...mapping.value!.words }
   words[wordField.value] = { ...words[wordField.value], [theirWord.value.trim()]: ourWord.value.trim() }
   mapping.value = { ...mapping.value!, words }
-  localStorage.setItem(memory(), JSON.stringify(mapping.value))
+  remember()
   theirWord.value = ourWord.value = ''
 }
 async function apply(goodRowsOnly: boolean) {
@@ -132,7 +134,14 @@ const wordFor = Object.fromEntries(verdicts)
       <PlanTabs />
     </div>
     <label class="sheet drop" :class="{ small: list }" @dragover.prevent @drop.prevent="choose($event.dataTransfer?.files[0])">
-      <input id="file" class="hidden" type="file" accept=".csv,.txt,.xlsx" @change="choose(($event.target as HTMLInputElement).files?.[0])" />
+      <input
+        id="file"
+        class="hidden"
+        type="file"
+        accept=".csv,.txt,.xlsx"
+        @click="($event.target as HTMLInputElement).value = ''"
+        @change="choose(($event.target as HTMLInputElement).files?.[0])"
+      />
       <span v-if="!list"
         ><b>Choose or drop a CSV or XLSX file.</b>
         <span class="dim">Rooms, equipment or points, up to 10 MB. Nothing is changed before you have seen what would be.</span></span
@@ -256,6 +265,9 @@ const wordFor = Object.fromEntries(verdicts)
           </tr>
         </tbody>
       </table>
+      <p v-if="preview && countOf('adds') + countOf('changes') + countOf('same') + countOf('bad') > preview.lines.length" class="dim">
+        At most 300 rows of each sort are listed; the counts above are of all.
+      </p>
     </template>
   </div>
 </template>

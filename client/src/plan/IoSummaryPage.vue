@@ -50,7 +50,7 @@ const print = () => window.print()
           <th v-for="h in heads" :key="h" class="num">{{ h }}</th>
           <th class="num">values</th>
           <th v-for="h in heads" :key="`s${h}`" class="num">{{ h }}</th>
-          <th v-if="by === 'panel'" class="num">built in</th>
+          <th v-if="by === 'panel'">Built in</th>
         </tr>
       </thead>
       <tbody>
@@ -59,9 +59,8 @@ const print = () => window.print()
           <td v-for="s in sorts" :key="s" class="num">{{ l.counts[s] }}</td>
           <td class="num">{{ l.counts.values }}</td>
           <td v-for="s in sorts" :key="`s${s}`" class="num">{{ l.withSpare[s] }}</td>
-          <td v-if="by === 'panel'" class="num">
-            {{ l.builtIn ?? '–' }}
-            <span v-if="l.builtIn != null && Number(l.withSpare.terminals) > Number(l.builtIn)" class="wrong">✕ too few</span>
+          <td v-if="by === 'panel'">
+            <span class="mono">{{ l.builtIn ?? '–' }}</span> <span v-if="l.lacks" class="wrong">✕ lacks {{ l.lacks }}</span>
           </td>
         </tr>
       </tbody>

@@ -33,13 +33,22 @@ const { value: sections } = useLoaded<Schemas['Section'][]>(async () =>
   Promise.all((await get<Place[]>('/buildings')).map((b) => get<Schemas['Section']>(`/buildings/${b.id}/section`))),
 )
 const roomWords = ref('')
-const rooms = computed(() =>
-  (sections.value ?? []).flatMap((s) =>
+/** What the template is of, and so what it is put into: equipment into rooms, a room onto floors, a floor into buildings. */
+const root = computed(() => (view.value?.template.records[0] ?? null) as unknown as { type: string; kind?: string } | null)
+const into = computed(() => (root.value?.type !== 'place' ? 'room' : root.value.kind === 'room' ? 'floor' : root.value.kind === 'floor' ? 'building' : 'site'))
+const intoPlural = computed(() => ({ room: 'Rooms', floor: 'Floors', building: 'Buildings', site: 'Site' })[into.value])
+const rooms = computed(() => {
+  const all = sections.value ?? []
+  if (into.value === 'site')
+    return store.project?.siteId ? [{ id: store.project.siteId as string, name: store.project.siteName ?? '', path: '', equipment: 0 }] : []
+  if (into.value === 'building') return all.map((s) => ({ id: s.building.id, name: s.building.name, path: '', equipment: 0 }))
+  if (into.value === 'floor') return all.flatMap((s) => s.floors.map((f) => ({ id: f.floor.id, name: f.floor.name, path: s.building.name, equipment: 0 })))
+  return all.flatMap((s) =>
     s.floors.flatMap((f) =>
       f.rooms.map((r) => ({ id: r.room.id, name: r.room.name, path: `${s.building.name} › ${f.floor.name}`, equipment: r.equipment.length })),
     ),
-  ),
-)
+  )
+})
 const roomsShown = computed(() =>
   rooms.value.filter((r) =>
     roomWords.value
@@ -64,6 +73,7 @@ watch(
   },
   { immediate: true },
 )
+watch(into, () => (picked.value = new Set()))
 watch([picked, each, pattern], () => ((rowValues.value = {}), (preview.value = null)))
 function toggle(id: string) {
   if (!picked.value.delete(id)) picked.value.add(id)
@@ -251,7 +261,8 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
               two digits, <code>{k}</code> within a room
             </p>
             <label class="row"
-              ><span>In each room</span><input v-model.number="each" class="field mono" type="number" min="1" max="100" style="width: 70px"
+              ><span>In each {{ into }}</span
+              ><input v-model.number="each" class="field mono" type="number" min="1" max="100" style="width: 70px"
             /></label>
             <label v-for="p in view.template.parameters" :key="p.name" class="row"
               ><span>{{ p.label }}</span
@@ -269,7 +280,7 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
           </div>
           <div class="sheet rooms">
             <div class="head">
-              <h2>Rooms</h2>
+              <h2>{{ intoPlural }}</h2>
               <span class="pill">{{ picked.size }} chosen</span>
               <input id="room-words" v-model="roomWords" class="field" placeholder="words of a room or floor" aria-label="Words of a room" />
               <button id="all-rooms" class="btn small" @click="all">All shown</button><button class="btn small" @click="picked = new Set()">None</button>

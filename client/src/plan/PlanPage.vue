@@ -9,6 +9,7 @@ import AddBox from './AddBox.vue'
 import PlanTabs from './PlanTabs.vue'
 import PointsTable from './PointsTable.vue'
 import RemoveBox from './RemoveBox.vue'
+import ModalBox from '../shared/ModalBox.vue'
 
 const props = defineProps<{ place?: string }>()
 const store = useStore()
@@ -77,12 +78,12 @@ async function rename(type: 'place' | 'equipment', record: Place | Equipment, re
   focusTile(record.id)
 }
 /** Brings the focus to a tile; one that was just added comes with the next answer of the server. */
-function focusTile(id: string, tries = 40) {
+function focusTile(id: string, tries = 40, home: Element | null = null) {
   const tile = document.querySelector<HTMLElement>(`[data-tile="${id}"]`)
-  // Whoever has gone elsewhere meanwhile is not called back.
-  if (tries < 40 && document.activeElement !== document.body) return
+  // Whoever has gone elsewhere meanwhile is not called back; home is where the focus was once a closing box had given it back.
+  if (home && document.activeElement !== home && document.activeElement !== document.body) return
   if (tile && !tile.querySelector('.rename')) tile.focus()
-  else if (tries) setTimeout(() => focusTile(id, tries - 1), 50)
+  else if (tries) setTimeout(() => focusTile(id, tries - 1, home ?? document.activeElement), 50)
 }
 function key(e: KeyboardEvent, id: string, name: string) {
   if ((e.target as HTMLElement).classList.contains('rename')) return
@@ -256,23 +257,21 @@ const targets = computed(() => {
     <PointsTable v-if="scope" :scope="scope" :title="label" @remove="(ids) => (removing = ids)" />
     <AddBox v-if="adding" :scope="scope" :section="section ?? null" @close="(id) => ((adding = false), id && (focusTile(id), (picked = id)))" />
     <RemoveBox v-if="removing" :ids="removing" @close="removing = null" />
-    <div v-if="moving" class="veil" @mousedown.self="moving = null">
-      <div class="sheet box" role="dialog" aria-label="Move to" @keydown.esc="moving = null">
-        <h2>Move to</h2>
-        <input
-          v-model="moveWords"
-          v-focus
-          class="field"
-          placeholder="words of its name"
-          aria-label="Words of where to"
-          @keydown.enter.stop="targets[0] && move(targets[0].id, { type: movingType, id: moving })"
-        />
-        <button v-for="t in targets.slice(0, 60)" :key="t.id" class="btn" @click="move(t.id, { type: movingType, id: moving })">
-          {{ t.name }}
-        </button>
-        <p v-if="!targets.length" class="dim">Nothing of that name can take it.</p>
-      </div>
-    </div>
+    <ModalBox v-if="moving" label="Move to" @close="moving = null">
+      <h2>Move to</h2>
+      <input
+        v-model="moveWords"
+        v-focus
+        class="field"
+        placeholder="words of its name"
+        aria-label="Words of where to"
+        @keydown.enter.stop="targets[0] && move(targets[0].id, { type: movingType, id: moving })"
+      />
+      <button v-for="t in targets.slice(0, 60)" :key="t.id" class="btn" @click="move(t.id, { type: movingType, id: moving })">
+        {{ t.name }}
+      </button>
+      <p v-if="!targets.length" class="dim">Nothing of that name can take it.</p>
+    </ModalBox>
   </div>
 </template>
 
@@ -365,20 +364,5 @@ const targets = computed(() => {
 .keys {
   font-size: 12.5px;
   margin: -6px 0 0;
-}
-.veil {
-  position: fixed;
-  inset: 0;
-  background: #2b252155;
-  z-index: 100;
-  display: grid;
-  place-items: center;
-}
-.box {
-  display: grid;
-  gap: 4px;
-  max-height: 70vh;
-  overflow: auto;
-  min-width: 280px;
 }
 </style>

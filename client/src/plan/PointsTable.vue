@@ -6,6 +6,7 @@ import { get, post, type Schemas } from '../shared/api/http'
 import LiveText from '../shared/LiveText.vue'
 import { useLive, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
+import ModalBox from '../shared/ModalBox.vue'
 
 /** The points of what is selected, edited in place like a spreadsheet, copied and pasted as one. */
 const props = defineProps<{ scope: string; title: string }>()
@@ -43,6 +44,21 @@ async function fetchPage(page: number) {
   filterError.value = answer.filterError ?? ''
   answer.rows.forEach((row, i) => loaded.value.set(page * PAGE + i, row))
   loaded.value = new Map(loaded.value)
+}
+/** How many rows a selection may be worked on at once. */
+const MOST = 2000
+/** Fetches rows that are not here yet, so that nothing of a selection is left out in silence. */
+async function ensure(from: number, to: number) {
+  const end = Math.min(to, total.value - 1)
+  if (end - from >= MOST)
+    throw new Error(`${end - from + 1} rows are selected; copy, fill and paste work on at most ${MOST} at once. Use Export for a whole list, or Replace.`)
+  for (let page = Math.floor(from / PAGE); page <= Math.floor(end / PAGE); page++)
+    for (let n = page * PAGE; n < Math.min(total.value, (page + 1) * PAGE); n++)
+      if (!loaded.value.has(n)) {
+        await fetchPage(page)
+        break
+      }
+  for (let n = from; n <= end; n++) if (!loaded.value.has(n)) throw new Error('Some of these rows could not be fetched. Nothing was done; try again.')
 }
 /** Fetches again what is seen; what was fetched before is forgotten when the question is another. */
 async function reload(other = false) {
@@ -103,6 +119,8 @@ const box = computed(() => ({
   c0: Math.min(at.value.c, from.value.c),
   c1: Math.max(at.value.c, from.value.c),
 }))
+// What is selected is fetched ahead, so that copying it, which cannot wait, has it at hand.
+watch(box, (b) => b.r1 - b.r0 < MOST && b.r1 > b.r0 && void ensure(b.r0, b.r1).catch(() => {}))
 const inBox = (r: number, c: number) => r >= box.value.r0 && r <= box.value.r1 && c >= box.value.c0 && c <= box.value.c1
 
 function show(row: Schemas['PointRow'], key: string): string {
@@ -219,14 +237,30 @@ async function key(e: KeyboardEvent) {
   else if (e.key === 'End') goto(e.ctrlKey ? total.value - 1 : r, columns.value.length - 1, e.shiftKey)
   else if (e.key === 'PageDown' || e.key === 'PageUp') goto(r + (e.key === 'PageDown' ? 15 : -15), c, e.shiftKey)
   else if (e.key === 'Delete') {
-    const ids = chosen().map((x) => x.point.id)
-    if (may.value && ids.length) emit('remove', ids)
+    if (may.value && box.value.r0 < total.value)
+      void attempt(async () => {
+        await ensure(box.value.r0, box.value.r1)
+        emit(
+          'remove',
+          chosen().map((x) => x.point.id),
+        )
+      })
   } else if (e.key.length === 1 && !e.ctrlKey && !e.metaKey && !e.altKey) edit(e.key)
   else return
   e.preventDefault()
 }
 function copy(e: ClipboardEvent) {
   if (editing.value) return
+  const all = Math.min(box.value.r1, total.value - 1) - box.value.r0 + 1
+  if (chosen().length < all) {
+    // What is not here cannot be put on the clipboard at once; it is fetched, and the next try has it.
+    e.preventDefault()
+    void attempt(async () => {
+      await ensure(box.value.r0, box.value.r1)
+      throw new Error(`${all} rows are here now. Press Ctrl C once more to copy them.`)
+    })
+    return
+  }
   const { c0, c1 } = box.value
   const lines = chosen().map((row) =>
     columns.value
@@ -277,6 +311,7 @@ async function paste(e: ClipboardEvent) {
     .filter((l, i, all) => l || i < all.length - 1)
   if (!lines.length) return
   await attempt(async () => {
+    await ensure(box.value.r0, box.value.r0 + lines.length - 1)
     const pairs = lines.map((line, i) => {
       const row = rowAt(box.value.r0 + i)
       let point = row?.point ?? blank()
@@ -291,9 +326,10 @@ async function paste(e: ClipboardEvent) {
 }
 /** Fills the selection with its first row; a series counts its last number on. */
 function fill(series: boolean) {
-  const rows = chosen()
-  if (rows.length < 2) return
   void attempt(async () => {
+    await ensure(box.value.r0, box.value.r1)
+    const rows = chosen()
+    if (rows.length < 2) return
     const keys = columns.value.slice(box.value.c0, box.value.c1 + 1).map((c) => c.key)
     propose(
       `${series ? 'Filled a series into' : 'Filled down'} ${rows.length - 1} rows of ‘${props.title}’`,
@@ -429,19 +465,17 @@ function sortBy(key: string) {
         </tbody>
       </table>
     </div>
-    <div v-if="proposal" class="veil" @keydown.esc="proposal = null">
-      <div class="sheet box" role="dialog" aria-label="What would change">
-        <h2>{{ proposal.lines.length }} changes</h2>
-        <div class="lines">
-          <p v-for="(l, i) in proposal.lines.slice(0, 300)" :key="i" class="mono tiny">{{ l }}</p>
-        </div>
-        <p class="acts">
-          <button id="apply-proposal" class="btn main" @click="applyProposal">Make them</button><button class="btn" @click="proposal = null">Leave</button>
-        </p>
+    <ModalBox v-if="proposal" label="What would change" wide @close="proposal = null">
+      <h2>{{ proposal.lines.length }} changes</h2>
+      <div class="lines">
+        <p v-for="(l, i) in proposal.lines.slice(0, 300)" :key="i" class="mono tiny">{{ l }}</p>
       </div>
-    </div>
-    <div v-if="replacing" class="veil" @keydown.esc="replacing = null">
-      <form class="sheet box" role="dialog" aria-label="Find and replace" @submit.prevent="replacing.view ? applyReplace() : previewReplace()">
+      <p class="acts">
+        <button id="apply-proposal" class="btn main" @click="applyProposal">Make them</button><button class="btn" @click="proposal = null">Leave</button>
+      </p>
+    </ModalBox>
+    <ModalBox v-if="replacing" label="Find and replace" wide @close="replacing = null">
+      <form @submit.prevent="replacing.view ? applyReplace() : previewReplace()">
         <h2>Find and replace in {{ total }} points</h2>
         <label class="row"
           ><span>In</span
@@ -471,7 +505,7 @@ function sortBy(key: string) {
           </button>
         </p>
       </form>
-    </div>
+    </ModalBox>
   </section>
 </template>
 
@@ -526,19 +560,6 @@ table.grid tbody td {
   z-index: 5;
   display: grid;
   white-space: nowrap;
-}
-.veil {
-  position: fixed;
-  inset: 0;
-  background: #2b252155;
-  z-index: 100;
-  display: grid;
-  place-items: center;
-}
-.box {
-  width: min(640px, 94vw);
-  display: grid;
-  gap: 8px;
 }
 .lines {
   max-height: 46vh;

@@ -2,6 +2,7 @@
 import { onMounted, ref } from 'vue'
 import { post, type Schemas } from '../shared/api/http'
 import { useDo } from '../shared/useDo'
+import ModalBox from '../shared/ModalBox.vue'
 
 /** Shows all that goes with a removal and all that depends on it, before it is done. */
 const props = defineProps<{ ids: string[] }>()
@@ -19,43 +20,30 @@ async function remove() {
 </script>
 
 <template>
-  <div class="veil" @mousedown.self="emit('close')">
-    <div v-if="preview" class="sheet box" role="alertdialog" aria-label="Remove" @keydown.esc.stop="emit('close')">
-      <h2>{{ preview.sentence }}</h2>
-      <div class="lists">
-        <div>
-          <h3>Goes</h3>
-          <p v-for="l in preview.gone" :key="l.id">
-            {{ l.noun }} <b>{{ l.name }}</b> <span class="dim">{{ l.path }}</span>
-          </p>
-        </div>
-        <div v-if="preview.changed.length">
-          <h3>Stays, but loses its link</h3>
-          <p v-for="l in preview.changed" :key="l.id">
-            {{ l.noun }} <b>{{ l.name }}</b> <span class="dim">{{ l.path }}</span>
-          </p>
-        </div>
+  <ModalBox v-if="preview" label="Remove" alert wide @close="emit('close')">
+    <h2>{{ preview.sentence }}</h2>
+    <div class="lists">
+      <div>
+        <h3>Goes</h3>
+        <p v-for="l in preview.gone" :key="l.id">
+          {{ l.noun }} <b>{{ l.name }}</b> <span class="dim">{{ l.path }}</span>
+        </p>
       </div>
-      <p class="acts">
-        <button id="remove-do" ref="go" class="btn main" @click="remove">Remove {{ preview.gone.length }}</button
-        ><button class="btn" @click="emit('close')">Keep it</button>
-      </p>
+      <div v-if="preview.changed.length">
+        <h3>Stays, but loses its link</h3>
+        <p v-for="l in preview.changed" :key="l.id">
+          {{ l.noun }} <b>{{ l.name }}</b> <span class="dim">{{ l.path }}</span>
+        </p>
+      </div>
     </div>
-  </div>
+    <p class="acts">
+      <button id="remove-do" ref="go" class="btn main" @click="remove">Remove {{ preview.gone.length }}</button
+      ><button class="btn" @click="emit('close')">Keep it</button>
+    </p>
+  </ModalBox>
 </template>
 
 <style scoped>
-.veil {
-  position: fixed;
-  inset: 0;
-  background: #2b252155;
-  z-index: 110;
-  display: grid;
-  place-items: center;
-}
-.box {
-  width: min(680px, 94vw);
-}
 .lists {
   display: flex;
   gap: 24px;

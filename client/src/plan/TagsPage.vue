@@ -223,13 +223,6 @@ const remove = (r: Schemas['RuleView']) => attempt(() => change([{ remove: r.rul
   overflow: auto;
   max-height: 330px;
 }
-.link {
-  border: 0;
-  background: none;
-  padding: 0;
-  color: var(--plum);
-  cursor: pointer;
-}
 .editor .row {
   grid-template-columns: 60px 1fr;
 }

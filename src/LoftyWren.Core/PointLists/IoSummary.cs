@@ -3,6 +3,7 @@ using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
+using LoftyWren.Core.Signals;
 
 namespace LoftyWren.Core.PointLists;
 
@@ -36,8 +37,8 @@ public sealed record IoCounts(int AnalogIn, int BinaryIn, int AnalogOut, int Bin
     }
 }
 
-/// <summary>One line: of what, how many there are, how many with spare, and for panels how many terminals are built in.</summary>
-public sealed record IoLine(string Group, IoCounts Counts, IoCounts WithSpare, int? BuiltIn);
+/// <summary>One line: of what, how many there are, how many with spare, and for panels what is built in and which terminals with spare it lacks, in words.</summary>
+public sealed record IoLine(string Group, IoCounts Counts, IoCounts WithSpare, string? BuiltIn, string? Lacks);
 
 /// <summary>The I/O summary of a project.</summary>
 public sealed record IoSummary(SummaryBy By, int SparePercent, IReadOnlyList<IoLine> Lines, IoLine Total)
@@ -51,19 +52,40 @@ public sealed record IoSummary(SummaryBy By, int SparePercent, IReadOnlyList<IoL
             string group = GroupOf(project, point, by);
             counts[group] = counts.GetValueOrDefault(group, new IoCounts(0, 0, 0, 0, 0)) + One(project, point);
         }
-        var builtIn = by == SummaryBy.Panel ? project.All<Controller>().ToDictionary(c => c.Name, c => ControllerModel.Find(c.ModelId)?.Terminals().Count() ?? 0) : [];
-        List<IoLine> lines = [.. counts.OrderBy(c => c.Key, StringComparer.Ordinal).Select(c => new IoLine(c.Key, c.Value, c.Value.WithSpare(sparePercent), builtIn.TryGetValue(c.Key, out int n) ? n : null))];
+        var models = by == SummaryBy.Panel ? project.All<Controller>().ToDictionary(c => c.Name, c => ControllerModel.Find(c.ModelId)) : [];
+        List<IoLine> lines = [.. counts.OrderBy(c => c.Key, StringComparer.Ordinal).Select(c => Line(c.Key, c.Value, c.Value.WithSpare(sparePercent), models.GetValueOrDefault(c.Key)))];
         IoCounts all = lines.Aggregate(new IoCounts(0, 0, 0, 0, 0), (sum, l) => sum + l.Counts), spare = lines.Aggregate(new IoCounts(0, 0, 0, 0, 0), (sum, l) => sum + l.WithSpare);
-        return new IoSummary(by, sparePercent, lines, new IoLine("Total", all, spare, by == SummaryBy.Panel ? builtIn.Values.Sum() : null));
+        return new IoSummary(by, sparePercent, lines, new IoLine("Total", all, spare, null, null));
     }
 
     /// <summary>As a sheet, the total last.</summary>
     public Sheet ToSheet()
     {
-        static string[] Row(IoLine l) => [l.Group, .. Cells(l.Counts), .. Cells(l.WithSpare)[..4], l.BuiltIn?.ToString(CultureInfo.InvariantCulture) ?? ""];
+        static string[] Row(IoLine l) => [l.Group, .. Cells(l.Counts), .. Cells(l.WithSpare)[..4], l.BuiltIn ?? "", l.Lacks ?? ""];
         static string[] Cells(IoCounts c) => [.. new[] { c.AnalogIn, c.BinaryIn, c.AnalogOut, c.BinaryOut, c.Values }.Select(n => n.ToString(CultureInfo.InvariantCulture))];
         string spare = $"with {SparePercent} % spare";
-        return new Sheet("I-O summary", [(string[])["Of", "AI", "BI", "AO", "BO", "Values", $"AI {spare}", $"BI {spare}", $"AO {spare}", $"BO {spare}", "Terminals built in"], .. Lines.Select(Row), Row(Total)]);
+        return new Sheet("I-O summary", [(string[])["Of", "AI", "BI", "AO", "BO", "Values", $"AI {spare}", $"BI {spare}", $"AO {spare}", $"BO {spare}", "Built in", "Lacks"], .. Lines.Select(Row), Row(Total)]);
+    }
+
+    private static IoLine Line(string group, IoCounts counts, IoCounts spare, ControllerModel? model) => model is null
+        ? new IoLine(group, counts, spare, null, null)
+        : new IoLine(group, counts, spare, string.Join(" · ", model.Groups.Select(g => $"{g.Count} {g.Prefix}")), Lacks(spare, model));
+
+    /// <summary>Which terminals a model lacks for these counts, such as “2 AO, 1 BO”; null for none. A universal input takes an analog or a binary one: what analog inputs leave of them is there for binary ones.</summary>
+    public static string? Lacks(IoCounts spare, ControllerModel model)
+    {
+        int Terminals(Func<TerminalGroup, bool> which) => model.Groups.Where(which).Sum(g => g.Count);
+        int analogIn = Terminals(g => g.Direction == Direction.In && g.Signals.Any(s => s is not Signal.DryContact)), binaryOnly = Terminals(g => g.Direction == Direction.In && g.Signals.All(s => s is Signal.DryContact));
+        int universal = Terminals(g => g.Direction == Direction.In && g.Signals.Contains(Signal.DryContact) && g.Signals.Count > 1);
+        (int Short, string Sort)[] lacks =
+        [
+            (spare.AnalogIn - analogIn, "AI"),
+            (spare.BinaryIn - binaryOnly - Math.Max(0, universal - spare.AnalogIn), "BI"),
+            (spare.AnalogOut - Terminals(g => g.Direction == Direction.Out && g.Signals.Any(s => s is not Signal.Relay)), "AO"),
+            (spare.BinaryOut - Terminals(g => g.Direction == Direction.Out && g.Signals.Contains(Signal.Relay)), "BO"),
+        ];
+        string missing = string.Join(", ", lacks.Where(l => l.Short > 0).Select(l => $"{l.Short} {l.Sort}"));
+        return missing.Length == 0 ? null : missing;
     }
 
     private static IoCounts One(Project project, Point point)

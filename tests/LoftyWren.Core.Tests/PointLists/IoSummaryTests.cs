@@ -18,7 +18,7 @@ public class IoSummaryTests
         IoSummary summary = IoSummary.Of(House, SummaryBy.Panel, 20);
         Assert.Equal(["KH-C1", "no panel yet"], summary.Lines.Select(l => l.Group));
         Assert.Equal(new IoCounts(1, 0, 0, 1, 1), summary.Lines[0].Counts);
-        Assert.Equal(20, summary.Lines[0].BuiltIn);
+        Assert.Equal(("8 UI · 4 BI · 4 RO · 4 AO", null), (summary.Lines[0].BuiltIn, summary.Lines[0].Lacks));
         Assert.Equal(new IoCounts(0, 1, 1, 0, 0), summary.Lines[1].Counts);
         Assert.Equal(new IoCounts(1, 1, 1, 1, 1), summary.Total.Counts);
     }
@@ -40,11 +40,22 @@ public class IoSummaryTests
     public void Spare_is_a_share_of_each_sort_rounded_up(int count, int with, int percent) =>
         Assert.Equal(new IoCounts(with, 0, 0, 0, 9), new IoCounts(count, 0, 0, 0, 9).WithSpare(percent));
 
+    /// <summary>By hand, on 8 universal and 4 binary inputs, 4 relays and 4 analog outputs: the sorts are short one by one though 20 terminals would hold them all.</summary>
+    [Theory]
+    [InlineData(4, 4, 4, 4, null)]
+    [InlineData(0, 0, 0, 5, "1 BO")]
+    [InlineData(9, 0, 0, 0, "1 AI")]
+    [InlineData(6, 7, 0, 0, "1 BI")]
+    [InlineData(0, 12, 0, 0, null)]
+    [InlineData(0, 0, 6, 5, "2 AO, 1 BO")]
+    public void A_panel_lacks_what_no_terminal_of_its_sort_is_left_for(int analogIn, int binaryIn, int analogOut, int binaryOut, string? lacks) =>
+        Assert.Equal(lacks, IoSummary.Lacks(new IoCounts(analogIn, binaryIn, analogOut, binaryOut, 0), Core.Hardware.ControllerModel.Find("compact-20")!));
+
     [Fact]
     public void The_sheet_ends_with_the_total()
     {
         Sheet sheet = IoSummary.Of(House, SummaryBy.EquipmentKind, 50).ToSheet();
-        Assert.Equal(["Of", "AI", "BI", "AO", "BO", "Values", "AI with 50 % spare", "BI with 50 % spare", "AO with 50 % spare", "BO with 50 % spare", "Terminals built in"], sheet.Rows[0]);
-        Assert.Equal(["Total", "1", "1", "1", "1", "1", "2", "2", "2", "2", ""], sheet.Rows[^1]);
+        Assert.Equal(["Of", "AI", "BI", "AO", "BO", "Values", "AI with 50 % spare", "BI with 50 % spare", "AO with 50 % spare", "BO with 50 % spare", "Built in", "Lacks"], sheet.Rows[0]);
+        Assert.Equal(["Total", "1", "1", "1", "1", "1", "2", "2", "2", "2", "", ""], sheet.Rows[^1]);
     }
 }

@@ -5041,13 +5041,13 @@ export interface components {
              */
             terminals?: number;
         };
-        /** @description One line: of what, how many there are, how many with spare, and for panels how many terminals are built in. */
+        /** @description One line: of what, how many there are, how many with spare, and for panels what is built in and which terminals with spare it lacks, in words. */
         IoLine: {
             group: string;
             counts: components["schemas"]["IoCounts"];
             withSpare: components["schemas"]["IoCounts"];
-            /** Format: int32 */
-            builtIn: null | number;
+            builtIn: null | string;
+            lacks: null | string;
         };
         /** @description The I/O summary of a project. */
         IoSummary: {

@@ -3,6 +3,7 @@ import { computed, onMounted, ref } from 'vue'
 import { change, type RecordType } from '../api/records'
 import { useStore } from '../store'
 import { useDo } from '../useDo'
+import ModalBox from '../ModalBox.vue'
 
 /** Two people changed the same record: both versions side by side, and a choice for every field. */
 const store = useStore()
@@ -38,59 +39,42 @@ async function use(which: Set<string>) {
 </script>
 
 <template>
-  <div class="veil">
-    <div class="sheet box" role="alertdialog" aria-label="Changed meanwhile" @keydown.esc="next">
-      <h2>Somebody else changed ‘{{ (theirs ?? yours)?.name ?? shown.recordId }}’ since you saw it</h2>
-      <template v-if="theirs && yours">
-        <p class="dim">Nothing is lost yet. Tick what should be as you made it; the rest stays as theirs.</p>
-        <table class="grid">
-          <thead>
-            <tr>
-              <th></th>
-              <th>Field</th>
-              <th>Theirs</th>
-              <th>Yours</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="f in shown.fields" :key="f.words">
-              <td><input type="checkbox" :checked="mine.has(f.field)" :aria-label="`Use yours for ${f.words}`" @change="toggle(f.field)" /></td>
-              <td>{{ f.words }}</td>
-              <td :class="{ off: mine.has(f.field) }">{{ f.before ?? 'nothing' }}</td>
-              <td :class="{ off: !mine.has(f.field) }">{{ f.after ?? 'nothing' }}</td>
-            </tr>
-          </tbody>
-        </table>
-      </template>
-      <p v-else-if="!theirs">They have removed it. You may put your version back, or let it go.</p>
-      <p v-else>You removed it, while they changed it. It is still there.</p>
-      <p class="acts">
-        <button ref="first" class="btn" @click="next">{{ theirs ? 'Keep theirs' : 'Let it go' }}</button>
-        <button v-if="theirs && yours" class="btn" @click="use(new Set(fields))">Use all of yours</button>
-        <button v-if="theirs && yours" class="btn main" :disabled="!mine.size" @click="use(mine)">Save as ticked</button>
-        <button v-else class="btn main" @click="use(new Set())">{{ yours ? 'Put mine back' : 'Remove it all the same' }}</button>
-        <span v-if="store.conflicts.length > 1" class="dim">{{ store.conflicts.length - 1 }} more after this</span>
-      </p>
-    </div>
-  </div>
+  <ModalBox label="Changed meanwhile" alert wide @close="next">
+    <h2>Somebody else changed ‘{{ (theirs ?? yours)?.name ?? shown.recordId }}’ since you saw it</h2>
+    <template v-if="theirs && yours">
+      <p class="dim">Nothing is lost yet. Tick what should be as you made it; the rest stays as theirs.</p>
+      <table class="grid">
+        <thead>
+          <tr>
+            <th></th>
+            <th>Field</th>
+            <th>Theirs</th>
+            <th>Yours</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="f in shown.fields" :key="f.words">
+            <td><input type="checkbox" :checked="mine.has(f.field)" :aria-label="`Use yours for ${f.words}`" @change="toggle(f.field)" /></td>
+            <td>{{ f.words }}</td>
+            <td :class="{ off: mine.has(f.field) }">{{ f.before ?? 'nothing' }}</td>
+            <td :class="{ off: !mine.has(f.field) }">{{ f.after ?? 'nothing' }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+    <p v-else-if="!theirs">They have removed it. You may put your version back, or let it go.</p>
+    <p v-else>You removed it, while they changed it. It is still there.</p>
+    <p class="acts">
+      <button ref="first" class="btn" @click="next">{{ theirs ? 'Keep theirs' : 'Let it go' }}</button>
+      <button v-if="theirs && yours" class="btn" @click="use(new Set(fields))">Use all of yours</button>
+      <button v-if="theirs && yours" class="btn main" :disabled="!mine.size" @click="use(mine)">Save as ticked</button>
+      <button v-else class="btn main" @click="use(new Set())">{{ yours ? 'Put mine back' : 'Remove it all the same' }}</button>
+      <span v-if="store.conflicts.length > 1" class="dim">{{ store.conflicts.length - 1 }} more after this</span>
+    </p>
+  </ModalBox>
 </template>
 
 <style scoped>
-.veil {
-  position: fixed;
-  inset: 0;
-  background: #2b252155;
-  z-index: 120;
-  display: grid;
-  place-items: center;
-}
-.box {
-  display: grid;
-  gap: 10px;
-  max-height: 80vh;
-  overflow: auto;
-  width: min(720px, 94vw);
-}
 td {
   word-break: break-word;
 }

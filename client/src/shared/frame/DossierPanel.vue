@@ -180,14 +180,6 @@ async function trendIt() {
   gap: 6px;
   flex-wrap: wrap;
 }
-.link {
-  border: 0;
-  background: none;
-  padding: 0;
-  color: var(--plum);
-  cursor: pointer;
-  text-align: left;
-}
 table.grid td {
   padding: 2px 4px;
   height: 26px;
