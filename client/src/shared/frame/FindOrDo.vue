@@ -57,7 +57,9 @@ onMounted(() => nextTick(() => box.value?.focus()))
 
 async function open(hit: Schemas['Hit']) {
   const pages: Record<string, string> = { sequence: '/program/', schedule: '/supervise/schedules/', controller: '/wire/' }
-  if (pages[hit.noun]) await router.push(pages[hit.noun] + hit.id)
+  const lists: Record<string, string> = { 'tagging rule': '/tags', silence: '/findings' }
+  if (lists[hit.noun]) await router.push(lists[hit.noun]!)
+  else if (pages[hit.noun]) await router.push(pages[hit.noun] + hit.id)
   else {
     await router.push(`/plan/${hit.id}`)
     store.selected = hit.id
