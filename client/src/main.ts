@@ -16,6 +16,7 @@ const router = createRouter({
     { path: '/list/summary', component: () => import('./plan/IoSummaryPage.vue') },
     { path: '/library/:library?/:template?', component: () => import('./plan/LibraryPage.vue'), props: true },
     { path: '/tags', component: () => import('./plan/TagsPage.vue') },
+    { path: '/names', component: () => import('./plan/NamesPage.vue') },
     { path: '/findings', component: () => import('./plan/FindingsPage.vue') },
     { path: '/history', component: () => import('./plan/HistoryPage.vue') },
     { path: '/wire', component: () => import('./wire/ControllersPage.vue') },

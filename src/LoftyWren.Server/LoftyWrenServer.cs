@@ -9,6 +9,7 @@ using LoftyWren.Server.Installation;
 using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Libraries;
 using LoftyWren.Server.Live;
+using LoftyWren.Server.Names;
 using LoftyWren.Server.Places;
 using LoftyWren.Server.PointLists;
 using LoftyWren.Server.Projects;
@@ -94,6 +95,7 @@ public static class LoftyWrenServer
         ListEndpoints.Map(api);
         GridEndpoints.Map(api);
         TagEndpoints.Map(api);
+        NameEndpoints.Map(api);
         LibraryEndpoints.Map(api);
         HardwareEndpoints.Map(api);
         SequenceEndpoints.Map(api);

@@ -43,7 +43,7 @@ async function silence(f: FindingView) {
   }
 }
 const lift = (f: FindingView) => attempt(() => change([{ remove: f.silenceId } as never], `Lifted the silence on “${f.what}”`), 'It speaks again')
-const fix = (f: FindingView) => attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId }), f.fix ?? undefined)
+const fix = (f: FindingView, which: number) => attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId, which }), f.fixes[which]?.label)
 </script>
 
 <template>
@@ -95,12 +95,12 @@ const fix = (f: FindingView) => attempt(() => post('/findings/fix', { key: f.key
           <h2>{{ detail.what }}</h2>
           <p class="dim">{{ detail.path }}</p>
           <p class="bar" :class="detail.severity">{{ detail.why }}</p>
-          <template v-if="detail.fix">
-            <h3>Mend at one click</h3>
-            <p>{{ detail.fix }}</p>
-            <p v-for="d in detail.fixDoes" :key="d" class="mono tiny">{{ d }}</p>
-            <button v-if="store.may('engineer')" class="btn main" @click="fix(detail)">Do it</button>
-          </template>
+          <h3 v-if="detail.fixes.length">Mend at one click</h3>
+          <div v-for="(f, i) in detail.fixes" :key="f.label">
+            <p>{{ f.label }}</p>
+            <p v-for="d in f.does" :key="d" class="mono tiny">{{ d }}</p>
+            <button v-if="store.may('engineer')" class="btn" :class="{ main: i === 0 }" @click="fix(detail, i)">Do it</button>
+          </div>
           <p class="acts">
             <button class="btn" @click="open(detail)">Show <kbd>↵</kbd></button>
           </p>

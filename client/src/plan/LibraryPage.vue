@@ -14,6 +14,9 @@ const { value: view, reload: reloadView } = useLoaded<Schemas['TemplateView']>(
   () => (props.template ? get(`/libraries/${props.library}/templates/${props.template}`) : null),
   () => props.template,
 )
+const { value: names } = useLoaded<Schemas['NamesView']>(() => get('/names'))
+/** The convention's pattern for equipment, where it has one that a placing can fill in. */
+const conventional = computed(() => names.value?.convention.rules?.find((r) => r.for === 'equipment' && !r.pattern.includes('{equipment}'))?.pattern)
 const shelfWords = ref('')
 const shown = computed(() =>
   (libraries.value ?? []).map((l) => ({
@@ -64,9 +67,15 @@ const values = ref<Record<string, string>>({})
 const rowValues = ref<Record<number, Record<string, string>>>({})
 const preview = ref<Schemas['PlaceView'] | null>(null)
 watch(
-  view,
-  (v) => {
-    pattern.value = v ? (v.template.name.split(',')[0]!.length < 24 ? v.template.name.split(',')[0]! : 'Equipment') : ''
+  [view, conventional] as const,
+  ([v]) => {
+    pattern.value = v
+      ? root.value?.type === 'equipment' && conventional.value
+        ? conventional.value
+        : v.template.name.split(',')[0]!.length < 24
+          ? v.template.name.split(',')[0]!
+          : 'Equipment'
+      : ''
     values.value = Object.fromEntries((v?.template.parameters ?? []).map((p) => [p.name, p.default]))
     rowValues.value = {}
     preview.value = null

@@ -302,8 +302,13 @@ const settings = (b: Block) => {
         <div class="left">
           <div v-for="f in view.findings" :key="f.key" class="bar" :class="f.severity">
             <b>{{ f.what }}</b> <span class="dim">{{ f.why }}</span>
-            <button v-if="f.fix && may" class="btn small" @click="attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId }), f.fix)">
-              {{ f.fix }}
+            <button
+              v-for="(way, i) in may ? f.fixes : []"
+              :key="way.label"
+              class="btn small"
+              @click="attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId, which: i }), way.label)"
+            >
+              {{ way.label }}
             </button>
           </div>
           <div ref="canvas" class="canvas sheet" @click.self="((picked = []), (held = null))">

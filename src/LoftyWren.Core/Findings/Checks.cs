@@ -1,4 +1,5 @@
 using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Names;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -31,6 +32,37 @@ public static class Checks
         return conflicts.Select(c => new Finding($"tag-conflict|{record.Id}|{c.Winner.Name}|{c.Loser.Id}", "tag-conflict", Severity.Medium, record.Id,
             $"Two tagging rules disagree on the tag {c.Winner.Name} of ‘{record.Name}’.",
             $"The first gives {c.Winner.Value} ({c.Winner.Why}); rule ‘{c.Loser.Name}’ would give {c.Value}. The first one wins. Narrow one of their conditions."));
+    }
+
+    /// <summary>The findings on a record's name and on the name networks show for it: departures from the convention.</summary>
+    public static IEnumerable<Finding> OnName(Project project, ProjectRecord record, Naming naming, NameIndex names)
+    {
+        if (naming.Check(project, record, names) is { } departure)
+            yield return new Finding($"name|{record.Id}", "name", Severity.Low, record.Id,
+                $"The name ‘{record.Name}’ {departure.Why}.",
+                departure.Proposed is { } proposed ? $"By the naming convention this {record.Noun} would be called ‘{proposed}’." : "No name can be worked out for it: give it a shorter one, or change the naming convention.",
+                departure.Proposed is null ? null : new Fix($"Rename ‘{record.Name}’ to ‘{departure.Proposed}’", [Edit.Of(record with { Name = departure.Proposed }, project.FindEntry(record.Id)!.Revision)]));
+        if (record is Point point && naming.CheckNetwork(project, point, names) is { } clash)
+            yield return new Finding($"network-name|{point.Id}", "network-name", Severity.Medium, point.Id, $"The network name of ‘{point.Name}’ cannot stand.", clash);
+    }
+
+    /// <summary>The findings on the words of a record's name and description: those that neither the word list nor the project knows.</summary>
+    public static IEnumerable<Finding> OnWords(Project project, ProjectRecord record, Spelling spelling)
+    {
+        foreach (var (field, text) in Spelling.Texts(record))
+        {
+            foreach (UnknownWord unknown in spelling.Unknown(text).DistinctBy(u => u.Word.ToLowerInvariant()))
+            {
+                NamingConvention convention = NamingConvention.Of(project) ?? NamingConvention.Empty;
+                Fix own = new($"Add ‘{unknown.Word}’ to the project's words", [Edit.Of(convention with { Words = [.. convention.Words, unknown.Word.ToLowerInvariant()] }, project.FindEntry(convention.Id)?.Revision ?? 0)]);
+                Fix? right = unknown.Suggestion is { } to ? new Fix($"Write ‘{to}’", [Edit.Of(Spelling.Correct(record, unknown.Word, to), project.FindEntry(record.Id)!.Revision)]) : null;
+                yield return new Finding($"spelling|{record.Id}|{field}|{unknown.Word.ToLowerInvariant()}", "spelling", Severity.Low, record.Id,
+                    $"‘{unknown.Word}’ in the {field} of ‘{record.Name}’ is not in the word list.",
+                    unknown.Suggestion is null ? "If it is meant, add it to the project's own words." : $"It may be meant to be ‘{unknown.Suggestion}’. If it is right, add it to the project's own words.",
+                    right ?? own)
+                { OtherFix = right is null ? null : own };
+            }
+        }
     }
 
     private static IEnumerable<Finding> OnPoint(Project project, Point point)

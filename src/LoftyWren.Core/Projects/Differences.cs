@@ -25,7 +25,7 @@ public sealed record RecordDifference(RecordId Id, DifferenceKind Kind, string N
 public static class Differences
 {
     /// <summary>A part of a list is known by the first of these that it has, so that one changed block is one line and not all that follow it.</summary>
-    private static readonly string[] Identities = ["id", "pointId", "priority"];
+    private static readonly string[] Identities = ["id", "pointId", "priority", "for"];
 
     private static readonly Dictionary<string, string> Known = new()
     {

@@ -2,6 +2,7 @@ using System.Text.Json.Serialization;
 using LoftyWren.Core.Alarms;
 using LoftyWren.Core.Findings;
 using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Names;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
@@ -25,6 +26,7 @@ namespace LoftyWren.Core.Records;
 [JsonDerivedType(typeof(AlarmRule), "alarm")]
 [JsonDerivedType(typeof(TaggingRule), "taggingRule")]
 [JsonDerivedType(typeof(Silence), "silence")]
+[JsonDerivedType(typeof(NamingConvention), "namingConvention")]
 public abstract record ProjectRecord
 {
     /// <summary>The record's identity.</summary>

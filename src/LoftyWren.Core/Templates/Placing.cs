@@ -1,4 +1,5 @@
 using System.Globalization;
+using LoftyWren.Core.Names;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
@@ -28,7 +29,7 @@ public static class Placing
     private const int MostPlacements = 20_000;
 
     /// <summary>The tokens a name pattern may hold.</summary>
-    public static IReadOnlyList<string> Tokens { get; } = ["{building}", "{floor}", "{room}", "{short}", "{n}", "{nn}", "{nnn}", "{k}"];
+    public static IReadOnlyList<string> Tokens { get; } = ["{building}", "{floor}", "{room}", "{short}", "{kind}", "{name}", "{n}", "{nn}", "{nnn}", "{k}"];
 
     /// <summary>Works out a placing. Names count on over all places ({n}, with width by repeating) or within one ({k}).</summary>
     public static PlacingPlan Plan(Project project, Template template, PlacingRequest request)
@@ -42,6 +43,7 @@ public static class Placing
         var rows = new List<PlacingRow>();
         var records = new List<ProjectRecord>();
         int count = 0;
+        var texts = new NameTexts(NamingConvention.Of(project)?.Abbreviations ?? new Dictionary<string, string>());
         foreach (RecordId placeId in request.Places)
         {
             if (project.Find<Place>(placeId) is not { } place)
@@ -56,7 +58,7 @@ public static class Placing
                 {
                     foreach (var (name, value) in own) values[name] = value;
                 }
-                string called = Name(project, place, request.NamePattern, ++count, k);
+                string called = Name(project, place, template, texts, request.NamePattern, ++count, k);
                 string? wrong = template.Parameters.Select(p => p.Refuse(values[p.Name])).FirstOrDefault(r => r is not null);
                 if (wrong is not null) refusals.Add($"{called} in {project.PathOf(place.Id)} › {place.Name}: {wrong}");
                 else
@@ -75,15 +77,19 @@ public static class Placing
         return new PlacingPlan(rows, records, refusals);
     }
 
-    /// <summary>A name by its pattern.</summary>
-    public static string Name(Project project, Place place, string pattern, int n, int k)
+    /// <summary>A name by its pattern; tokens mean what they mean in the naming convention, {name} the template's name.</summary>
+    public static string Name(Project project, Place place, Template template, NameTexts texts, string pattern, int n, int k)
     {
         Place? At(PlaceKind kind) => project.Lineage(place.Id).OfType<Place>().FirstOrDefault(p => p.Kind == kind);
+        string Short(Place? of) => of is null ? "" : of.ShortName ?? texts.Shorten(of.Name);
+        string kind = template.Records.OfType<Equipment>().FirstOrDefault()?.Kind ?? "";
         return pattern
-            .Replace("{building}", At(PlaceKind.Building) is { } b ? b.ShortName ?? b.Name : "", StringComparison.Ordinal)
-            .Replace("{floor}", At(PlaceKind.Floor) is { } f ? f.ShortName ?? f.Name : "", StringComparison.Ordinal)
+            .Replace("{building}", Short(At(PlaceKind.Building)), StringComparison.Ordinal)
+            .Replace("{floor}", Short(At(PlaceKind.Floor)), StringComparison.Ordinal)
+            .Replace("{kind}", texts.Shorten(kind), StringComparison.Ordinal)
+            .Replace("{name}", template.Name.Split(',')[0], StringComparison.Ordinal)
             .Replace("{room}", place.Name, StringComparison.Ordinal)
-            .Replace("{short}", place.ShortName ?? place.Name, StringComparison.Ordinal)
+            .Replace("{short}", Short(place), StringComparison.Ordinal)
             .Replace("{nnn}", n.ToString("000", CultureInfo.InvariantCulture), StringComparison.Ordinal)
             .Replace("{nn}", n.ToString("00", CultureInfo.InvariantCulture), StringComparison.Ordinal)
             .Replace("{n}", n.ToString(CultureInfo.InvariantCulture), StringComparison.Ordinal)

@@ -29,7 +29,7 @@ public sealed record SectionRoom(Place Room, long Revision, IReadOnlyList<Sectio
 public sealed record SectionEquipment(Equipment Equipment, long Revision, int Points, int Findings);
 
 /// <summary>One row of the points table.</summary>
-public sealed record PointRow(Point Point, long Revision, string Owner, string Path, string? Source, RecordId? ControllerId, int Findings, string? WorstFinding, RecordId? TrendId, string? SetpointName);
+public sealed record PointRow(Point Point, long Revision, string Owner, string Path, string? Source, RecordId? ControllerId, int Findings, string? WorstFinding, RecordId? TrendId, string? SetpointName, string? NetworkName);
 
 /// <summary>A floor as operators see it.</summary>
 public sealed record FloorView(Place Floor, string Building, IReadOnlyList<FloorRoom> Rooms, IReadOnlyList<string> Measures);
@@ -77,7 +77,7 @@ internal static class PlaceEndpoints
         Fitting? fitting = project.Find<Fitting>(project.Holder($"source|{point.Id}"));
         var findings = workspace.Findings.On(point.Id);
         return new PointRow(point, project.FindEntry(point.Id)!.Revision, project.Find(point.OwnerId)?.Name ?? "", project.PathOf(point.Id),
-            fitting is null ? null : $"{project.Find(fitting.ControllerId)?.Name} · {fitting.Terminal}", fitting?.ControllerId, findings.Count, findings.OrderByDescending(f => f.Severity).FirstOrDefault()?.What, project.Holder($"trend|{point.Id}"), project.Find(point.SetpointId ?? default)?.Name);
+            fitting is null ? null : $"{project.Find(fitting.ControllerId)?.Name} · {fitting.Terminal}", fitting?.ControllerId, findings.Count, findings.OrderByDescending(f => f.Severity).FirstOrDefault()?.What, project.Holder($"trend|{point.Id}"), project.Find(point.SetpointId ?? default)?.Name, workspace.Findings.Naming?.NetworkName(project, point));
     }
 
     private static Section SectionOf(Workspace workspace, Place building)

@@ -1,4 +1,5 @@
 using LoftyWren.Core.Findings;
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Search;
@@ -21,7 +22,7 @@ public sealed record ProjectState(string? SiteName, RecordId? SiteId, string? Ti
 public sealed record HistoryLine(long Revision, long At, string Author, string Label, JournalKind Kind);
 
 /// <summary>One record as its dossier shows it.</summary>
-public sealed record Dossier(ProjectRecord Record, long Revision, string Noun, string Path, IReadOnlyList<UsedBy> UsedBy, IReadOnlyList<FindingView> Findings);
+public sealed record Dossier(ProjectRecord Record, long Revision, string Noun, string Path, IReadOnlyList<UsedBy> UsedBy, IReadOnlyList<FindingView> Findings, string? NetworkName);
 
 /// <summary>A record that uses another, and as what.</summary>
 public sealed record UsedBy(RecordId Id, string Noun, string Name, string Path, string As);
@@ -35,14 +36,17 @@ public sealed record RemovalLine(RecordId Id, string Noun, string Name, string P
 /// <summary>The records to remove.</summary>
 public sealed record RemovalRequest(IReadOnlyList<RecordId> Ids);
 
-/// <summary>A finding as screens show it: with what its fix would change, the revision it has stood since, and who silenced it why.</summary>
-public sealed record FindingView(string Key, string Code, Severity Severity, RecordId RecordId, string Noun, string Name, string Path, string What, string Why, string? Fix, IReadOnlyList<string> FixDoes, long Since, string? Silenced, string? SilencedBy, RecordId? SilenceId);
+/// <summary>A way to mend a finding, with what it would change in words.</summary>
+public sealed record FixView(string Label, IReadOnlyList<string> Does);
+
+/// <summary>A finding as screens show it: with the ways to mend it, the revision it has stood since, and who silenced it why.</summary>
+public sealed record FindingView(string Key, string Code, Severity Severity, RecordId RecordId, string Noun, string Name, string Path, string What, string Why, IReadOnlyList<FixView> Fixes, long Since, string? Silenced, string? SilencedBy, RecordId? SilenceId);
 
 /// <summary>A finding to silence, and why it may stand.</summary>
 public sealed record SilenceRequest(string Key, RecordId RecordId, string Reason);
 
-/// <summary>The key of a finding to mend.</summary>
-public sealed record FixRequest(string Key, RecordId RecordId);
+/// <summary>The key of a finding to mend, and which of its ways; the first unless told otherwise.</summary>
+public sealed record FixRequest(string Key, RecordId RecordId, int? Which = null);
 
 internal static class ProjectEndpoints
 {
@@ -68,7 +72,8 @@ internal static class ProjectEndpoints
             var usedBy = project.Referrers(entry.Record.Id)
                 .Select(r => new UsedBy(r.Id, r.Noun, r.Called(project.Find), project.PathOf(r.Id), string.Join(", ", r.References().Where(x => x.To == entry.Record.Id).Select(x => x.As).Distinct())))
                 .OrderBy(u => u.Noun).ThenBy(u => u.Name).Take(200).ToList();
-            return TypedResults.Ok(new Dossier(entry.Record, entry.Revision, entry.Record.Noun, project.PathOf(entry.Record.Id), usedBy, [.. workspace.Findings.On(entry.Record.Id).Select(f => View(project, f))]));
+            return TypedResults.Ok(new Dossier(entry.Record, entry.Revision, entry.Record.Noun, project.PathOf(entry.Record.Id), usedBy, [.. workspace.Findings.On(entry.Record.Id).Select(f => View(project, f))],
+                entry.Record is Point point ? workspace.Findings.Naming?.NetworkName(project, point) : null));
         }).For(Role.Viewer);
         api.MapPost("/removal", Results<Ok<RemovalPreview>, ProblemHttpResult> (RemovalRequest request, Workspace workspace) =>
         {
@@ -96,7 +101,7 @@ internal static class ProjectEndpoints
         api.MapPost("/findings/fix", Results<Ok<ChangeAnswer>, ProblemHttpResult> (FixRequest request, HttpContext http, Workspace workspace) =>
         {
             Finding? finding = workspace.Findings.On(request.RecordId).FirstOrDefault(f => f.Key == request.Key);
-            if (finding?.Fix is not { } fix) return Problems.Refused("This finding is gone, or has no mend at one click.");
+            if (finding?.Fixes.ElementAtOrDefault(request.Which ?? 0) is not { } fix) return Problems.Refused("This finding is gone, or has no mend at one click.");
             return Answer(workspace.Apply(fix.Edits, http.User.Identity!.Name!, fix.Label));
         }).For(Role.Engineer);
     }
@@ -105,8 +110,8 @@ internal static class ProjectEndpoints
     public static FindingView View(Project project, Finding finding)
     {
         ProjectRecord? record = project.Find(finding.RecordId);
-        return new FindingView(finding.Key, finding.Code, finding.Severity, finding.RecordId, record?.Noun ?? "", record?.Name ?? "", project.PathOf(finding.RecordId), finding.What, finding.Why, finding.Fix?.Label,
-            [.. finding.Fix?.Edits.Where(e => e.Put is not null).SelectMany(e => Differences.Fields(project.Find(e.Put!.Id), e.Put, project.Find).Select(f => $"{e.Put!.Name}, {f.Words}: {f.Before ?? "none"} → {f.After ?? "none"}")) ?? []],
+        return new FindingView(finding.Key, finding.Code, finding.Severity, finding.RecordId, record?.Noun ?? "", record?.Name ?? "", project.PathOf(finding.RecordId), finding.What, finding.Why,
+            [.. finding.Fixes.Select(fix => new FixView(fix.Label, [.. fix.Edits.Where(e => e.Put is not null).SelectMany(e => Differences.Fields(project.Find(e.Put!.Id), e.Put, project.Find).Select(f => $"{e.Put!.Name}, {f.Words}: {f.Before ?? "none"} → {f.After ?? "none"}"))]))],
             finding.Since, finding.Silence?.Reason, finding.Silence?.Who, finding.Silence?.Id);
     }
 

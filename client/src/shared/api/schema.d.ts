@@ -1761,6 +1761,275 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NamesView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/names/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NamingConvention"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ConventionTrial"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/names/fix/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NameFixRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TextChange"][];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/names/fix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NameFixRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/names/words/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CorrectionRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TextChange"][];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/names/words/correct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CorrectionRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/names/words/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["OwnWordsRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/libraries": {
         parameters: {
             query?: never;
@@ -4270,6 +4539,45 @@ export interface components {
                 id: string;
                 /** @description What people call it; unique among its siblings. */
                 name: string;
+            } | {
+                /** @enum {string} */
+                type?: "namingConvention";
+                /** @description The rules, one a kind at most. */
+                rules?: {
+                    /** @description The kind of record, one of IReadOnlyList&lt;string&gt; NamingConvention.Kinds. */
+                    for: string;
+                    /** @description Text and tokens; see NamePattern. */
+                    pattern: string;
+                    /** @description What a name may be made of, such as `letters digits space - .`; see NameLetters. None: anything. */
+                    letters?: null | string;
+                    /**
+                     * Format: int32
+                     * @description The most characters a name may have; none for no limit of its own.
+                     */
+                    longest?: null | number;
+                    /**
+                     * @description Which letters a name is written in.
+                     * @enum {unknown}
+                     */
+                    case?: "asWritten" | "upper" | "lower";
+                    /**
+                     * @description Within what a name may stand only once. That siblings have names of their own holds always.
+                     * @enum {unknown}
+                     */
+                    unique?: "siblings" | "room" | "floor" | "building" | "project";
+                }[];
+                /** @description What is shortened how, such as `temperature` to `temp`; letter case is ignored. */
+                abbreviations?: {
+                    [key: string]: string;
+                };
+                /** @description Words that the word list lacks and this project means. */
+                words?: string[];
+                /** @description Whether words in names and descriptions are checked; turn it off where they are not English. */
+                checksSpelling?: boolean;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
             };
             /** Format: int64 */
             theirRevision: number;
@@ -4570,6 +4878,21 @@ export interface components {
                 id: string;
                 /** @description What people call it; unique among its siblings. */
                 name: string;
+            } | {
+                /** @enum {string} */
+                type?: "namingConvention";
+                /** @description The rules, one a kind at most. */
+                rules?: unknown;
+                /** @description What is shortened how, such as `temperature` to `temp`; letter case is ignored. */
+                abbreviations?: unknown;
+                /** @description Words that the word list lacks and this project means. */
+                words?: unknown;
+                /** @description Whether words in names and descriptions are checked; turn it off where they are not English. */
+                checksSpelling?: boolean;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
             };
             fields: {
                 field: string;
@@ -4628,6 +4951,11 @@ export interface components {
              */
             trendSamples: number;
         };
+        /** @description A convention tried on the project before it is kept: what each rule comes to, or why it cannot be. */
+        ConventionTrial: {
+            rules: components["schemas"]["RuleOutcome"][];
+            refusals: string[];
+        };
         /** @description A record to copy, how often, and the names of the copies. */
         CopyRequest: {
             recordId: components["schemas"]["RecordId"];
@@ -4653,6 +4981,11 @@ export interface components {
             x: number;
             /** Format: double */
             y: number;
+        };
+        /** @description A word to write otherwise everywhere. */
+        CorrectionRequest: {
+            word: string;
+            to: string;
         };
         /** @description A place on the where bar. */
         Crumb: {
@@ -4691,6 +5024,15 @@ export interface components {
             name: string;
             sort: string;
             meaning: string;
+        };
+        /** @description A name that departs, why, and the name it would have; null where none fits. */
+        DepartureView: {
+            id: components["schemas"]["RecordId"];
+            noun: string;
+            path: string;
+            name: string;
+            why: string;
+            proposed: null | string;
         };
         /** @description One rung as designed; not mine when another sequence or a schedule claims it. */
         DesignRung: {
@@ -4733,6 +5075,7 @@ export interface components {
             path: string;
             usedBy: components["schemas"]["UsedBy"][];
             findings: components["schemas"]["FindingView"][];
+            networkName: null | string;
         };
         /** @description An output that the schedule claims. */
         Drive: {
@@ -4824,7 +5167,7 @@ export interface components {
             path: string;
             short: null | string;
         };
-        /** @description A finding as screens show it: with what its fix would change, the revision it has stood since, and who silenced it why. */
+        /** @description A finding as screens show it: with the ways to mend it, the revision it has stood since, and who silenced it why. */
         FindingView: {
             key: string;
             code: string;
@@ -4835,8 +5178,7 @@ export interface components {
             path: string;
             what: string;
             why: string;
-            fix: null | string;
-            fixDoes: string[];
+            fixes: components["schemas"]["FixView"][];
             /** Format: int64 */
             since: number;
             silenced: null | string;
@@ -4902,10 +5244,17 @@ export interface components {
             /** @description What people call it; unique among its siblings. */
             name: string;
         };
-        /** @description The key of a finding to mend. */
+        /** @description The key of a finding to mend, and which of its ways; the first unless told otherwise. */
         FixRequest: {
             key: string;
             recordId: components["schemas"]["RecordId"];
+            /** Format: int32 */
+            which?: null | number;
+        };
+        /** @description A way to mend a finding, with what it would change in words. */
+        FixView: {
+            label: string;
+            does: string[];
         };
         /** @description One measure of a room: the sensor and, if there is one, the setpoint it is compared with. */
         FloorMeasure: {
@@ -5099,6 +5448,11 @@ export interface components {
             says: string;
             ifReleased: string;
         };
+        /**
+         * @description Which letters a name is written in.
+         * @enum {unknown}
+         */
+        LetterCase: "asWritten" | "upper" | "lower";
         /** @description A shelf of templates; without an owner it is shared by all of the installation. */
         Library: {
             id: string;
@@ -5181,6 +5535,63 @@ export interface components {
             needsFirstAccount: boolean;
             offersDemo: boolean;
         };
+        /** @description Names to mend: these records, or all that depart when none are given. */
+        NameFixRequest: {
+            ids: unknown[];
+        };
+        /**
+         * @description Within what a name may stand only once. That siblings have names of their own holds always.
+         * @enum {unknown}
+         */
+        NameScope: "siblings" | "room" | "floor" | "building" | "project";
+        /** @description The convention with what departs from it (the first 500), network names that cannot stand, and words that no list knows. */
+        NamesView: {
+            convention: components["schemas"]["NamingConvention"];
+            /** Format: int64 */
+            revision: number;
+            kinds: string[];
+            tokens: string[];
+            /** Format: int32 */
+            departureCount: number;
+            departures: components["schemas"]["DepartureView"][];
+            network: components["schemas"]["FindingView"][];
+            words: components["schemas"]["WordView"][];
+        };
+        /** @description How this project names its records, what it shortens how, and which words are its own. A project has at most one. */
+        NamingConvention: {
+            /** @description The rules, one a kind at most. */
+            rules?: components["schemas"]["NamingRule"][];
+            /** @description What is shortened how, such as `temperature` to `temp`; letter case is ignored. */
+            abbreviations?: {
+                [key: string]: string;
+            };
+            /** @description Words that the word list lacks and this project means. */
+            words?: string[];
+            /** @description Whether words in names and descriptions are checked; turn it off where they are not English. */
+            checksSpelling?: boolean;
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /** @description How the records of one kind are named. */
+        NamingRule: {
+            /** @description The kind of record, one of IReadOnlyList&lt;string&gt; NamingConvention.Kinds. */
+            for: string;
+            /** @description Text and tokens; see NamePattern. */
+            pattern: string;
+            /** @description What a name may be made of, such as `letters digits space - .`; see NameLetters. None: anything. */
+            letters?: null | string;
+            /**
+             * Format: int32
+             * @description The most characters a name may have; none for no limit of its own.
+             */
+            longest?: null | number;
+            /** @description Capitals, small letters or either. */
+            case?: components["schemas"]["LetterCase"];
+            /** @description Within what a name may stand only once. */
+            unique?: components["schemas"]["NameScope"];
+        };
         /** @description A new account. */
         NewAccountRequest: {
             name: string;
@@ -5205,6 +5616,10 @@ export interface components {
             pointId: components["schemas"]["RecordId"];
             /** @description The claims of this sequence, at most one a priority. */
             claims?: components["schemas"]["Claim"][];
+        };
+        /** @description Words to add to the project's own. */
+        OwnWordsRequest: {
+            words: string[];
         };
         /** @description A panel as its page draws it. */
         Panel: {
@@ -5467,6 +5882,7 @@ export interface components {
             worstFinding: null | string;
             trendId: null | components["schemas"]["RecordId"];
             setpointName: null | string;
+            networkName: null | string;
         };
         /** @description An edit that was accepted, told to every open client. */
         ProjectChanged: {
@@ -5494,7 +5910,7 @@ export interface components {
             taken: boolean;
         };
         /** @description One thing of the project: immutable, with a stable id. Edits replace whole records through change sets. */
-        ProjectRecord: components["schemas"]["ProjectRecordPlace"] | components["schemas"]["ProjectRecordEquipment"] | components["schemas"]["ProjectRecordPoint"] | components["schemas"]["ProjectRecordController"] | components["schemas"]["ProjectRecordFitting"] | components["schemas"]["ProjectRecordSequence"] | components["schemas"]["ProjectRecordSchedule"] | components["schemas"]["ProjectRecordTrendLog"] | components["schemas"]["ProjectRecordAlarmRule"] | components["schemas"]["ProjectRecordTaggingRule"] | components["schemas"]["ProjectRecordSilence"];
+        ProjectRecord: components["schemas"]["ProjectRecordPlace"] | components["schemas"]["ProjectRecordEquipment"] | components["schemas"]["ProjectRecordPoint"] | components["schemas"]["ProjectRecordController"] | components["schemas"]["ProjectRecordFitting"] | components["schemas"]["ProjectRecordSequence"] | components["schemas"]["ProjectRecordSchedule"] | components["schemas"]["ProjectRecordTrendLog"] | components["schemas"]["ProjectRecordAlarmRule"] | components["schemas"]["ProjectRecordTaggingRule"] | components["schemas"]["ProjectRecordSilence"] | components["schemas"]["ProjectRecordNamingConvention"];
         /** @description Watches one analog point for leaving its range: the out-of-range algorithm of ISO 16484-5, 13.3.6. */
         ProjectRecordAlarmRule: {
             /** @enum {string} */
@@ -5603,6 +6019,25 @@ export interface components {
             correction?: number;
             /** @description Turns a contact or relay round: closed means the first state. */
             inverted?: boolean;
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /** @description How this project names its records, what it shortens how, and which words are its own. A project has at most one. */
+        ProjectRecordNamingConvention: {
+            /** @enum {string} */
+            type?: "namingConvention";
+            /** @description The rules, one a kind at most. */
+            rules?: components["schemas"]["NamingRule"][];
+            /** @description What is shortened how, such as `temperature` to `temp`; letter case is ignored. */
+            abbreviations?: {
+                [key: string]: string;
+            };
+            /** @description Words that the word list lacks and this project means. */
+            words?: string[];
+            /** @description Whether words in names and descriptions are checked; turn it off where they are not English. */
+            checksSpelling?: boolean;
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -5904,6 +6339,15 @@ export interface components {
             rule: string;
             says: string;
             decides: boolean;
+        };
+        /** @description What a rule would come to: how many records it is for, how many depart, and some of them; network names show what they would be. */
+        RuleOutcome: {
+            for: string;
+            /** Format: int32 */
+            records: number;
+            /** Format: int32 */
+            depart: number;
+            some: components["schemas"]["DepartureView"][];
         };
         /** @description A condition to try. */
         RuleTrial: {
@@ -6339,6 +6783,14 @@ export interface components {
             unit: string;
             trouble: null | string;
         };
+        /** @description One text before and after. */
+        TextChange: {
+            id: components["schemas"]["RecordId"];
+            noun: string;
+            path: string;
+            before: string;
+            after: string;
+        };
         /** @description Something that somebody did to the installation. */
         TrailEntry: {
             /** Format: int64 */
@@ -6460,6 +6912,14 @@ export interface components {
             terminal: string;
             what: string;
             name: string;
+        };
+        /** @description A word that no list knows: how often it stands where, and what it may be meant to be. */
+        WordView: {
+            word: string;
+            /** Format: int32 */
+            count: number;
+            suggestion: null | string;
+            where: string[];
         };
     };
     responses: never;

@@ -75,6 +75,9 @@ async function trendIt() {
       <template v-if="point">
         <p class="big"><LiveText :id="`p:${id}`" /></p>
         <p class="dim">{{ point.kind }} {{ point.role }}{{ point.description ? ` · ${point.description}` : '' }}</p>
+        <p v-if="dossier.networkName" class="dim" title="The name networks show; derived by the naming convention">
+          network name <span class="mono">{{ dossier.networkName }}</span>
+        </p>
       </template>
       <p v-if="point" class="acts">
         <button v-if="canHold" class="btn small" data-act="hold" @click="holding = true">
@@ -124,11 +127,12 @@ async function trendIt() {
         <div v-for="f in dossier.findings" :key="f.key" class="bar" :class="f.severity">
           {{ f.what }} <span class="dim">{{ f.why }}</span>
           <button
-            v-if="f.fix && store.may('engineer')"
+            v-for="(way, i) in store.may('engineer') ? f.fixes : []"
+            :key="way.label"
             class="btn small"
-            @click="attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId }), f.fix)"
+            @click="attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId, which: i }), way.label)"
           >
-            {{ f.fix }}
+            {{ way.label }}
           </button>
         </div>
       </template>

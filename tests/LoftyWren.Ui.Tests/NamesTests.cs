@@ -1,0 +1,31 @@
+namespace LoftyWren.Ui.Tests;
+
+/// <summary>The naming convention as an engineer meets it.</summary>
+public class NamesTests(DemoServer demo) : IClassFixture<DemoServer>
+{
+    [Fact]
+    public void A_rule_is_written_tried_as_it_is_typed_and_names_follow_it()
+    {
+        using var browser = new Browser(demo.Running.Address);
+        browser.EnterDemoAs("engineer");
+        browser.Open("/names");
+        browser.SeeText(".rules", "0 of 5");
+        browser.Choose("#rule-for", "floor");
+        browser.See("[aria-label='Pattern of floor']");
+        browser.Type("[aria-label='Pattern of controller']", "{building} panel");
+        browser.SeeText("[role=alert]", "put {name} or a number into it");
+        browser.Type("[aria-label='Pattern of controller']", "{building} panel {n}");
+        browser.SeeText(".rules .wrong", "5 of 5");
+        browser.Click("#save-names");
+        browser.SeeText("h2", "5 names depart");
+        browser.Click("#fix-all");
+        browser.SeeText("[role=dialog]", "→ KH panel 2");
+        browser.Click("#apply-names");
+        browser.SeeText(".page", "Every name follows the convention");
+        browser.Open("/wire");
+        browser.SeeText("main", "KH panel 1");
+        browser.Control("z");
+        browser.SeeText("main", "KH-C1");
+        Assert.Empty(browser.Complaints());
+    }
+}
