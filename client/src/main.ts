@@ -6,9 +6,10 @@ import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import { createRouter, createWebHistory } from 'vue-router'
 import App from './App.vue'
+import { base } from './shared/api/http'
 
 const router = createRouter({
-  history: createWebHistory(),
+  history: createWebHistory(base),
   routes: [
     { path: '/', component: () => import('./plan/HomePage.vue') },
     { path: '/plan/:place?', component: () => import('./plan/PlanPage.vue'), props: true },
@@ -18,6 +19,7 @@ const router = createRouter({
     { path: '/tags', component: () => import('./plan/TagsPage.vue') },
     { path: '/names', component: () => import('./plan/NamesPage.vue') },
     { path: '/findings', component: () => import('./plan/FindingsPage.vue') },
+    { path: '/projects', component: () => import('./plan/ProjectsPage.vue') },
     { path: '/history', component: () => import('./plan/HistoryPage.vue') },
     { path: '/wire', component: () => import('./wire/ControllersPage.vue') },
     { path: '/wire/:controller', component: () => import('./wire/PanelPage.vue'), props: true },

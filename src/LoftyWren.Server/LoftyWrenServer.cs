@@ -18,10 +18,8 @@ using LoftyWren.Server.Sequences;
 using LoftyWren.Server.Tags;
 using LoftyWren.Server.Trends;
 using LoftyWren.Storage.Accounts;
-using LoftyWren.Storage.History;
 using LoftyWren.Storage.Libraries;
 using LoftyWren.Storage.Projects;
-using LoftyWren.Storage.Site;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.DataProtection;
@@ -53,20 +51,16 @@ public static class LoftyWrenServer
         builder.WebHost.UseUrls($"http://127.0.0.1:{options.Port}");
         IServiceCollection services = builder.Services;
         services.AddSingleton(TimeProvider.System);
-        services.AddSingleton(new ProjectStore(Path.Combine(options.DataFolder, "project.db")));
-        services.AddSingleton(new SiteStore(Path.Combine(options.DataFolder, "site.db")));
-        services.AddSingleton(new HistoryStore(Path.Combine(options.DataFolder, "history.db")));
         services.AddSingleton(new AccountStore(Path.Combine(options.DataFolder, "accounts.db")));
         services.AddSingleton(new LibraryStore(Path.Combine(options.DataFolder, "libraries.db")));
         services.AddSingleton<Shelf>();
-        services.AddSingleton<ImportDesk>();
-        services.AddSingleton<PointGrid>();
         services.AddSingleton<AccountDirectory>();
-        services.AddSingleton<Workspace>();
-        services.AddSingleton<JobRunner>();
-        services.AddSingleton<ImageCache>();
-        services.AddSingleton<SiteHost>().AddHostedService(s => s.GetRequiredService<SiteHost>());
-        services.AddSingleton<Broadcaster>().AddHostedService(s => s.GetRequiredService<Broadcaster>());
+        services.AddSingleton(options);
+        services.AddSingleton(new ProjectList(Path.Combine(options.DataFolder, "projects.db")));
+        services.AddSingleton<ProjectDirectory>().AddHostedService(s => s.GetRequiredService<ProjectDirectory>());
+        services.AddSingleton<DailyCopies>().AddHostedService(s => s.GetRequiredService<DailyCopies>());
+        // The first project's; a request for another one gets that one's in their place.
+        foreach (Type part in OpenProject.Parts) services.AddSingleton(part, s => s.GetRequiredService<ProjectDirectory>().Main.Find(part)!);
         services.ConfigureHttpJsonOptions(json => RecordJson.Configure(json.SerializerOptions));
         // So that a body that cannot be read is answered in words by Failed below, not by a bare 400.
         services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
@@ -80,16 +74,21 @@ public static class LoftyWrenServer
 
         WebApplication app = builder.Build();
         app.UseHostFiltering();
+        app.Use(TakeProjectOff);
         app.Use(Guard);
         app.UseExceptionHandler(errors => errors.Run(Failed));
         app.UseStatusCodePages();
         string client = Path.GetFullPath(options.ClientFolder);
         if (Directory.Exists(client)) app.UseStaticFiles(new StaticFileOptions { FileProvider = new PhysicalFileProvider(client), OnPrepareResponse = Cache });
+        // Here and not at the beginning, since the address of a project is taken off before.
+        app.UseRouting();
         app.UseAuthentication();
+        app.Use(ChooseProject);
         app.UseAuthorization();
         RouteGroupBuilder api = app.MapGroup("/api");
         AccountEndpoints.Map(api);
         ProjectEndpoints.Map(api);
+        ProjectListEndpoints.Map(api);
         PastEndpoints.Map(api);
         PlaceEndpoints.Map(api);
         ListEndpoints.Map(api);
@@ -125,13 +124,15 @@ public static class LoftyWrenServer
             await DemoLoader.Load(options.DemoFolder, workspace, site, app.Services.GetRequiredService<JobRunner>());
             await File.WriteAllTextAsync(marker, "This folder holds the demo.");
         }
-        else if (!site.Open(new DateTimeOffset(2026, 4, 14, 7, 0, 0, TimeSpan.Zero).ToUnixTimeMilliseconds())) site.SetClock(running: true, 1, null);
+        else if (!site.Open(SiteHost.Beginning)) site.SetClock(running: true, 1, null);
         if (File.Exists(marker)) accounts.AddDemo();
     }
 
     private static void Cookies(CookieAuthenticationOptions options)
     {
         options.Cookie.Name = "lofty-wren";
+        // One sign-in for all projects of the installation.
+        options.Cookie.Path = "/";
         options.Cookie.HttpOnly = true;
         options.Cookie.SameSite = SameSiteMode.Strict;
         options.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
@@ -154,6 +155,45 @@ public static class LoftyWrenServer
         response.StatusCode = status;
         return response.WriteAsJsonAsync(new { title = "Not allowed", status, detail }, options: null, contentType: "application/problem+json");
     }
+
+    /// <summary>What lies below /p/ID is for the project ID; from here on the address is what it would be at the root.</summary>
+    private static Task TakeProjectOff(HttpContext http, RequestDelegate next)
+    {
+        if (http.Request.Path.StartsWithSegments("/p", out PathString rest) && rest.Value is { Length: > 1 } path)
+        {
+            int end = path.IndexOf('/', 1);
+            http.Items[ProjectId] = end < 0 ? path[1..] : path[1..end];
+            http.Request.PathBase = http.Request.PathBase.Add($"/p{(end < 0 ? path : path[..end])}");
+            http.Request.Path = end < 0 ? "/" : path[end..];
+        }
+        return next(http);
+    }
+
+    /// <summary>Opens the project a request is for, once it is known who asks; its services take the place of the first project's.</summary>
+    private static async Task ChooseProject(HttpContext http, RequestDelegate next)
+    {
+        if (http.Items[ProjectId] is string id && http.User.Identity?.IsAuthenticated == true)
+        {
+            if (await http.RequestServices.GetRequiredService<ProjectDirectory>().Open(id) is { } project)
+            {
+                http.Items[ProjectDirectory.Item] = project;
+                http.RequestServices = new ProjectServices(project, http.RequestServices);
+            }
+            else if (http.Request.Path.StartsWithSegments("/api") || http.Request.Path.StartsWithSegments("/live"))
+            {
+                await Deny(http.Response, 404, "There is no such project here, or it is archived. Look into the list of projects.");
+                return;
+            }
+            else
+            {
+                http.Response.Redirect("/projects");
+                return;
+            }
+        }
+        await next(http);
+    }
+
+    private const string ProjectId = "project-id";
 
     /// <summary>Headers that keep other sites out of ours, and requests from other sites away from what changes something.</summary>
     private static async Task Guard(HttpContext http, RequestDelegate next)

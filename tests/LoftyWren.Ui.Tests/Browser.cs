@@ -97,7 +97,8 @@ public sealed class Browser : IDisposable
             {
                 if (so()) return;
             }
-            catch (Exception e) when (e is StaleElementReferenceException or NoSuchElementException)
+            // A page that is being left while it is looked at answers with an error of the inspector instead.
+            catch (Exception e) when (e is StaleElementReferenceException or NoSuchElementException || (e is UnknownErrorException && e.Message.Contains("does not belong to the document", StringComparison.Ordinal)))
             {
             }
             Thread.Sleep(100);

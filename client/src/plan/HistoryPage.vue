@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { get, post, send, type Schemas } from '../shared/api/http'
-import { useStore } from '../shared/store'
+import { api, get, post, send, type Schemas } from '../shared/api/http'
+import { useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import PlanTabs from './PlanTabs.vue'
 
@@ -14,6 +14,11 @@ const from = ref<number | null>(null)
 const to = ref<number | null>(null)
 /** Whether what is compared is to be restored: shown first, then done. */
 const restoring = ref(false)
+/** Another project that this one is laid beside, in place of a revision of its own. */
+const other = ref('')
+const { value: projects } = useLoaded<Schemas['ProjectLine'][]>(() => get('/projects'))
+const others = computed(() => (projects.value ?? []).filter((p) => !p.isThis && !p.isArchived))
+const otherName = computed(() => others.value.find((p) => p.id === other.value)?.name)
 const difference = ref<Schemas['DifferenceView'] | null>(null)
 const words = ref('')
 const naming = ref('')
@@ -29,9 +34,13 @@ watch(
   () => void load(),
   { immediate: true },
 )
-watch([from, to, () => store.lastChange?.revision], async ([a, b]) => {
-  difference.value = a === null ? null : await get<Schemas['DifferenceView']>(`/differences?from=${a}${b === null ? '' : `&to=${b}`}`)
+const question = computed(() => (other.value ? `/projects/${other.value}/differences` : '/differences'))
+const range = computed(() => (other.value ? '' : `?from=${from.value}${to.value === null ? '' : `&to=${to.value}`}`))
+watch([from, to, other, () => store.lastChange?.revision], async () => {
+  difference.value = from.value === null && !other.value ? null : await get<Schemas['DifferenceView']>(question.value + range.value)
 })
+watch(other, (o) => o && (from.value = to.value = null))
+watch(from, (a) => a !== null && (other.value = ''))
 const shown = computed(() =>
   (difference.value?.records ?? []).filter((d) =>
     words.value
@@ -42,6 +51,7 @@ const shown = computed(() =>
 )
 const when = (at: number) => new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' }).format(at)
 const sign: Record<string, string> = { added: '+ added', changed: '~ changed', removed: '− removed' }
+const printIt = () => print()
 async function snapshot() {
   if (await attempt(() => post('/snapshots', { name: naming.value }), 'Snapshot named')) naming.value = ''
   await load()
@@ -63,7 +73,7 @@ async function take() {
     <div class="head">
       <h1>Project history</h1>
       <span class="space" />
-      <a class="btn" href="/api/project/file" download>Save the project as a file</a>
+      <a class="btn" :href="api('/project/file')" download>Save the project as a file</a>
       <label v-if="store.may('engineer')" class="btn"
         >Read a project file<input type="file" class="hidden" @change="read(($event.target as HTMLInputElement).files?.[0])"
       /></label>
@@ -141,17 +151,27 @@ async function take() {
               </button></span
             >
           </p>
+          <p v-if="others.length" class="snap">
+            <label
+              >Compare with
+              <select id="other-project" v-model="other" class="field">
+                <option value="">another project…</option>
+                <option v-for="p in others" :key="p.id" :value="p.id">{{ p.name }}</option>
+              </select></label
+            >
+          </p>
           <p v-if="!snapshots.length" class="dim">None yet. One is made by itself before large edits and at the start of each day.</p>
         </div>
         <template v-if="difference">
           <h2>
-            Revision {{ difference.from }} against {{ to ?? 'now' }}
-            <button class="btn small" @click="from = null">✕</button>
+            {{ other ? `${otherName}, revision ${difference.from}, against this project` : `Revision ${difference.from} against ${to ?? 'now'}` }}
+            <button class="btn small" aria-label="Close the differences" @click="((from = null), (other = ''))">✕</button>
           </h2>
-          <div class="sheet" aria-label="Differences">
+          <div class="sheet printed" aria-label="Differences">
             <p>
               {{ difference.added }} added, {{ difference.changed }} changed, {{ difference.removed }} removed
-              <a class="btn small" :href="`/api/differences/list?from=${difference.from}${to === null ? '' : `&to=${to}`}`" download>CSV</a>
+              <a class="btn small" :href="api(`${question}/list${range}`)" download>CSV</a>
+              <button class="btn small" @click="printIt">Print</button>
             </p>
             <input v-model="words" class="field" placeholder="words of a record, a place or a field" aria-label="Filter the differences" style="width: 100%" />
             <div v-for="d in shown.slice(0, 200)" :key="d.id" class="bar" :class="{ crimson: d.kind === 'removed', decides: d.kind === 'added' }">
@@ -206,6 +226,16 @@ aside {
 @media (max-width: 700px) {
   .two {
     grid-template-columns: 1fr;
+  }
+}
+@media print {
+  .two {
+    display: block;
+  }
+  .two > div:first-child,
+  aside > h2:first-child,
+  aside > .sheet:not(.printed) {
+    display: none;
   }
 }
 </style>

@@ -35,6 +35,9 @@ const make = () => attempt(() => change([put('place', { id: newId('site'), name:
             <option v-for="z in zones" :key="z" :value="z" /></datalist
         ></label>
         <button class="btn main">Make the site</button>
+        <p class="dim">
+          Or <RouterLink to="/history">take over a project file</RouterLink>, or open another of the <RouterLink to="/projects">projects</RouterLink>.
+        </p>
       </template>
       <p v-else>An engineer must make the site first.</p>
     </form>

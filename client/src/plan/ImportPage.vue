@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { post, send, type Schemas } from '../shared/api/http'
+import { api, post, send, type Schemas } from '../shared/api/http'
 import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import PlanTabs from './PlanTabs.vue'
@@ -129,8 +129,8 @@ const wordFor = Object.fromEntries(verdicts)
       <h1>Import a list</h1>
       <span v-if="list" class="pill mono">{{ fileName }}</span>
       <span class="space" />
-      <a v-if="store.project?.siteId" class="btn" :href="`/api/lists/export?scope=${store.project.siteId}`" download>Export CSV</a>
-      <a v-if="store.project?.siteId" class="btn" :href="`/api/lists/export?scope=${store.project.siteId}&form=xlsx`" download>Export XLSX</a>
+      <a v-if="store.project?.siteId" class="btn" :href="api(`/lists/export?scope=${store.project.siteId}`)" download>Export CSV</a>
+      <a v-if="store.project?.siteId" class="btn" :href="api(`/lists/export?scope=${store.project.siteId}&form=xlsx`)" download>Export XLSX</a>
       <PlanTabs />
     </div>
     <label class="sheet drop" :class="{ small: list }" @dragover.prevent @drop.prevent="choose($event.dataTransfer?.files[0])">

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { get, type Schemas } from '../shared/api/http'
+import { api, get, type Schemas } from '../shared/api/http'
 import { useLoaded } from '../shared/store'
 import PlanTabs from './PlanTabs.vue'
 
@@ -32,8 +32,8 @@ const print = () => window.print()
         >spare <input v-model.lazy="spare" class="bare mono" type="number" min="0" max="300" style="width: 52px" aria-label="Spare in per cent" /> %</label
       >
       <span class="space" />
-      <a class="btn" :href="`/api/lists/summary/file?by=${by}&spare=${spare}`" download>CSV</a>
-      <a class="btn" :href="`/api/lists/summary/file?by=${by}&spare=${spare}&form=xlsx`" download>XLSX</a>
+      <a class="btn" :href="api(`/lists/summary/file?by=${by}&spare=${spare}`)" download>CSV</a>
+      <a class="btn" :href="api(`/lists/summary/file?by=${by}&spare=${spare}&form=xlsx`)" download>XLSX</a>
       <button class="btn" @click="print">Print</button>
       <PlanTabs />
     </div>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { get, post, send, type Schemas } from '../shared/api/http'
+import { api, get, post, send, type Schemas } from '../shared/api/http'
 import type { Place } from '../shared/api/records'
 import { useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
@@ -168,7 +168,7 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
             Nothing in it yet. Choose equipment, a room or a floor under Section, open its dossier, and take it as a template.
           </p>
           <p class="acts">
-            <a class="btn small" :href="`/api/libraries/${l.id}/file`" download>Save as file</a>
+            <a class="btn small" :href="api(`/libraries/${l.id}/file`)" download>Save as file</a>
             <label v-if="l.canWrite && store.may('engineer')" class="btn small"
               >Take in a file<input type="file" class="hidden" @change="readFile(l.id, ($event.target as HTMLInputElement).files?.[0])"
             /></label>

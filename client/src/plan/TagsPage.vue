@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { get, post, type Schemas } from '../shared/api/http'
+import { api, get, post, type Schemas } from '../shared/api/http'
 import { change, newId } from '../shared/api/records'
 import { useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
@@ -65,7 +65,7 @@ const remove = (r: Schemas['RuleView']) => attempt(() => change([{ remove: r.rul
     <div class="head">
       <h1>Tags</h1>
       <span class="dim">of Project Haystack; derived ones follow every edit by themselves</span><span class="space" /><span class="dim">Model as</span
-      ><a v-for="f in ['zinc', 'trio', 'json', 'brick']" :key="f" class="btn small" :href="`/api/tags/export?form=${f}`" download>{{ f }}</a
+      ><a v-for="f in ['zinc', 'trio', 'json', 'brick']" :key="f" class="btn small" :href="api(`/tags/export?form=${f}`)" download>{{ f }}</a
       ><PlanTabs />
     </div>
     <div class="sheet">

@@ -1,7 +1,7 @@
 import { HubConnectionBuilder, HubConnectionState, LogLevel, type HubConnection } from '@microsoft/signalr'
 import { defineStore } from 'pinia'
 import { computed, onScopeDispose, reactive, ref, shallowReactive, toValue, watch, type MaybeRefOrGetter } from 'vue'
-import { get, post, session, type Schemas } from './api/http'
+import { base, get, post, session, type Schemas } from './api/http'
 
 export type Role = 'viewer' | 'operator' | 'technician' | 'engineer' | 'administrator'
 const order: Role[] = ['viewer', 'operator', 'technician', 'engineer', 'administrator']
@@ -40,7 +40,7 @@ export const useStore = defineStore('wren', () => {
     await Promise.all([refresh(), refreshEvents()])
     if (hub) return
     hub = new HubConnectionBuilder()
-      .withUrl('/live')
+      .withUrl(`${base}/live`)
       .withAutomaticReconnect([0, 500, 1000, 2000, 5000, 5000, 10000, 10000, 30000])
       .configureLogging(LogLevel.None)
       .build()

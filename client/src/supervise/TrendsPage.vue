@@ -3,7 +3,7 @@ import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { change, put } from '../shared/api/records'
-import { get, type Schemas } from '../shared/api/http'
+import { api, get, type Schemas } from '../shared/api/http'
 import { siteTime, useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import RemoveBox from '../plan/RemoveBox.vue'
@@ -106,7 +106,7 @@ const zoom = (by: number) => {
   range(middle - half, middle + half)
 }
 const toggle = (id: string) => (shown.value = shown.value.includes(id) ? shown.value.filter((x) => x !== id) : [...shown.value, id].slice(-12))
-const csv = computed(() => `/api/trends/csv?ids=${shown.value.join(',')}&from=${Math.round(from.value)}&to=${Math.round(to.value)}`)
+const csv = computed(() => api(`/trends/csv?ids=${shown.value.join(',')}&from=${Math.round(from.value)}&to=${Math.round(to.value)}`))
 const save = (patch: object) => attempt(() => change([put('trend', { ...chosen.value!.trend, ...patch }, Number(chosen.value!.revision))]))
 function chartKeys(e: KeyboardEvent) {
   if (e.key === 'ArrowLeft') pan(-0.2)

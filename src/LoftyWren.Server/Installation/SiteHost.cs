@@ -36,6 +36,9 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
     private int _speed = 1;
     private double _actualSpeed;
 
+    /// <summary>The moment at which the clock of a new site begins, in Unix ms.</summary>
+    public static long Beginning { get; } = new DateTimeOffset(2026, 4, 14, 7, 0, 0, TimeSpan.Zero).ToUnixTimeMilliseconds();
+
     /// <summary>Whether the clock runs.</summary>
     public bool Running { get; private set; }
 

@@ -24,7 +24,7 @@ public sealed record ProjectChanged(long Revision, string Author, string Label, 
 /// <c>b:SEQUENCE/BLOCK/PIN</c> — gets all of them at once and then only what changes, a few times a second at most.
 /// </summary>
 [Authorize(Policy = nameof(Role.Viewer))]
-public sealed class LiveHub(Broadcaster broadcaster) : Hub
+public sealed class LiveHub(ProjectDirectory projects) : Hub
 {
     /// <summary>The most ids one client may watch.</summary>
     public const int MostIds = 5000;
@@ -33,43 +33,49 @@ public sealed class LiveHub(Broadcaster broadcaster) : Hub
     public async Task Watch(IReadOnlyList<string> ids)
     {
         if (ids.Count > MostIds) throw new HubException($"At most {MostIds} values can be watched at once; this screen asks for {ids.Count}.");
-        await Clients.Caller.SendAsync("live", broadcaster.Watch(Context.ConnectionId, ids));
+        await Clients.Caller.SendAsync("live", Broadcaster.Watch(Context.ConnectionId, ids));
     }
 
     /// <inheritdoc/>
     public override async Task OnConnectedAsync()
     {
-        await Clients.Caller.SendAsync("clock", broadcaster.Clock());
+        await Groups.AddToGroupAsync(Context.ConnectionId, Project.Id);
+        await Clients.Caller.SendAsync("clock", Broadcaster.Clock());
         await base.OnConnectedAsync();
     }
 
     /// <inheritdoc/>
     public override Task OnDisconnectedAsync(Exception? exception)
     {
-        broadcaster.Forget(Context.ConnectionId);
+        Broadcaster.Forget(Context.ConnectionId);
         return base.OnDisconnectedAsync(exception);
     }
+
+    private OpenProject Project => projects.Of(Context.GetHttpContext());
+
+    private Broadcaster Broadcaster => Project.Get<Broadcaster>();
 }
 
-/// <summary>Sends live values, clock, edits, alarms and jobs to the clients.</summary>
+/// <summary>Sends live values, clock, edits, alarms and jobs to the clients of one project.</summary>
 public sealed class Broadcaster : BackgroundService
 {
     private readonly ConcurrentDictionary<string, Watched[]> _watched = new();
     private readonly IHubContext<LiveHub> _hub;
+    private readonly string _group;
     private readonly SiteHost _site;
     private readonly Workspace _workspace;
 
     /// <summary>Joins the sources of events to the hub.</summary>
-    public Broadcaster(IHubContext<LiveHub> hub, SiteHost site, Workspace workspace, JobRunner jobs)
+    public Broadcaster(string group, IHubContext<LiveHub> hub, SiteHost site, Workspace workspace, JobRunner jobs)
     {
-        (_hub, _site, _workspace) = (hub, site, workspace);
-        workspace.Changed += entry => _ = hub.Clients.All.SendAsync("changed", new ProjectChanged(entry.Revision, entry.Author, entry.Label, [.. entry.Changes.Select(c => c.Id).Take(500)]));
-        site.EventsChanged += () => _ = hub.Clients.All.SendAsync("events");
-        jobs.Moved += job => _ = hub.Clients.All.SendAsync("job", job);
+        (_group, _hub, _site, _workspace) = (group, hub, site, workspace);
+        workspace.Changed += entry => _ = hub.Clients.Group(_group).SendAsync("changed", new ProjectChanged(entry.Revision, entry.Author, entry.Label, [.. entry.Changes.Select(c => c.Id).Take(500)]));
+        site.EventsChanged += () => _ = hub.Clients.Group(_group).SendAsync("events");
+        jobs.Moved += job => _ = hub.Clients.Group(_group).SendAsync("job", job);
     }
 
     /// <summary>Tells every client that alarms or holds have changed.</summary>
-    public void TellEvents() => _ = _hub.Clients.All.SendAsync("events");
+    public void TellEvents() => _ = _hub.Clients.Group(_group).SendAsync("events");
 
     /// <summary>The site clock.</summary>
     public ClockView Clock() => _site.Clock();
@@ -91,7 +97,7 @@ public sealed class Broadcaster : BackgroundService
         using var timer = new PeriodicTimer(TimeSpan.FromMilliseconds(330));
         while (await timer.WaitForNextTickAsync(stopping))
         {
-            await _hub.Clients.All.SendAsync("clock", _site.Clock(), stopping);
+            await _hub.Clients.Group(_group).SendAsync("clock", _site.Clock(), stopping);
             foreach (var (connection, watched) in _watched)
             {
                 var changed = Look(watched, all: false);

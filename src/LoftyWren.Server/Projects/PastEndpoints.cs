@@ -34,16 +34,7 @@ internal static class PastEndpoints
         }).For(Role.Engineer);
         api.MapGet("/differences", (long from, long? to, Workspace workspace) => View(workspace, from, to)).For(Role.Viewer);
         api.MapGet("/differences/list", FileContentHttpResult (long from, long? to, Workspace workspace) =>
-        {
-            var rows = new List<string[]> { (string[])["What", "Sort", "Name", "Where", "Field", "Before", "After"] };
-            foreach (RecordDifference d in Between(workspace, from, to))
-            {
-                string what = d.Kind.ToString().ToLowerInvariant();
-                if (d.Fields.Count == 0) rows.Add([what, d.Noun, d.Name, d.Path, "", "", ""]);
-                foreach (FieldDifference f in d.Fields) rows.Add([what, d.Noun, d.Name, d.Path, f.Words, f.Before ?? "", f.After ?? ""]);
-            }
-            return TypedResults.File(SheetWriter.Csv(new Sheet("Differences", rows)), "text/csv; charset=utf-8", "differences.csv");
-        }).For(Role.Viewer);
+            Sheet(Between(workspace, from, to))).For(Role.Viewer);
         api.MapPost("/restore/{revision:long}", (long revision, HttpContext http, Workspace workspace) =>
             ProjectEndpoints.Answer(workspace.Apply(Differences.Towards(workspace.Project, workspace.At(revision)), Who(http), $"Restored revision {revision}"))).For(Role.Engineer);
         api.MapGet("/project/file", FileContentHttpResult (Workspace workspace) => TypedResults.File(ProjectFile.Write(workspace.Project), "application/zip", "project.wren")).For(Role.Viewer);
@@ -73,9 +64,24 @@ internal static class PastEndpoints
 
     private static IReadOnlyList<RecordDifference> Between(Workspace workspace, long from, long? to) => Differences.Between(workspace.At(from), to is { } end ? workspace.At(end) : workspace.Project);
 
-    private static DifferenceView View(Workspace workspace, long from, long? to)
+    private static DifferenceView View(Workspace workspace, long from, long? to) => View(from, to ?? workspace.Project.Revision, Between(workspace, from, to));
+
+    /// <summary>Differences as a CSV, one field a row.</summary>
+    public static FileContentHttpResult Sheet(IReadOnlyList<RecordDifference> differences)
     {
-        var differences = Between(workspace, from, to);
-        return new DifferenceView(from, to ?? workspace.Project.Revision, Count(differences, DifferenceKind.Added), Count(differences, DifferenceKind.Changed), Count(differences, DifferenceKind.Removed), [.. differences.Take(Shown)]);
+        var rows = new List<string[]> { (string[])["What", "Sort", "Name", "Where", "Field", "Before", "After"] };
+        foreach (RecordDifference d in differences)
+        {
+            string what = d.Kind.ToString().ToLowerInvariant();
+            if (d.Fields.Count == 0) rows.Add([what, d.Noun, d.Name, d.Path, "", "", ""]);
+            foreach (FieldDifference f in d.Fields) rows.Add([what, d.Noun, d.Name, d.Path, f.Words, f.Before ?? "", f.After ?? ""]);
+        }
+        return TypedResults.File(SheetWriter.Csv(new Sheet("Differences", rows)), "text/csv; charset=utf-8", "differences.csv");
+    }
+
+    /// <summary>Differences with their counts, the first of them in full.</summary>
+    public static DifferenceView View(long from, long to, IReadOnlyList<RecordDifference> differences)
+    {
+        return new DifferenceView(from, to, Count(differences, DifferenceKind.Added), Count(differences, DifferenceKind.Changed), Count(differences, DifferenceKind.Removed), [.. differences.Take(Shown)]);
     }
 }

@@ -16,7 +16,7 @@ public sealed record ChangeRequest(IReadOnlyList<Edit> Edits, string? Label = nu
 public sealed record ChangeAnswer(long Revision, string Label, IReadOnlyList<RecordId> Ids);
 
 /// <summary>What the author may undo and redo next, and where the project stands.</summary>
-public sealed record ProjectState(string? SiteName, RecordId? SiteId, string? TimeZone, long Revision, int Findings, string? Undo, string? Redo, int Records);
+public sealed record ProjectState(string? Name, string? SiteName, RecordId? SiteId, string? TimeZone, long Revision, int Findings, string? Undo, string? Redo, int Records);
 
 /// <summary>One line of the history.</summary>
 public sealed record HistoryLine(long Revision, long At, string Author, string Label, JournalKind Kind);
@@ -52,11 +52,11 @@ internal static class ProjectEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/project", (HttpContext http, Workspace workspace) =>
+        api.MapGet("/project", (HttpContext http, Workspace workspace, ProjectDirectory projects) =>
         {
             var (undo, redo) = workspace.Next(http.User.Identity!.Name!);
             var site = workspace.Project.Site;
-            return new ProjectState(site?.Name, site?.Id, site?.TimeZone, workspace.Project.Revision, workspace.Findings.Count, undo, redo, workspace.Project.Count);
+            return new ProjectState(projects.List.Find(projects.Of(http).Id)?.Name ?? site?.Name, site?.Name, site?.Id, site?.TimeZone, workspace.Project.Revision, workspace.Findings.Count, undo, redo, workspace.Project.Count);
         }).For(Role.Viewer);
         api.MapPost("/changes", Results<Ok<ChangeAnswer>, ProblemHttpResult> (ChangeRequest request, HttpContext http, Workspace workspace) =>
             request.Label is { Length: > 200 } ? Problems.Refused("A label has at most 200 characters.") : Answer(workspace.Apply(request.Edits, http.User.Identity!.Name!, request.Label))).For(Role.Engineer);

@@ -109,6 +109,13 @@ public sealed class ProjectStore : IDisposable
         return snapshots;
     }
 
+    /// <summary>Writes a whole copy, journal and snapshots with it, to a file that is not there yet.</summary>
+    public void CopyTo(string path)
+    {
+        using SqliteConnection connection = _database.Open();
+        Database.Run(connection, "VACUUM INTO $to", null, ("$to", path));
+    }
+
     /// <summary>One journal entry with its changes, or null.</summary>
     public JournalEntry? Find(long revision)
     {

@@ -14,13 +14,18 @@ export class ApiError extends Error {
   }
 }
 
+/** Below which address this project answers: nothing for the first, /p/ID for the others. */
+export const base = /^\/p\/[a-z0-9-]+/.exec(location.pathname)?.[0] ?? ''
+/** The address of something to be fetched or downloaded. */
+export const api = (path: string) => `${base}/api${path}`
+
 /** Told when a session has ended, so that the sign-in page can come up. */
 export const session = { ended: () => {} }
 
 async function ask<T>(method: string, path: string, body?: unknown): Promise<T> {
   let response: Response
   try {
-    response = await fetch(`/api${path}`, {
+    response = await fetch(api(path), {
       method,
       headers: {
         'X-Lofty-Wren': '1',

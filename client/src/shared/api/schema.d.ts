@@ -761,6 +761,303 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProjectLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NewProject"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MadeProject"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{id}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ProjectName"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{id}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{id}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DifferenceView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{id}/differences/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/daily-copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DailyCopyView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DailyCopySettings"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DailyCopyView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/snapshots": {
         parameters: {
             query?: never;
@@ -5001,6 +5298,26 @@ export interface components {
             name: string;
             kind: components["schemas"]["PlaceKind"];
         };
+        /** @description Where each day's project files go, and for how many days they stay; an empty folder: nowhere. */
+        DailyCopySettings: {
+            folder: string;
+            /**
+             * Format: int32
+             * @default 90
+             */
+            keepDays: number;
+        };
+        /** @description The settings, and what came of the last copies: when (Unix ms), how many, or what went wrong. */
+        DailyCopyView: {
+            folder: string;
+            /** Format: int32 */
+            keepDays: number;
+            /** Format: int64 */
+            lastAt: null | number;
+            /** Format: int32 */
+            lastCount: number;
+            problem: null | string;
+        };
         /** @description Days of the week that go alike. */
         DayGroup: {
             /** @description Its days. */
@@ -5528,6 +5845,11 @@ export interface components {
             t: number;
             text: string;
         };
+        /** @description Where a new project is. */
+        MadeProject: {
+            id: string;
+            address: string;
+        };
         /** @description Who is signed in, or what the sign-in page should offer. */
         Me: {
             name: null | string;
@@ -5597,6 +5919,11 @@ export interface components {
             name: string;
             password: string;
             role: components["schemas"]["Role"];
+        };
+        /** @description A project to make: empty, or a copy of one. */
+        NewProject: {
+            name: string;
+            copyOf?: null | string;
         };
         /** @description A number that is set on a block. The unit is fixed, or `measured`, `difference` or `out`: that of the measured input, its difference, or the block's output. */
         NumberSetting: {
@@ -5908,6 +6235,30 @@ export interface components {
             /** Format: int32 */
             removed: number;
             taken: boolean;
+        };
+        /** @description A project as the list shows it. Records, revision and findings are known of open ones. */
+        ProjectLine: {
+            id: string;
+            name: string;
+            address: string;
+            siteName: null | string;
+            isThis: boolean;
+            isOpen: boolean;
+            isArchived: boolean;
+            /** Format: int32 */
+            records: null | number;
+            /** Format: int64 */
+            revision: null | number;
+            /** Format: int32 */
+            findings: null | number;
+            /** Format: int64 */
+            madeAt: null | number;
+            madeBy: null | string;
+            copyOf: null | string;
+        };
+        /** @description A name to give a project. */
+        ProjectName: {
+            name: string;
         };
         /** @description One thing of the project: immutable, with a stable id. Edits replace whole records through change sets. */
         ProjectRecord: components["schemas"]["ProjectRecordPlace"] | components["schemas"]["ProjectRecordEquipment"] | components["schemas"]["ProjectRecordPoint"] | components["schemas"]["ProjectRecordController"] | components["schemas"]["ProjectRecordFitting"] | components["schemas"]["ProjectRecordSequence"] | components["schemas"]["ProjectRecordSchedule"] | components["schemas"]["ProjectRecordTrendLog"] | components["schemas"]["ProjectRecordAlarmRule"] | components["schemas"]["ProjectRecordTaggingRule"] | components["schemas"]["ProjectRecordSilence"] | components["schemas"]["ProjectRecordNamingConvention"];
@@ -6242,6 +6593,7 @@ export interface components {
         };
         /** @description What the author may undo and redo next, and where the project stands. */
         ProjectState: {
+            name: null | string;
             siteName: null | string;
             siteId: null | components["schemas"]["RecordId"];
             timeZone: null | string;

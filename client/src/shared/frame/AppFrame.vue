@@ -26,7 +26,7 @@ const phases = [
   ['Commission', '/commission'],
   ['Operate', '/operate'],
 ] as const
-const inPlan = ['/list', '/library', '/tags', '/findings', '/history']
+const inPlan = ['/list', '/library', '/tags', '/names', '/findings', '/history']
 const current = computed(() => phases.find(([, path]) => route.path.startsWith(path))?.[0] ?? (inPlan.some((p) => route.path.startsWith(p)) ? 'Plan' : ''))
 watch(
   () => route.path,
@@ -63,7 +63,7 @@ async function leave() {
   <div class="frame">
     <header>
       <RouterLink to="/" class="brand" aria-label="Lofty Wren, start"><img src="/wren.svg" alt="" width="26" /><span>Lofty Wren</span></RouterLink>
-      <span class="project desk">{{ store.project?.siteName ?? 'New project' }}</span>
+      <RouterLink to="/projects" class="project desk" title="All projects of this installation">{{ store.project?.name ?? 'New project' }}</RouterLink>
       <nav aria-label="Phases">
         <RouterLink
           v-for="[name, path] in phases"
@@ -89,6 +89,7 @@ async function leave() {
         <button class="btn" :disabled="!store.project?.redo || !store.may('engineer')" :title="store.project?.redo ?? ''" @click="undo(true)">
           Redo <kbd>Ctrl Y</kbd>
         </button>
+        <RouterLink class="btn" to="/projects">Projects</RouterLink>
         <RouterLink class="btn" to="/history">Project history</RouterLink>
         <RouterLink class="btn" to="/operate/trail">Who did what on site</RouterLink>
         <RouterLink class="btn" to="/accounts">Accounts and password</RouterLink>
@@ -144,6 +145,8 @@ header {
   overflow: hidden;
   text-overflow: ellipsis;
   max-width: 170px;
+  color: inherit;
+  text-decoration: none;
 }
 nav {
   display: flex;

@@ -1,0 +1,74 @@
+using LoftyWren.Server.Commissioning;
+using LoftyWren.Server.Installation;
+using LoftyWren.Server.Jobs;
+using LoftyWren.Server.Live;
+using LoftyWren.Server.PointLists;
+using LoftyWren.Storage.History;
+using LoftyWren.Storage.Projects;
+using LoftyWren.Storage.Site;
+using Microsoft.AspNetCore.SignalR;
+
+namespace LoftyWren.Server.Projects;
+
+/// <summary>Everything of one project that is open: its workspace and stores, its virtual site, its jobs, its live values. It has a folder of its own.</summary>
+public sealed class OpenProject : IAsyncDisposable
+{
+    private readonly Dictionary<Type, object> _parts = [];
+    private bool _started;
+
+    /// <summary>Opens the project of a folder; nothing runs yet.</summary>
+    public OpenProject(string id, string folder, IHubContext<LiveHub> hub, TimeProvider clock, ILogger<SiteHost> log)
+    {
+        Directory.CreateDirectory(folder);
+        Id = id;
+        Part(new ProjectStore(Path.Combine(folder, "project.db")));
+        Part(new SiteStore(Path.Combine(folder, "site.db")));
+        Part(new HistoryStore(Path.Combine(folder, "history.db")));
+        Part(new Workspace(Get<ProjectStore>(), clock));
+        Part(new JobRunner());
+        Part(new ImageCache(Get<Workspace>()));
+        Part(new ImportDesk(clock));
+        Part(new PointGrid(Get<Workspace>()));
+        Part(new SiteHost(Get<SiteStore>(), Get<HistoryStore>(), clock, log));
+        Part(new Broadcaster(id, hub, Get<SiteHost>(), Get<Workspace>(), Get<JobRunner>()));
+    }
+
+    /// <summary>The types that a request gets from the project it is for.</summary>
+    public static IReadOnlyList<Type> Parts { get; } =
+        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(JobRunner), typeof(ImageCache), typeof(ImportDesk), typeof(PointGrid), typeof(SiteHost), typeof(Broadcaster)];
+
+    /// <summary>The project's id in the installation.</summary>
+    public string Id { get; }
+
+    /// <summary>One of its parts.</summary>
+    public T Get<T>() where T : class => (T)_parts[typeof(T)];
+
+    /// <summary>One of its parts, or null when there is none of that type.</summary>
+    public object? Find(Type type) => _parts.GetValueOrDefault(type);
+
+    /// <summary>Sets its site and its live values going.</summary>
+    public async Task Start(CancellationToken stopping)
+    {
+        await Get<SiteHost>().StartAsync(stopping);
+        await Get<Broadcaster>().StartAsync(stopping);
+        _started = true;
+    }
+
+    /// <summary>Stops them; the site's state is kept.</summary>
+    public async Task Stop(CancellationToken stopping)
+    {
+        if (!_started) return;
+        _started = false;
+        await Get<Broadcaster>().StopAsync(stopping);
+        await Get<SiteHost>().StopAsync(stopping);
+    }
+
+    /// <inheritdoc/>
+    public async ValueTask DisposeAsync()
+    {
+        await Stop(CancellationToken.None);
+        foreach (IDisposable part in _parts.Values.OfType<IDisposable>().Reverse()) part.Dispose();
+    }
+
+    private void Part<T>(T part) where T : class => _parts[typeof(T)] = part;
+}
