@@ -26,11 +26,47 @@ const ROW = 31
 const scroller = ref<HTMLElement>()
 const { y } = useScroll(scroller)
 const { height } = useElementSize(scroller)
-const first = computed(() => Math.max(0, Math.floor(y.value / ROW) - 8))
-const last = computed(() => Math.min(total.value, Math.ceil((y.value + (height.value || 600)) / ROW) + 8))
-const windowRows = computed(() => Array.from({ length: Math.max(0, last.value - first.value) }, (_, i) => first.value + i))
-const question = () =>
-  new URLSearchParams({ scope: props.scope, words: words.value, filter: filtering.value ? filter.value : '', sort: sort.value, count: String(PAGE) }).toString()
+/** What rows are grouped by, and the groups they stand in: each has a line of its own above its first row. */
+const group = useLocalStorage('points-group', '')
+const groups = ref<Schemas['PointGroup'][]>([])
+const lines = computed(() => total.value + groups.value.length)
+const firstLine = computed(() => Math.max(0, Math.floor(y.value / ROW) - 8))
+const lastLine = computed(() => Math.min(lines.value, Math.ceil((y.value + (height.value || 600)) / ROW) + 8))
+/** How many groups begin at this row or before. */
+function begun(row: number) {
+  let low = 0
+  let high = groups.value.length
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if (Number(groups.value[middle]!.from) <= row) low = middle + 1
+    else high = middle
+  }
+  return low
+}
+const lineOf = (row: number) => row + begun(row)
+/** The lines that are drawn: a row of the list, or the head of a group. */
+const windowLines = computed(() => {
+  const drawn: ({ r: number; head?: undefined } | { r?: undefined; head: Schemas['PointGroup'] })[] = []
+  let low = 0
+  while (low < groups.value.length && Number(groups.value[low]!.from) + low < firstLine.value) low++
+  for (let v = firstLine.value, g = low; v < lastLine.value; v++) {
+    if (g < groups.value.length && Number(groups.value[g]!.from) + g === v) drawn.push({ head: groups.value[g++]! })
+    else drawn.push({ r: v - g })
+  }
+  return drawn
+})
+const windowRows = computed(() => windowLines.value.flatMap((l) => (l.r === undefined ? [] : [l.r])))
+const first = computed(() => windowRows.value[0] ?? 0)
+const last = computed(() => (windowRows.value.at(-1) ?? -1) + 1)
+const question = (count = PAGE) =>
+  new URLSearchParams({
+    scope: props.scope,
+    words: words.value,
+    filter: filtering.value ? filter.value : '',
+    sort: sort.value,
+    group: group.value,
+    count: String(count),
+  }).toString()
 const pending = new Set<number>()
 let turn = 0
 async function fetchPage(page: number) {
@@ -40,10 +76,17 @@ async function fetchPage(page: number) {
   const answer = await get<Schemas['PointPage']>(`/points?${question()}&offset=${page * PAGE}`).catch(() => null)
   pending.delete(page)
   if (!answer || mine !== turn) return
-  total.value = Number(answer.total)
+  total.value = answer.counting ? Math.max(total.value, Number(answer.total)) : Number(answer.total)
+  groups.value = answer.groups
+  if (answer.counting) void count(mine)
   filterError.value = answer.filterError ?? ''
   answer.rows.forEach((row, i) => loaded.value.set(page * PAGE + i, row))
   loaded.value = new Map(loaded.value)
+}
+/** The first rows come before the rest is counted; this asks how many there are. */
+async function count(mine: number) {
+  const answer = await get<Schemas['PointPage']>(`/points?${question(1)}&offset=1`).catch(() => null)
+  if (answer && mine === turn) total.value = Number(answer.total)
 }
 /** How many rows a selection may be worked on at once. */
 const MOST = 2000
@@ -82,16 +125,31 @@ const allColumns: Column[] = [
   { key: 'fallback', label: 'Fallback', num: true },
   { key: 'setpointId', label: 'Compared with' },
   { key: 'description', label: 'Description' },
+  { key: 'networkName', label: 'Network name' },
 ]
-const hidden = useLocalStorage<string[]>('points-hidden', ['description'])
-const columns = computed(() => allColumns.filter((c) => !hidden.value.includes(c.key)))
+const hidden = useLocalStorage<string[]>('points-hidden', ['description', 'networkName'])
+/** The order somebody chose; the name stays first, and a column this order does not know comes last. */
+const order = useLocalStorage<string[]>('points-order', [])
+const place = (key: string) => (order.value.includes(key) ? order.value.indexOf(key) : allColumns.findIndex((c) => c.key === key) + 100)
+const ordered = computed(() => [allColumns[0]!, ...allColumns.slice(1).sort((a, b) => place(a.key) - place(b.key))])
+const columns = computed(() => ordered.value.filter((c) => !hidden.value.includes(c.key)))
+function move(key: string, by: 1 | -1) {
+  const keys = ordered.value.slice(1).map((c) => c.key)
+  const i = keys.indexOf(key)
+  const [one] = keys.splice(i, 1)
+  keys.splice(Math.max(0, i + by), 0, one!)
+  order.value = keys
+}
 const choosing = ref(false)
+const groupings = ['building', 'floor', 'room', 'owner', 'equipment kind', 'kind', 'role', 'unit', 'controller']
 const at = ref({ r: 0, c: 0 })
 const from = ref({ r: 0, c: 0 })
 watch(
-  [() => props.scope, words, () => (filtering.value ? filter.value : ''), sort],
+  [() => props.scope, words, () => (filtering.value ? filter.value : ''), sort, group],
   () => {
     loaded.value = new Map()
+    total.value = 0
+    groups.value = []
     at.value = from.value = { r: 0, c: 0 }
     void reload(true)
   },
@@ -127,6 +185,7 @@ function show(row: Schemas['PointRow'], key: string): string {
   const p = row.point
   if (key === 'unit') return p.kind === 'analog' ? (p.unit ?? '') : (p.stateTexts ?? []).join(' · ')
   if (key === 'setpointId') return row.setpointName ?? ''
+  if (key === 'networkName') return row.networkName ?? ''
   if (key === 'fallback' && p.fallback != null && p.kind !== 'analog')
     return p.stateTexts?.[p.kind === 'binary' ? p.fallback : p.fallback - 1] ?? String(p.fallback)
   const v = (p as unknown as Record<string, unknown>)[key]
@@ -167,6 +226,7 @@ function withCell(p: Point, key: string, value: string): Point {
     if (t && !found) throw new Error(`There is no setpoint ‘${t}’ here to compare with.`)
     next.setpointId = found?.id ?? null
   } else if (key === 'description') next.description = t || null
+  else if (key === 'networkName') throw new Error('Network names follow from the naming convention. Change a name in it, or the convention (Plan › Names).')
   else next.name = t
   return next
 }
@@ -210,7 +270,7 @@ function focusCell() {
 }
 function goto(r: number, c: number, extend = false) {
   at.value = { r: Math.max(0, Math.min(total.value, r)), c: Math.max(0, Math.min(columns.value.length - 1, c)) }
-  const top = at.value.r * ROW
+  const top = lineOf(at.value.r) * ROW
   if (scroller.value && (top < y.value || top > y.value + height.value - 2 * ROW)) scroller.value.scrollTop = Math.max(0, top - height.value / 2)
   if (!extend) from.value = { ...at.value }
   focusCell()
@@ -358,7 +418,6 @@ async function applyReplace() {
   if (await attempt(() => post('/points/replace', replaceRequest()), `Replaced in ${replacing.value!.view?.count} points`)) replacing.value = null
 }
 function sortBy(key: string) {
-  if (key === 'setpointId' || key === 'description') return
   sort.value = sort.value === key ? `-${key}` : sort.value === `-${key}` ? '' : key
 }
 </script>
@@ -373,19 +432,38 @@ function sortBy(key: string) {
       <input v-else v-model.lazy="filter" class="field words mono" placeholder="point and temp" aria-label="Filter points by tags" />
       <label class="dim tiny"><input v-model="filtering" type="checkbox" /> tag filter</label>
       <span v-if="filterError" class="wrong">{{ filterError }}</span>
+      <label class="dim tiny"
+        >Group by
+        <select v-model="group" class="field" aria-label="Group by">
+          <option value="">nothing</option>
+          <option v-for="g in groupings" :key="g">{{ g }}</option>
+        </select></label
+      >
+      <select
+        v-if="groups.length > 1"
+        class="field jump"
+        value=""
+        aria-label="Go to a group"
+        @change="goto(Number(($event.target as HTMLSelectElement).value), 0)"
+      >
+        <option value="">{{ groups.length }} groups…</option>
+        <option v-for="g in groups" :key="g.label" :value="g.from">{{ g.label }} ({{ g.count }})</option>
+      </select>
       <span class="space" />
-      <span class="dim tiny"><kbd>Ctrl C</kbd> <kbd>Ctrl V</kbd> spreadsheet · <kbd>Ctrl D</kbd> fill down · <kbd>Ctrl ⇧ D</kbd> series</span>
       <button v-if="may" class="btn small" @click="replacing = { column: 'name', find: '', replace: '', view: null }">Replace…</button>
       <span class="choose"
         ><button class="btn small" :aria-expanded="choosing" @click="choosing = !choosing">Columns</button>
         <span v-if="choosing" class="sheet menu"
-          ><label v-for="c in allColumns.slice(1)" :key="c.key"
-            ><input
-              type="checkbox"
-              :checked="!hidden.includes(c.key)"
-              @change="hidden = hidden.includes(c.key) ? hidden.filter((k) => k !== c.key) : [...hidden, c.key]"
-            />
-            {{ c.label }}</label
+          ><span v-for="(c, i) in ordered.slice(1)" :key="c.key" class="one"
+            ><label
+              ><input
+                type="checkbox"
+                :checked="!hidden.includes(c.key)"
+                @change="hidden = hidden.includes(c.key) ? hidden.filter((k) => k !== c.key) : [...hidden, c.key]"
+              />
+              {{ c.label }}</label
+            ><span class="space" /><button class="btn small" :disabled="i === 0" :aria-label="`${c.label} further left`" @click="move(c.key, -1)">←</button
+            ><button class="btn small" :disabled="i === ordered.length - 2" :aria-label="`${c.label} further right`" @click="move(c.key, 1)">→</button></span
           ></span
         ></span
       >
@@ -408,11 +486,19 @@ function sortBy(key: string) {
           </tr>
         </thead>
         <tbody>
-          <tr v-if="first > 0" :style="{ height: first * ROW + 'px' }" aria-hidden="true">
+          <tr v-if="firstLine > 0" :style="{ height: firstLine * ROW + 'px' }" aria-hidden="true">
             <td :colspan="columns.length + 3"></td>
           </tr>
-          <template v-for="{ r, row } in windowRows.map((r) => ({ r, row: rowAt(r) }))" :key="r">
-            <tr v-if="!row" :style="{ height: ROW + 'px' }">
+          <template
+            v-for="{ r, head, row } in windowLines.map((l) => ({ r: l.r ?? -1, head: l.head, row: l.r === undefined ? undefined : rowAt(l.r) }))"
+            :key="head ? `g${head.from}` : r"
+          >
+            <tr v-if="head" class="group">
+              <td :colspan="columns.length + 3">
+                <b>{{ head.label }}</b> <span class="dim">{{ head.count }}</span>
+              </td>
+            </tr>
+            <tr v-else-if="!row" :style="{ height: ROW + 'px' }">
               <td :colspan="columns.length + 3" class="dim">…</td>
             </tr>
             <tr v-else :class="{ sel: store.selected === row.point.id }">
@@ -452,7 +538,7 @@ function sortBy(key: string) {
               </td>
             </tr>
           </template>
-          <tr v-if="last < total" :style="{ height: (total - last) * ROW + 'px' }" aria-hidden="true">
+          <tr v-if="lastLine < lines" :style="{ height: (lines - lastLine) * ROW + 'px' }" aria-hidden="true">
             <td :colspan="columns.length + 3"></td>
           </tr>
           <tr v-if="may">
@@ -465,6 +551,9 @@ function sortBy(key: string) {
         </tbody>
       </table>
     </div>
+    <p>
+      <span class="dim tiny"><kbd>Ctrl C</kbd> <kbd>Ctrl V</kbd> spreadsheet · <kbd>Ctrl D</kbd> fill down · <kbd>Ctrl ⇧ D</kbd> series</span>
+    </p>
     <ModalBox v-if="proposal" label="What would change" wide @close="proposal = null">
       <h2>{{ proposal.lines.length }} changes</h2>
       <div class="lines">
@@ -560,6 +649,17 @@ table.grid tbody td {
   z-index: 5;
   display: grid;
   white-space: nowrap;
+}
+.one {
+  display: flex;
+  gap: 4px;
+  align-items: center;
+}
+.jump {
+  width: 130px;
+}
+.group td {
+  background: var(--sunk);
 }
 .lines {
   max-height: 46vh;

@@ -93,7 +93,7 @@ internal static class HardwareEndpoints
     private static IEnumerable<Point> Unplaced(Project project, Controller controller)
     {
         RecordId scope = project.Lineage(controller.Id).OfType<Core.Places.Place>().LastOrDefault(p => p.Kind == Core.Places.PlaceKind.Building)?.Id ?? controller.PlaceId;
-        return PlaceEndpoints.PointsUnder(project, scope).Where(p => project.Holder($"source|{p.Id}") is null);
+        return Core.PointLists.PointOrder.Under(project, scope).Where(p => project.Holder($"source|{p.Id}") is null);
     }
 
     private static FitProposal Propose(Project project, Controller controller) => Fit.Propose(project, controller, Unplaced(project, controller));

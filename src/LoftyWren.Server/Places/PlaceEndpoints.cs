@@ -1,5 +1,6 @@
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Places;
+using LoftyWren.Core.PointLists;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -58,18 +59,6 @@ internal static class PlaceEndpoints
             RecordId.IsValid(id) && workspace.Project.Find(new RecordId(id)) is Place { Kind: PlaceKind.Floor } floor ? TypedResults.Ok(FloorOf(workspace.Project, floor)) : Problems.Missing("floor")).For(Role.Viewer);
     }
 
-    /// <summary>All points of a record and of what is in it, place by place, in a stable order.</summary>
-    public static IEnumerable<Point> PointsUnder(Project project, RecordId id)
-    {
-        if (project.Find(id) is Point own) yield return own;
-        foreach (Point point in project.Referrers<Point>(id).Where(p => p.OwnerId == id).OrderBy(p => p.Name, StringComparer.OrdinalIgnoreCase)) yield return point;
-        var inside = project.Referrers(id).Where(r => r is Place or Equipment && r.ParentId == id).OrderBy(r => r is Place p ? -p.Order : 0).ThenBy(r => r.Name, StringComparer.OrdinalIgnoreCase);
-        foreach (ProjectRecord part in inside)
-        {
-            foreach (Point point in PointsUnder(project, part.Id)) yield return point;
-        }
-    }
-
     /// <summary>One row of a points table.</summary>
     public static PointRow Row(Workspace workspace, Point point)
     {
@@ -110,7 +99,7 @@ internal static class PlaceEndpoints
         var rooms = new List<FloorRoom>();
         foreach (Place room in project.Referrers<Place>(floor.Id).Where(r => r.Kind == PlaceKind.Room).OrderBy(r => r.Order).ThenBy(r => r.Name))
         {
-            var points = PointsUnder(project, room.Id).ToList();
+            var points = PointOrder.Under(project, room.Id).ToList();
             var measures = new List<FloorMeasure>();
             foreach (var (name, unit) in new[] { ("Temperature", "°C"), ("Humidity", "%RH"), ("CO₂", "ppm") })
             {

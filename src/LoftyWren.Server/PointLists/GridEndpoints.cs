@@ -1,3 +1,4 @@
+using LoftyWren.Core.PointLists;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -10,8 +11,8 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace LoftyWren.Server.PointLists;
 
-/// <summary>Some rows of a points grid, and how many there are in all.</summary>
-public sealed record PointPage(int Total, int Offset, IReadOnlyList<PointRow> Rows, string? FilterError);
+/// <summary>Some rows of a points grid, how many there are in all (while counting: at least), and the groups they stand in.</summary>
+public sealed record PointPage(int Total, bool Counting, int Offset, IReadOnlyList<PointRow> Rows, IReadOnlyList<PointGroup> Groups, string? FilterError);
 
 /// <summary>A text to replace in one column of all points of a grid.</summary>
 public sealed record ReplaceRequest(string Scope, string? Words, string? Filter, string Column, string Find, string Replace);
@@ -27,22 +28,33 @@ public sealed class PointGrid(Workspace workspace)
 {
     private const int Kept = 12;
     private readonly Lock _gate = new();
-    private readonly LinkedList<((long Revision, string Question) Key, RecordId[] Ids)> _lists = [];
+    private readonly LinkedList<((long Revision, string Question) Key, (RecordId[] Ids, IReadOnlyList<PointGroup> Groups) List)> _lists = [];
 
-    /// <summary>The ids of all points below a record that hold every word and match the tag filter, sorted by a column (with − in front: downwards), else place by place.</summary>
-    /// <exception cref="TagSyntaxException">The filter cannot be read.</exception>
-    public RecordId[] Ids(RecordId scope, string? words, string? filter, string? sort)
+    /// <summary>The first points below a record, place by place, without looking at the rest; null when that is all, or when the whole order is known already.</summary>
+    public RecordId[]? First(RecordId scope, int count)
     {
-        Project project = workspace.Project;
-        var key = (project.Revision, $"{scope}\n{words}\n{filter}\n{sort}");
         lock (_gate)
         {
-            if (_lists.FirstOrDefault(l => l.Key == key) is { Ids: not null } known) return known.Ids;
+            if (_lists.Any(l => l.Key == Key(scope, null, null, null, null))) return null;
+        }
+        RecordId[] ids = [.. PointOrder.Under(workspace.Project, scope).Take(count + 1).Select(p => p.Id)];
+        return ids.Length > count ? ids : null;
+    }
+
+    /// <summary>The ids of all points below a record that hold every word and match the tag filter, in groups, sorted by a column (with − in front: downwards), else place by place.</summary>
+    /// <exception cref="TagSyntaxException">The filter cannot be read.</exception>
+    public (RecordId[] Ids, IReadOnlyList<PointGroup> Groups) Ids(RecordId scope, string? words, string? filter, string? sort, string? group = null)
+    {
+        Project project = workspace.Project;
+        var key = Key(scope, words, filter, sort, group);
+        lock (_gate)
+        {
+            if (_lists.FirstOrDefault(l => l.Key == key) is { List.Ids: not null } known) return known.List;
         }
         Filter? parsed = string.IsNullOrWhiteSpace(filter) ? null : Filter.Parse(filter);
         string[] all = (words ?? "").ToLowerInvariant().Split(' ', StringSplitOptions.RemoveEmptyEntries);
         TagIndex tags = workspace.Tags;
-        IEnumerable<Point> points = PlaceEndpoints.PointsUnder(project, scope);
+        IEnumerable<Point> points = PointOrder.Under(project, scope);
         if (parsed is not null) points = points.Where(p => parsed.Matches(tags[p.Id], tags.Resolve));
         if (all.Length > 0)
         {
@@ -52,51 +64,39 @@ public sealed class PointGrid(Workspace workspace)
                 return all.All(w => text.Contains(w, StringComparison.Ordinal));
             });
         }
-        if (!string.IsNullOrEmpty(sort))
-        {
-            string column = sort.TrimStart('-');
-            points = sort[0] == '-' ? points.OrderByDescending(p => Cell(project, p, column), Comparer<object>.Create(Compare)) : points.OrderBy(p => Cell(project, p, column), Comparer<object>.Create(Compare));
-        }
-        RecordId[] ids = [.. points.Select(p => p.Id)];
+        var list = PointOrder.Sort(project, points, sort, group, workspace.Findings.Naming);
         lock (_gate)
         {
-            _lists.AddFirst((key, ids));
+            _lists.AddFirst((key, list));
             if (_lists.Count > Kept) _lists.RemoveLast();
         }
-        return ids;
+        return list;
     }
 
-    private static object Cell(Project project, Point point, string column) => column switch
-    {
-        "kind" => point.Kind.ToString(),
-        "role" => point.Role.ToString(),
-        "unit" => point.Unit ?? string.Join(" · ", point.StateTexts),
-        "low" => point.Low ?? double.NegativeInfinity,
-        "high" => point.High ?? double.NegativeInfinity,
-        "fallback" => point.Fallback ?? double.NegativeInfinity,
-        "owner" => project.PathOf(point.Id),
-        _ => point.Name,
-    };
-
-    private static int Compare(object? a, object? b) => a is double x && b is double y ? x.CompareTo(y) : string.Compare(a as string, b as string, StringComparison.OrdinalIgnoreCase);
+    private (long, string) Key(RecordId scope, string? words, string? filter, string? sort, string? group) => (workspace.Project.Revision, $"{scope}\n{words}\n{filter}\n{sort}\n{group}");
 }
 
 internal static class GridEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/points", Results<Ok<PointPage>, ProblemHttpResult> (string scope, string? words, string? filter, string? sort, int? offset, int? count, Workspace workspace, PointGrid grid) =>
+        api.MapGet("/points", Results<Ok<PointPage>, ProblemHttpResult> (string scope, string? words, string? filter, string? sort, string? group, int? offset, int? count, Workspace workspace, PointGrid grid) =>
         {
             if (!RecordId.IsValid(scope) || workspace.Project.Find(new RecordId(scope)) is null) return Problems.Missing("record");
             try
             {
-                RecordId[] ids = grid.Ids(new RecordId(scope), words, filter, sort);
+                if (!string.IsNullOrEmpty(group) && !PointOrder.Groups.Contains(group)) return Problems.Refused($"Points are grouped by {string.Join(", ", PointOrder.Groups)}; ‘{group}’ is none of them.");
+                int most = Math.Clamp(count ?? 200, 1, 1000);
+                // The first rows come before the rest is counted: what is seen at once must not wait for what is not.
+                bool isPlain = string.IsNullOrWhiteSpace(words + filter + sort + group) && offset is null or 0;
+                if (isPlain && grid.First(new RecordId(scope), most) is { } some) return TypedResults.Ok(new PointPage(some.Length, true, 0, Rows(workspace, some.Take(most)), [], null));
+                var (ids, groups) = grid.Ids(new RecordId(scope), words, filter, sort, group);
                 int from = Math.Clamp(offset ?? 0, 0, ids.Length);
-                return TypedResults.Ok(new PointPage(ids.Length, from, [.. ids.Skip(from).Take(Math.Clamp(count ?? 200, 1, 1000)).Select(id => workspace.Project.Find<Point>(id)).OfType<Point>().Select(p => PlaceEndpoints.Row(workspace, p))], null));
+                return TypedResults.Ok(new PointPage(ids.Length, false, from, Rows(workspace, ids.Skip(from).Take(most)), groups, null));
             }
             catch (TagSyntaxException e)
             {
-                return TypedResults.Ok(new PointPage(0, 0, [], $"Character {e.At + 1}: {e.Message}"));
+                return TypedResults.Ok(new PointPage(0, false, 0, [], [], $"Character {e.At + 1}: {e.Message}"));
             }
         }).For(Role.Viewer);
         api.MapPost("/points/replace/preview", Results<Ok<ReplaceView>, ProblemHttpResult> (ReplaceRequest request, Workspace workspace, PointGrid grid) =>
@@ -113,6 +113,8 @@ internal static class GridEndpoints
         }).For(Role.Engineer);
     }
 
+    private static IReadOnlyList<PointRow> Rows(Workspace workspace, IEnumerable<RecordId> ids) => [.. ids.Select(id => workspace.Project.Find<Point>(id)).OfType<Point>().Select(p => PlaceEndpoints.Row(workspace, p))];
+
     private static (List<(Point Before, Point After)> Changed, string? Refusal) Replaced(ReplaceRequest request, Workspace workspace, PointGrid grid)
     {
         Project project = workspace.Project;
@@ -122,7 +124,7 @@ internal static class GridEndpoints
         try
         {
             var changed = new List<(Point, Point)>();
-            foreach (RecordId id in grid.Ids(new RecordId(request.Scope), request.Words, request.Filter, null))
+            foreach (RecordId id in grid.Ids(new RecordId(request.Scope), request.Words, request.Filter, null).Ids)
             {
                 if (project.Find<Point>(id) is not { } point) continue;
                 string before = Text(point, request.Column), after = before.Replace(request.Find, request.Replace ?? "", StringComparison.OrdinalIgnoreCase);

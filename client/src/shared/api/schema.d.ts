@@ -1698,6 +1698,7 @@ export interface paths {
                     words?: string;
                     filter?: string;
                     sort?: string;
+                    group?: string;
                     offset?: number;
                     count?: number;
                 };
@@ -6176,18 +6177,28 @@ export interface components {
             /** @description What people call it; unique among its siblings. */
             name: string;
         };
+        /** @description A run of rows that have one thing in common: what, the row it begins at, and how many. */
+        PointGroup: {
+            label: string;
+            /** Format: int32 */
+            from: number;
+            /** Format: int32 */
+            count: number;
+        };
         /**
          * @description What sort of value a point has.
          * @enum {unknown}
          */
         PointKind: "analog" | "binary" | "multistate";
-        /** @description Some rows of a points grid, and how many there are in all. */
+        /** @description Some rows of a points grid, how many there are in all (while counting: at least), and the groups they stand in. */
         PointPage: {
             /** Format: int32 */
             total: number;
+            counting: boolean;
             /** Format: int32 */
             offset: number;
             rows: components["schemas"]["PointRow"][];
+            groups: components["schemas"]["PointGroup"][];
             filterError: null | string;
         };
         /**
