@@ -141,7 +141,7 @@ public class ListsAndTemplatesTests
         browser.Type("[data-parameter=p1]", "1");
         browser.Type("#room-words", "stock room");
         browser.Click("#all-rooms");
-        browser.Click("#preview");
+        browser.Click("#preview:enabled");
         browser.Click("#place");
         browser.Open("/plan/kh-g-stock-room");
         browser.SeeText(".chip", "Second dust extract").Click();
@@ -164,13 +164,94 @@ public class ListsAndTemplatesTests
         browser.Until("be closed with the focus back", () => browser.Count("[role=dialog]") == 0 && (string?)browser.Script("return document.activeElement.dataset.tile") == "kh-g-stock-room");
     }
 
+    [Fact]
+    public void A_library_for_reading_says_so_a_copy_is_changed_and_references_outward_are_decided()
+    {
+        using var running = new Running(empty: false);
+        using var browser = new Browser(running.Address);
+        browser.EnterDemoAs("engineer");
+        browser.Open("/library");
+        browser.Type("[aria-label='Name of a new library']", "House");
+        browser.ClickText("form button", "Make");
+        browser.SeeText(".shelf h3", "House");
+        browser.ClickText(".shelf .entry", "Fan-coil, two-pipe");
+        browser.SeeText(".what", "ships with the program and stays for reading");
+        browser.Click("#copy-template");
+        browser.SeeText(".what", "Copied from Starter");
+        browser.Click("#edit-parameters");
+        browser.Type(".parameters [aria-label^='Highest']", "24");
+        browser.ClickText(".parameters button", "Save as revision 2");
+        browser.SeeText(".what", "revision 2");
+        // Closed for writing, it says so before anybody tries.
+        browser.ClickText(".shelf button", "Close for writing");
+        browser.SeeText(".what", "House is for reading");
+        Assert.Equal(0, browser.Count("#edit-parameters"));
+        browser.Click("#open-writing");
+        browser.See("#edit-parameters");
+
+        // The kiln room's extract reads the room's temperature and runs on a controller: both lead outward.
+        browser.Open("/plan/kh-1-kiln-room");
+        browser.SeeText(".chip", "Extract").Click();
+        browser.ClickText("button", "Properties");
+        browser.Click("[data-act=take]");
+        browser.Until("offer the library", () => browser.Count(".take option") > 0);
+        browser.Type("[aria-label='Name of the template']", "Kiln extract");
+        browser.ClickText(".take button", "Take it");
+        browser.SeeText(".take .bar", "its terminal is left open");
+        browser.Open("/library");
+        browser.ClickText(".shelf .entry", "Kiln extract");
+        browser.SeeText("[aria-label='References outward']", "→ KH-C1");
+        browser.Type("#room-words", "stock room");
+        browser.Click("#all-rooms");
+        browser.Type("#pattern", "Second extract");
+        int all = browser.Count("[aria-label='References outward'] .bar");
+        browser.ClickText("[aria-label='References outward'] button", "Choose anew");
+        browser.SeeText(".rooms", "Decide first where 1 of the references lead");
+        browser.ClickText("[aria-label='References outward'] button", "Leave open");
+        browser.SeeText("[aria-label='References outward']", "left open");
+        Assert.True(all >= 2);
+        browser.Click("#preview:enabled");
+        browser.SeeText("#place", "Place 1");
+        browser.Click("#place:enabled");
+        browser.Until("have placed", () => browser.Count("#place") == 0);
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
+    public void A_panel_is_taken_as_a_template_and_hung_in_another_room()
+    {
+        using var running = new Running(empty: false);
+        using var browser = new Browser(running.Address);
+        browser.EnterDemoAs("engineer");
+        browser.Open("/library");
+        browser.Type("[aria-label='Name of a new library']", "House");
+        browser.ClickText("form button", "Make");
+        browser.SeeText(".shelf h3", "House");
+        browser.Open("/wire/kh-c1");
+        browser.Click("[data-act=dossier]");
+        browser.Click("[data-act=take]");
+        browser.Until("offer the library", () => browser.Count(".take option") > 0);
+        browser.ClickText(".take button", "Take it");
+        browser.Open("/library");
+        browser.ClickText(".shelf .entry", "KH-C1");
+        browser.Type("#room-words", "electrical");
+        browser.Click("#all-rooms");
+        browser.Type("#pattern", "KH-C9");
+        browser.Click("#preview:enabled");
+        browser.SeeText("#place", "Place 1");
+        browser.Click("#place:enabled");
+        browser.Until("have placed", () => browser.Count("#place") == 0);
+        browser.Open("/wire");
+        browser.SeeText("main", "KH-C9");
+    }
+
     private static void Place(Browser browser, string template, string words, string says)
     {
         browser.ClickText(".entry", template);
         browser.SeeText("h2", template);
         if (words.Length > 0) browser.Type("#room-words", words);
         browser.Click("#all-rooms");
-        browser.Click("#preview");
+        browser.Click("#preview:enabled");
         browser.SeeText("#place", says);
         browser.Click("#place");
         browser.Until("have placed", () => browser.Count("#place") == 0);

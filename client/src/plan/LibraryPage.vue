@@ -4,10 +4,12 @@ import { api, get, post, send, type Schemas } from '../shared/api/http'
 import type { Place } from '../shared/api/records'
 import { useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
+import { useRouter } from 'vue-router'
 import PlanTabs from './PlanTabs.vue'
 
 const props = defineProps<{ library?: string; template?: string }>()
 const store = useStore()
+const router = useRouter()
 const attempt = useDo()
 const { value: libraries, reload } = useLoaded<Schemas['LibraryView'][]>(() => get('/libraries'))
 const { value: view, reload: reloadView } = useLoaded<Schemas['TemplateView']>(
@@ -60,6 +62,8 @@ const roomsShown = computed(() =>
       .every((w) => `${r.path} ${r.name}`.toLowerCase().includes(w)),
   ),
 )
+/** Where each reference that leads outward goes: a record, or left open on purpose; nothing is decided in silence. */
+const outward = ref<Record<string, { id: string | null; name: string }>>({})
 const picked = ref(new Set<string>())
 const each = ref(1)
 const pattern = ref('')
@@ -83,7 +87,7 @@ watch(
   { immediate: true },
 )
 watch(into, () => (picked.value = new Set()))
-watch([picked, each, pattern], () => ((rowValues.value = {}), (preview.value = null)))
+watch([picked, each, pattern, outward], () => ((rowValues.value = {}), (preview.value = null)))
 function toggle(id: string) {
   if (!picked.value.delete(id)) picked.value.add(id)
   picked.value = new Set(picked.value)
@@ -98,6 +102,7 @@ const request = computed(() => ({
     namePattern: pattern.value,
     values: values.value,
     rowValues: rowValues.value,
+    externals: Object.fromEntries(Object.entries(outward.value).flatMap(([x, to]) => (to.id ? [[x, to.id]] : []))),
   },
 }))
 const look = () => attempt(async () => (preview.value = await post<Schemas['PlaceView']>('/templates/place/preview', request.value)))
@@ -117,8 +122,10 @@ const fixed = computed(() =>
 )
 async function vary(v: Schemas['Variable']) {
   const t = view.value!.template
-  const name = `p${(t.parameters?.length ?? 0) + 1}`
-  const parameter = { name, label: v.words.split(' › ').slice(-2).join(' '), kind: 'number', default: String(v.value), unit: v.unit }
+  let n = (t.parameters?.length ?? 0) + 1
+  while (t.parameters?.some((p) => p.name === `p${n}`)) n++
+  const name = `p${n}`
+  const parameter = { name, label: v.words.split(' › ').slice(-2).join(' '), kind: v.kind, default: v.value, unit: v.unit }
   const template = {
     ...t,
     comment: `${parameter.label} varies`,
@@ -131,6 +138,68 @@ async function vary(v: Schemas['Variable']) {
   )
   await Promise.all([reloadView(), reload()])
 }
+/** The parameters as they are being changed: label, unit, default, limits, choices. */
+type Parameter = Schemas['TemplateParameter']
+const parameters = ref<Parameter[] | null>(null)
+watch(view, () => (parameters.value = null))
+const editParameters = () => (parameters.value = JSON.parse(JSON.stringify(view.value!.template.parameters ?? [])) as Parameter[])
+const limit = (text: string) => (text.trim() === '' ? null : Number(text.replace('−', '-').replace(',', '.')))
+async function saveParameters() {
+  const t = view.value!.template
+  const kept = new Set(parameters.value!.map((p) => p.name))
+  const template = {
+    ...t,
+    comment: 'Parameters changed',
+    parameters: parameters.value!.map((p) => ({
+      ...p,
+      choices: p.kind === 'choice' ? p.choices : null,
+      low: p.kind === 'number' ? p.low : null,
+      high: p.kind === 'number' ? p.high : null,
+    })),
+    bindings: (t.bindings ?? []).filter((b) => kept.has(b.parameter)),
+  }
+  await attempt(() => post(`/libraries/${props.library}/templates`, { template, from: t.revision }), `Revision ${Number(t.revision) + 1}`)
+  await Promise.all([reloadView(), reload()])
+}
+const varyWords = ref('')
+/** A library that is for reading says so before anybody tries, and offers ways on. */
+const here = computed(() => libraries.value?.find((l) => l.id === props.library))
+const writable = computed(() => (libraries.value ?? []).filter((l) => l.canWrite && l.id !== props.library))
+const copyTo = ref('')
+watch(writable, (w) => (copyTo.value ||= w[0]?.id ?? ''))
+async function setReading(library: string, isForReading: boolean) {
+  await attempt(() => post(`/libraries/${library}/reading`, { isForReading }), isForReading ? 'For reading now' : 'Open for writing')
+  await Promise.all([reload(), reloadView()])
+}
+async function copyTemplate() {
+  await attempt(async () => {
+    const made = await post<Schemas['TemplateHeading']>(`/libraries/${copyTo.value}/copy`, { fromLibrary: props.library, templateId: props.template })
+    await reload()
+    await router.push(`/library/${copyTo.value}/${made.id}`)
+  }, 'Copied; change the copy as you like')
+}
+const outwardWords = ref<Record<string, string>>({})
+const outwardHits = ref<Record<string, Schemas['Hit'][]>>({})
+async function seek(x: Schemas['TemplateExternal'], text: string) {
+  outwardWords.value[x.id] = text
+  outwardHits.value[x.id] = text.trim() ? (await get<Schemas['Hit'][]>(`/find?q=${encodeURIComponent(text)}`)).filter((h) => h.noun === x.noun).slice(0, 8) : []
+}
+watch(
+  view,
+  async (v) => {
+    outward.value = {}
+    for (const x of v?.template.externals ?? []) {
+      // Where the project has a record of the very name and place it led to, that is proposed.
+      await seek(x, x.name.replace(/ \(.*/, ''))
+      const same = outwardHits.value[x.id]?.find((h) => `${h.name} (${h.path})` === x.name || h.name === x.name)
+      if (same) outward.value[x.id] = { id: same.id, name: `${same.name} (${same.path})` }
+      outwardHits.value[x.id] = []
+      outwardWords.value[x.id] = ''
+    }
+  },
+  { immediate: true },
+)
+const undecided = computed(() => (view.value?.template.externals ?? []).filter((x) => !outward.value[x.id]))
 const newName = ref('')
 const shared = ref(true)
 async function addLibrary() {
@@ -160,7 +229,7 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
         <input v-model="shelfWords" class="field" placeholder="find a template by words" aria-label="Find a template" />
         <div v-for="l in shown" :key="l.id">
           <h3>{{ l.name }}</h3>
-          <p class="dim tiny">{{ sorts[l.sort] }}</p>
+          <p class="dim tiny">{{ sorts[l.sort] }}{{ l.sort !== 'shipped' && !l.canWrite ? ' · for reading' : '' }}</p>
           <RouterLink v-for="t in l.templates" :key="t.id" class="entry" :class="{ on: t.id === template && l.id === library }" :to="`/library/${l.id}/${t.id}`"
             ><span>{{ t.name }}</span> <span class="dim">{{ t.folder }}</span></RouterLink
           >
@@ -169,6 +238,9 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
           </p>
           <p class="acts">
             <a class="btn small" :href="api(`/libraries/${l.id}/file`)" download>Save as file</a>
+            <button v-if="l.sort !== 'shipped' && store.may('engineer')" class="btn small" @click="setReading(l.id, l.canWrite)">
+              {{ l.canWrite ? 'Close for writing' : 'Open for writing' }}
+            </button>
             <label v-if="l.canWrite && store.may('engineer')" class="btn small"
               >Take in a file<input type="file" class="hidden" @change="readFile(l.id, ($event.target as HTMLInputElement).files?.[0])"
             /></label>
@@ -208,19 +280,80 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
                 </tr>
               </tbody>
             </table>
+            <div v-if="!view.canWrite && store.may('engineer')" class="bar medium">
+              <p>
+                {{ here?.name }} {{ here?.sort === 'shipped' ? 'ships with the program and stays for reading' : 'is for reading' }}. To change this template,
+                {{ here?.sort === 'shipped' ? 'copy it.' : 'open the library for writing, or copy it.' }}
+              </p>
+              <p class="acts">
+                <button v-if="here?.sort !== 'shipped'" id="open-writing" class="btn small" @click="setReading(library!, false)">Open for writing</button>
+                <template v-if="writable.length"
+                  ><select v-model="copyTo" class="field" aria-label="Library to copy into">
+                    <option v-for="l in writable" :key="l.id" :value="l.id">{{ l.name }}</option></select
+                  ><button id="copy-template" class="btn small" @click="copyTemplate">Copy into it</button></template
+                ><span v-else class="dim">Make a library of your own at the left to copy it into.</span>
+              </p>
+            </div>
+            <template v-if="view.canWrite && store.may('engineer') && view.template.parameters?.length">
+              <h3>
+                Parameters
+                <button v-if="!parameters" id="edit-parameters" class="btn small" @click="editParameters">Change them</button>
+              </h3>
+              <form v-if="parameters" class="parameters" @submit.prevent="saveParameters">
+                <div v-for="(p, i) in parameters" :key="p.name" class="bar">
+                  <p class="acts">
+                    <input v-model="p.label" class="field" :aria-label="`Label of ${p.name}`" required maxlength="80" />
+                    <select v-model="p.kind" class="field" :aria-label="`Kind of ${p.label}`">
+                      <option>number</option>
+                      <option>text</option>
+                      <option>choice</option>
+                    </select>
+                    <button type="button" class="btn small" :aria-label="`${p.label} varies no longer`" @click="parameters!.splice(i, 1)">✕</button>
+                  </p>
+                  <p class="acts">
+                    <label>default <input v-model="p.default" class="field mono short" :aria-label="`Default of ${p.label}`" /></label>
+                    <template v-if="p.kind === 'number'"
+                      ><label>unit <input v-model="p.unit" class="field mono tiny-field" :aria-label="`Unit of ${p.label}`" /></label
+                      ><label
+                        >from
+                        <input
+                          class="field mono tiny-field"
+                          :value="p.low ?? ''"
+                          :aria-label="`Lowest ${p.label}`"
+                          @change="p.low = limit(($event.target as HTMLInputElement).value)" /></label
+                      ><label
+                        >to
+                        <input
+                          class="field mono tiny-field"
+                          :value="p.high ?? ''"
+                          :aria-label="`Highest ${p.label}`"
+                          @change="p.high = limit(($event.target as HTMLInputElement).value)" /></label
+                    ></template>
+                    <label v-if="p.kind === 'choice'"
+                      >one of
+                      <input
+                        class="field"
+                        :value="(p.choices ?? []).join(', ')"
+                        :aria-label="`Choices of ${p.label}`"
+                        @change="p.choices = ($event.target as HTMLInputElement).value.split(/\s*,\s*/).filter(Boolean)"
+                    /></label>
+                  </p>
+                </div>
+                <p class="acts">
+                  <button class="btn small main">Save as revision {{ Number(view.template.revision) + 1 }}</button
+                  ><button type="button" class="btn small" @click="parameters = null">Leave</button>
+                </p>
+              </form>
+            </template>
             <template v-if="view.canWrite && store.may('engineer') && fixed.length">
-              <h3>What could vary</h3>
-              <p v-for="v in fixed.slice(0, 40)" :key="v.record + v.path" class="vary">
+              <h3>
+                What could vary <input v-model="varyWords" class="field" placeholder="words" aria-label="Words of what could vary" style="width: 130px" />
+              </h3>
+              <p v-for="v in fixed.filter((x) => x.words.toLowerCase().includes(varyWords.toLowerCase())).slice(0, 40)" :key="v.record + v.path" class="vary">
                 <span
                   >{{ v.words }} <span class="mono">{{ v.value }} {{ v.unit }}</span></span
                 >
                 <button class="btn small" :data-vary="v.path" @click="vary(v)">Make it a parameter</button>
-              </p>
-            </template>
-            <template v-if="view.template.externals?.length">
-              <h3>Leads outward</h3>
-              <p v-for="x in view.template.externals" :key="x.id" class="bar medium">
-                {{ x.noun }} {{ x.name }}: left open when placed; connect it afterwards.
               </p>
             </template>
           </div>
@@ -266,8 +399,8 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
               ><span>Named</span><input id="pattern" v-model="pattern" class="field" title="{building} {floor} {room} {short} {n} {nn} {nnn} {k}"
             /></label>
             <p class="dim tiny">
-              <code>{room}</code> <code>{short}</code> <code>{floor}</code> <code>{building}</code>; <code>{n}</code> counts over all, <code>{nn}</code> with
-              two digits, <code>{k}</code> within a room
+              <code>{room}</code> <code>{short}</code> <code>{floor}</code> <code>{building}</code> <code>{kind}</code> <code>{name}</code>;
+              <code>{n}</code> counts over all, <code>{nn}</code> with two digits, <code>{k}</code> within a room
             </p>
             <label class="row"
               ><span>In each {{ into }}</span
@@ -287,6 +420,35 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
               ></label
             >
           </div>
+          <div v-if="view.template.externals?.length" class="sheet" aria-label="References outward">
+            <h2>Leads outward</h2>
+            <div v-for="x in view.template.externals" :key="x.id" class="bar" :class="{ medium: !outward[x.id] }">
+              <p>
+                <b>{{ x.noun }}</b> <span class="dim">was {{ x.name }}</span>
+              </p>
+              <p v-if="outward[x.id]" class="acts">
+                {{ outward[x.id]!.id ? `→ ${outward[x.id]!.name}` : '○ left open; connect it afterwards' }}
+                <button class="btn small" @click="((outward = Object.fromEntries(Object.entries(outward).filter(([k]) => k !== x.id))), seek(x, ''))">
+                  Choose anew
+                </button>
+              </p>
+              <template v-else>
+                <p class="acts">
+                  <input
+                    class="field"
+                    :value="outwardWords[x.id] ?? ''"
+                    :placeholder="`words of a ${x.noun}`"
+                    :aria-label="`Find a ${x.noun} for ${x.name}`"
+                    @input="seek(x, ($event.target as HTMLInputElement).value)"
+                  /><button class="btn small" @click="outward = { ...outward, [x.id]: { id: null, name: '' } }">Leave open</button>
+                </p>
+                <p v-for="h in outwardHits[x.id] ?? []" :key="h.id">
+                  <button class="link" @click="outward = { ...outward, [x.id]: { id: h.id, name: `${h.name} (${h.path})` } }">{{ h.name }}</button>
+                  <span class="dim tiny">{{ h.path }}</span>
+                </p>
+              </template>
+            </div>
+          </div>
           <div class="sheet rooms">
             <div class="head">
               <h2>{{ intoPlural }}</h2>
@@ -300,7 +462,8 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
               >
               <p v-if="!rooms.length" class="dim">No room yet. Import a list of rooms, or add them under Section.</p>
             </div>
-            <button id="preview" class="btn main" :disabled="!picked.size" @click="look">See what would be made</button>
+            <button id="preview" class="btn main" :disabled="!picked.size || !!undecided.length" @click="look">See what would be made</button>
+            <span v-if="undecided.length" class="wrong tiny"> Decide first where {{ undecided.length }} of the references lead.</span>
           </div>
         </div>
       </template>
@@ -355,6 +518,19 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
   gap: 8px;
   align-items: center;
   padding: 2px 0;
+}
+.parameters {
+  display: grid;
+  gap: 6px;
+}
+.short {
+  width: 80px;
+}
+.tiny-field {
+  width: 56px;
+}
+.shelf .acts {
+  flex-wrap: wrap;
 }
 .tiny {
   font-size: 12.5px;

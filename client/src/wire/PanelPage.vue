@@ -119,6 +119,7 @@ function stateOf(t: Schemas['PanelTerminal']) {
         <span class="pill" :class="readings.size ? 'moss' : 'amber'">{{ readings.size ? '● reading live' : '○ nothing sent yet' }}</span>
         <span class="space" />
         <span class="pill">spare {{ panel.spare }} of {{ panel.terminals.length }}</span>
+        <button class="btn" data-act="dossier" @click="store.selected = panel.controller.id">Dossier</button>
         <RouterLink class="btn" to="/wire">All panels</RouterLink>
       </div>
       <div class="cols">

@@ -8,8 +8,8 @@ using LoftyWren.Core.Records;
 
 namespace LoftyWren.Core.Templates;
 
-/// <summary>A number of a captured template that may become a parameter: where it is, what it is, and how much.</summary>
-public sealed record Variable(RecordId Record, string Path, string Words, double Value, string? Unit);
+/// <summary>A number or a text of a template that may become a parameter: where it is, what it is, and what it says now.</summary>
+public sealed record Variable(RecordId Record, string Path, string Words, ParameterKind Kind, string Value, string? Unit);
 
 /// <summary>Takes a finished piece of the project as a template: equipment, a controller, a room or a floor, with all that belongs to it.</summary>
 public static class Capture
@@ -43,15 +43,17 @@ public static class Capture
         return new Template { Id = id, Name = name, Records = [.. records.Select(r => Localised(r, root, local))], Externals = externals };
     }
 
-    /// <summary>The numbers in a template that may become parameters.</summary>
+    /// <summary>The numbers and the texts in a template that may become parameters, numbers first.</summary>
     public static IReadOnlyList<Variable> Variables(Template template)
     {
         var variables = new List<Variable>();
         foreach (ProjectRecord record in template.Records)
         {
+            if (record != template.Records[0]) variables.Add(new Variable(record.Id, "name", $"{record.Noun} {record.Name} › name", ParameterKind.Text, record.Name, null));
+            if (record is Point { Description: { } text }) variables.Add(new Variable(record.Id, "description", $"{record.Name} › description", ParameterKind.Text, text, null));
             if (record is Point or Alarms.AlarmRule or Sequences.Sequence or Trends.TrendLog) Walk(record, JsonSerializer.SerializeToNode(record, RecordJson.Options)!, "", record.Name);
         }
-        return variables;
+        return [.. variables.OrderBy(v => v.Kind)];
 
         void Walk(ProjectRecord record, JsonNode node, string path, string words)
         {
@@ -69,7 +71,7 @@ public static class Capture
                     if (a[i] is { } item) Walk(record, item, string.Create(CultureInfo.InvariantCulture, $"{path}.{i}"), $"{words} {i + 1}");
                 }
             }
-            else if (node is JsonValue v && v.TryGetValue(out double number)) variables.Add(new Variable(record.Id, path, words, number, (record as Point)?.Unit));
+            else if (node is JsonValue v && v.TryGetValue(out double number)) variables.Add(new Variable(record.Id, path, words, ParameterKind.Number, number.ToString(CultureInfo.InvariantCulture), (record as Point)?.Unit));
         }
     }
 

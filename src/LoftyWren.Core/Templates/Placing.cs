@@ -1,4 +1,5 @@
 using System.Globalization;
+using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Names;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
@@ -42,7 +43,7 @@ public static class Placing
         if (refusals.Count > 0) return new PlacingPlan([], [], refusals);
         var rows = new List<PlacingRow>();
         var records = new List<ProjectRecord>();
-        int count = 0;
+        int count = 0, freeInstance = project.All<Controller>().Select(c => c.DeviceInstance).DefaultIfEmpty(0).Max();
         var texts = new NameTexts(NamingConvention.Of(project)?.Abbreviations ?? new Dictionary<string, string>());
         foreach (RecordId placeId in request.Places)
         {
@@ -63,7 +64,8 @@ public static class Placing
                 if (wrong is not null) refusals.Add($"{called} in {project.PathOf(place.Id)} › {place.Name}: {wrong}");
                 else
                 {
-                    var made = template.Instantiate(RecordId.New("eq"), called, place.Id, values, request.Externals);
+                    // Every controller answers under a device instance of its own; the next free ones are taken.
+                    List<ProjectRecord> made = [.. template.Instantiate(RecordId.New("eq"), called, place.Id, values, request.Externals).Select(r => r is Controller c ? c with { DeviceInstance = ++freeInstance } : r)];
                     records.AddRange(made);
                     rows.Add(new PlacingRow(place.Id, $"{project.PathOf(place.Id)} › {place.Name}", called, values, made.Count));
                 }
@@ -141,7 +143,7 @@ public static class Placing
             else if (next is null) edits.AddRange(Removal.Of(project, [fields.Key]).Edits);
             else edits.Add(Edit.Of(Merge(here!, next, fields.Select(f => f.Field).ToHashSet()), project.FindEntry(here!.Id)!.Revision));
         }
-        var placed = new Placement(template.Id, template.Name, template.Revision, template.Values(equipment.Placed?.Values));
+        var placed = new Placement(template.Id, template.Name, template.Revision, template.Values(equipment.Placed?.Values), equipment.Placed?.Externals);
         int at = edits.FindIndex(e => e.Put?.Id == equipment.Id);
         if (at >= 0) edits[at] = edits[at] with { Put = (Equipment)edits[at].Put! with { Placed = placed } };
         else edits.Add(Edit.Of(equipment with { Placed = placed }, project.FindEntry(equipment.Id)!.Revision));
@@ -149,7 +151,7 @@ public static class Placing
     }
 
     private static IReadOnlyList<ProjectRecord> Expected(Equipment equipment, Template template) =>
-        template.Instantiate(equipment.Id, equipment.Name, equipment.PlaceId, equipment.Placed?.Values ?? new Dictionary<string, string>());
+        template.Instantiate(equipment.Id, equipment.Name, equipment.PlaceId, equipment.Placed?.Values ?? new Dictionary<string, string>(), equipment.Placed?.Externals);
 
     private static ProjectRecord Merge(ProjectRecord here, ProjectRecord next, HashSet<string> fields)
     {

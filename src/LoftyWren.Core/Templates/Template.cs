@@ -153,7 +153,7 @@ public sealed record Template
             }
             node["name"] = record == Records[0] ? rootName : node["name"]!.GetValue<string>().Replace("{name}", rootName, StringComparison.Ordinal);
             ProjectRecord placed = node.Deserialize<ProjectRecord>(RecordJson.Options)!;
-            result.Add(placed is Equipment equipment && record == Records[0] ? equipment with { Placed = new Placement(Id, Name, Revision, values) } : placed);
+            result.Add(placed is Equipment equipment && record == Records[0] ? equipment with { Placed = new Placement(Id, Name, Revision, values, externals is { Count: > 0 } ? externals : null) } : placed);
         }
         return result;
     }
@@ -201,5 +201,5 @@ public sealed record Template
     }
 }
 
-/// <summary>What a piece of equipment was placed from: template, revision, and the values of its parameters.</summary>
-public sealed record Placement(string TemplateId, string TemplateName, int Revision, IReadOnlyDictionary<string, string> Values);
+/// <summary>What a piece of equipment was placed from: template, revision, the values of its parameters, and where its references outward were led.</summary>
+public sealed record Placement(string TemplateId, string TemplateName, int Revision, IReadOnlyDictionary<string, string> Values, IReadOnlyDictionary<RecordId, RecordId>? Externals = null);

@@ -21,6 +21,12 @@ public sealed record LibraryRequest(string Name, bool Shared);
 /// <summary>A template with what may become a parameter of it, and its revisions.</summary>
 public sealed record TemplateView(Template Template, string LibraryId, bool CanWrite, IReadOnlyList<Variable> Variables, IReadOnlyList<TemplateHeading> Revisions);
 
+/// <summary>Whether a library is to be for reading.</summary>
+public sealed record ReadingRequest(bool IsForReading);
+
+/// <summary>A template to copy into a library.</summary>
+public sealed record CopyTemplateRequest(string FromLibrary, string TemplateId);
+
 /// <summary>A template to save, and the revision its author saw (0: it is new).</summary>
 public sealed record SaveTemplateRequest(Template Template, int From);
 
@@ -55,7 +61,7 @@ internal static class LibraryEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/libraries", (HttpContext http, Shelf shelf) => shelf.For(Who(http)).Select(l => new LibraryView(l.Id, l.Name, !Shelf.CanWrite(l.Id) ? "shipped" : l.Owner is null ? "shared" : "personal", Shelf.CanWrite(l.Id), shelf.Templates(l.Id))).ToList()).For(Role.Viewer);
+        api.MapGet("/libraries", (HttpContext http, Shelf shelf) => shelf.For(Who(http)).Select(l => new LibraryView(l.Id, l.Name, l.Id == StarterLibrary.Id ? "shipped" : l.Owner is null ? "shared" : "personal", !l.IsForReading, shelf.Templates(l.Id))).ToList()).For(Role.Viewer);
         api.MapPost("/libraries", Results<Ok<Library>, ProblemHttpResult> (LibraryRequest request, HttpContext http, Shelf shelf) =>
         {
             string name = request.Name.Trim();
@@ -64,7 +70,7 @@ internal static class LibraryEndpoints
             return shelf.Store.Add(library) ? TypedResults.Ok(library) : Problems.Refused($"There is already a library called ‘{name}’. Choose another name.");
         }).For(Role.Engineer);
         api.MapGet("/libraries/{library}/templates/{id}", Results<Ok<TemplateView>, ProblemHttpResult> (string library, string id, int? revision, HttpContext http, Shelf shelf) =>
-            shelf.Find(Who(http), library, id, revision) is { } t ? TypedResults.Ok(new TemplateView(t, library, Shelf.CanWrite(library), Capture.Variables(t), Shelf.CanWrite(library) ? shelf.Store.Revisions(library, id) : [])) : Problems.Missing("template")).For(Role.Viewer);
+            shelf.Find(Who(http), library, id, revision) is { } t ? TypedResults.Ok(new TemplateView(t, library, shelf.CanWrite(Who(http), library), Capture.Variables(t), shelf.Store.Revisions(library, id))) : Problems.Missing("template")).For(Role.Viewer);
         api.MapPost("/libraries/{library}/templates", Results<Ok<TemplateHeading>, ProblemHttpResult> (string library, SaveTemplateRequest request, HttpContext http, Shelf shelf, TimeProvider clock) =>
         {
             if (Refuse(http, shelf, library) is { } refused) return refused;
@@ -73,6 +79,22 @@ internal static class LibraryEndpoints
             return shelf.Store.Save(library, template, request.From, clock.GetUtcNow().ToUnixTimeMilliseconds()) is { } saved
                 ? TypedResults.Ok(shelf.Store.Revisions(library, saved.Id)[0])
                 : Problems.Refused("Somebody has saved a newer revision of this template meanwhile. Open that one, and make your change on it.");
+        }).For(Role.Engineer);
+        api.MapPost("/libraries/{library}/reading", Results<NoContent, ProblemHttpResult> (string library, ReadingRequest request, HttpContext http, Shelf shelf) =>
+        {
+            if (shelf.For(Who(http)).All(l => l.Id != library)) return Problems.Missing("library");
+            if (library == StarterLibrary.Id) return Problems.Refused("The starter library ships with the program and stays for reading. Copy a template into a library of your own.");
+            shelf.Store.SetForReading(library, request.IsForReading);
+            return TypedResults.NoContent();
+        }).For(Role.Engineer);
+        api.MapPost("/libraries/{library}/copy", Results<Ok<TemplateHeading>, ProblemHttpResult> (string library, CopyTemplateRequest request, HttpContext http, Shelf shelf, TimeProvider clock) =>
+        {
+            if (Refuse(http, shelf, library) is { } refused) return refused;
+            if (shelf.Find(Who(http), request.FromLibrary, request.TemplateId) is not { } template) return Problems.Missing("template");
+            // A template of its own from here on: what was placed from the original goes on following that.
+            Template copy = template with { Id = RecordId.New("template").Value, Author = Who(http), Comment = $"Copied from {shelf.For(Who(http)).First(l => l.Id == request.FromLibrary).Name}, revision {template.Revision}. {template.Comment}".Trim() };
+            Template saved = shelf.Store.Save(library, copy, 0, clock.GetUtcNow().ToUnixTimeMilliseconds())!;
+            return TypedResults.Ok(shelf.Store.Revisions(library, saved.Id)[0]);
         }).For(Role.Engineer);
         api.MapPost("/templates/capture", Results<Ok<CaptureAnswer>, ProblemHttpResult> (CaptureRequest request, HttpContext http, Shelf shelf, Workspace workspace, TimeProvider clock) =>
         {
@@ -156,7 +178,8 @@ internal static class LibraryEndpoints
     private static ProblemHttpResult? Refuse(HttpContext http, Shelf shelf, string library)
     {
         if (shelf.For(Who(http)).FirstOrDefault(l => l.Id == library) is not { } found) return Problems.Missing("library");
-        return Shelf.CanWrite(library) ? null : Problems.Refused($"‘{found.Name}’ ships with the program and is for reading. Make a library of your own, and save there.");
+        if (library == StarterLibrary.Id) return Problems.Refused($"‘{found.Name}’ ships with the program and is for reading. Copy the template into a library of your own, and change it there.");
+        return found.IsForReading ? Problems.Refused($"‘{found.Name}’ is for reading. Open it for writing first, or copy the template into another library.") : null;
     }
 
     private static PlaceView View(PlacingPlan plan) => new([.. plan.Rows.Take(500)], plan.Rows.Count, [.. plan.Records.GroupBy(r => r.Noun).Select(g => ChangeLabel.Count(g.Count(), g.Key))], plan.Refusals);

@@ -10,10 +10,10 @@ public sealed class Shelf(LibraryStore store)
     public LibraryStore Store => store;
 
     /// <summary>The libraries a person may read.</summary>
-    public IReadOnlyList<Library> For(string who) => [new Library(StarterLibrary.Id, "Starter", null), .. store.All().Where(l => l.Owner is null || l.Owner.Equals(who, StringComparison.OrdinalIgnoreCase))];
+    public IReadOnlyList<Library> For(string who) => [new Library(StarterLibrary.Id, "Starter", null, true), .. store.All().Where(l => l.Owner is null || l.Owner.Equals(who, StringComparison.OrdinalIgnoreCase))];
 
-    /// <summary>Whether a library can be written; the shipped one cannot.</summary>
-    public static bool CanWrite(string library) => library != StarterLibrary.Id;
+    /// <summary>Whether a person may write a library now: it is open for writing. The shipped one never is.</summary>
+    public bool CanWrite(string who, string library) => For(who).Any(l => l.Id == library && !l.IsForReading);
 
     /// <summary>The newest templates of a library.</summary>
     public IReadOnlyList<TemplateHeading> Templates(string library) => library == StarterLibrary.Id

@@ -5,8 +5,8 @@ using Microsoft.Data.Sqlite;
 
 namespace LoftyWren.Storage.Libraries;
 
-/// <summary>A shelf of templates; without an owner it is shared by all of the installation.</summary>
-public sealed record Library(string Id, string Name, string? Owner);
+/// <summary>A shelf of templates; without an owner it is shared by all of the installation. One that is for reading takes no change until it is opened for writing.</summary>
+public sealed record Library(string Id, string Name, string? Owner, bool IsForReading = false);
 
 /// <summary>One revision of a template in a list.</summary>
 public sealed record TemplateHeading(string Id, string Name, string Folder, string Author, string Comment, int Revision, long AtMilliseconds);
@@ -20,6 +20,7 @@ public sealed class LibraryStore : IDisposable
             CREATE TABLE libraries (id TEXT PRIMARY KEY, name TEXT NOT NULL COLLATE NOCASE, owner TEXT, UNIQUE (name, owner)) STRICT;
             CREATE TABLE templates (library TEXT NOT NULL REFERENCES libraries (id), id TEXT NOT NULL, revision INTEGER NOT NULL, name TEXT NOT NULL, folder TEXT NOT NULL, author TEXT NOT NULL, comment TEXT NOT NULL, at INTEGER NOT NULL, body TEXT NOT NULL, PRIMARY KEY (library, id, revision)) STRICT;
             """),
+        new(2, "ALTER TABLE libraries ADD COLUMN reading INTEGER NOT NULL DEFAULT 0;"),
     ];
 
     private readonly Database _database;
@@ -28,7 +29,14 @@ public sealed class LibraryStore : IDisposable
     public LibraryStore(string path) => _database = new Database(path, Form);
 
     /// <summary>All libraries by name.</summary>
-    public IReadOnlyList<Library> All() => Query("SELECT id, name, owner FROM libraries ORDER BY name", r => new Library(r.GetString(0), r.GetString(1), r.IsDBNull(2) ? null : r.GetString(2)));
+    public IReadOnlyList<Library> All() => Query("SELECT id, name, owner, reading FROM libraries ORDER BY name", r => new Library(r.GetString(0), r.GetString(1), r.IsDBNull(2) ? null : r.GetString(2), r.GetBoolean(3)));
+
+    /// <summary>Sets whether a library is for reading.</summary>
+    public void SetForReading(string id, bool isForReading)
+    {
+        using SqliteConnection connection = _database.Open();
+        Database.Run(connection, "UPDATE libraries SET reading = $reading WHERE id = $id", null, ("$reading", isForReading), ("$id", id));
+    }
 
     /// <summary>Adds a library; answers whether the name was free.</summary>
     public bool Add(Library library)

@@ -124,7 +124,7 @@ public class TemplateTests
         Template template = Capture.Of(KilnRoom.Project(), Fan, "mine", "Kiln extract", left);
         Assert.Equal(["‘Extract fan’ is on KH-C1 RO1, which is not part of it: its terminal is left open.", "‘High limit’ is on KH-C1 value, which is not part of it: its terminal is left open."], left.Order());
         Assert.Equal([("controller", "KH-C1 (Kiln House › First floor › Kiln room)"), ("point", "Room temperature (Kiln House › First floor › Kiln room)")], template.Externals.Select(e => (e.Noun, e.Name)).Order());
-        Assert.Contains(Capture.Variables(template), v => v is { Words: "Kiln room extract › blocks 1 › numbers › differential", Path: "blocks.0.numbers.differential", Value: 2 });
+        Assert.Contains(Capture.Variables(template), v => v is { Words: "Kiln room extract › blocks 1 › numbers › differential", Path: "blocks.0.numbers.differential", Value: "2" });
         Template varied = template with { Parameters = [new("diff", "Differential", ParameterKind.Number, "2", "K", 0.5, 5)], Bindings = [new(template.Records.OfType<Sequence>().Single().Id, "blocks.0.numbers.differential", "diff")] };
         TemplateExternal temperature = template.Externals.Single(e => e.Noun == "point");
         PlacingPlan plan = Placing.Plan(House, varied, new PlacingRequest([new("a")], 1, "Second extract", new Dictionary<string, string> { ["diff"] = "1.5" }, null, new Dictionary<RecordId, RecordId> { [temperature.Id] = Temperature }));
@@ -133,6 +133,10 @@ public class TemplateTests
         Assert.Null(sequence.ControllerId);
         Assert.Equal(1.5, sequence.Blocks[0].Numbers["differential"]);
         Assert.Equal(new PointSource(Temperature), sequence.Blocks[0].Inputs["measured"]);
+        // What it was led to belongs to the placement: it is no difference from the template.
+        Project with = Apply(House, [.. plan.Records.Select(r => Edit.Of(r))]);
+        Equipment placed = plan.Records.OfType<Equipment>().Single();
+        Assert.Empty(Placing.Compare(with, placed, varied, varied));
         Assert.Equal(plan.Records.OfType<Point>().Single(p => p.Name == "High limit").Id, ((PointSource)sequence.Blocks[0].Inputs["limit"]).PointId);
     }
 

@@ -2467,6 +2467,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/libraries/{library}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    library: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReadingRequest"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    library: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CopyTemplateRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TemplateHeading"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/templates/capture": {
         parameters: {
             query?: never;
@@ -4448,7 +4528,7 @@ export interface components {
                 /** @description One of IReadOnlyList&lt;string&gt; Equipment.Kinds. */
                 kind: string;
                 partOf?: string;
-                /** @description What a piece of equipment was placed from: template, revision, and the values of its parameters. */
+                /** @description What a piece of equipment was placed from: template, revision, the values of its parameters, and where its references outward were led. */
                 placed?: {
                     templateId: string;
                     templateName: string;
@@ -4457,6 +4537,7 @@ export interface components {
                     values: {
                         [key: string]: string;
                     };
+                    externals?: null | Record<string, never>;
                 };
                 /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
                 tags?: null | {
@@ -4921,7 +5002,7 @@ export interface components {
                 /** @description One of IReadOnlyList&lt;string&gt; Equipment.Kinds. */
                 kind: string;
                 partOf?: string;
-                /** @description What a piece of equipment was placed from: template, revision, and the values of its parameters. */
+                /** @description What a piece of equipment was placed from: template, revision, the values of its parameters, and where its references outward were led. */
                 placed?: unknown;
                 /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
                 tags?: unknown;
@@ -5265,6 +5346,11 @@ export interface components {
              * @default 2
              */
             first: number;
+        };
+        /** @description A template to copy into a library. */
+        CopyTemplateRequest: {
+            fromLibrary: string;
+            templateId: string;
         };
         /** @description What copies would be made, and what becomes of terminals, addresses and links. */
         CopyView: {
@@ -5771,11 +5857,13 @@ export interface components {
          * @enum {unknown}
          */
         LetterCase: "asWritten" | "upper" | "lower";
-        /** @description A shelf of templates; without an owner it is shared by all of the installation. */
+        /** @description A shelf of templates; without an owner it is shared by all of the installation. One that is for reading takes no change until it is opened for writing. */
         Library: {
             id: string;
             name: string;
             owner: null | string;
+            /** @default false */
+            isForReading: boolean;
         };
         /** @description A library file against what is here: what is new, what is the same, and what clashes. */
         LibraryFileView: {
@@ -6076,7 +6164,7 @@ export interface components {
             records: string[];
             refusals: string[];
         };
-        /** @description What a piece of equipment was placed from: template, revision, and the values of its parameters. */
+        /** @description What a piece of equipment was placed from: template, revision, the values of its parameters, and where its references outward were led. */
         Placement: {
             templateId: string;
             templateName: string;
@@ -6085,6 +6173,7 @@ export interface components {
             values: {
                 [key: string]: string;
             };
+            externals?: null | Record<string, never>;
         };
         /** @description One field in which a placement and its template differ. */
         PlacementDifference: {
@@ -6629,6 +6718,10 @@ export interface components {
             records: number;
             differences: components["schemas"]["RecordDifference"][];
             sentence: string;
+        };
+        /** @description Whether a library is to be for reading. */
+        ReadingRequest: {
+            isForReading: boolean;
         };
         /** @description One record that differs between two states of a project. */
         RecordDifference: {
@@ -7251,13 +7344,13 @@ export interface components {
             path: string;
             as: string;
         };
-        /** @description A number of a captured template that may become a parameter: where it is, what it is, and how much. */
+        /** @description A number or a text of a template that may become a parameter: where it is, what it is, and what it says now. */
         Variable: {
             record: components["schemas"]["RecordId"];
             path: string;
             words: string;
-            /** Format: double */
-            value: number;
+            kind: components["schemas"]["ParameterKind"];
+            value: string;
             unit: null | string;
         };
         /**

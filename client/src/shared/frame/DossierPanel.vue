@@ -137,9 +137,10 @@ async function trendIt() {
         </div>
       </template>
       <PlacementBox
-        v-if="isHolder && ['equipment', 'room', 'floor', 'building'].includes(dossier.noun)"
+        v-if="['equipment', 'room', 'floor', 'building', 'controller'].includes(dossier.noun)"
         :id="id"
         :name="record.name"
+        :controller="dossier.noun === 'controller'"
         :placed="!!(dossier.record as { placed?: object }).placed"
       />
       <TagsBox v-if="point || isHolder" :record="dossier.record as never" :type="record.type as never" :revision="Number(dossier.revision)" />

@@ -5,7 +5,7 @@ import { useLoaded, useStore } from '../store'
 import { useDo } from '../useDo'
 
 /** Equipment against the template it was placed from; or taking a record as a template. */
-const props = defineProps<{ id: string; placed: boolean; name: string }>()
+const props = defineProps<{ id: string; placed: boolean; name: string; controller?: boolean }>()
 const store = useStore()
 const attempt = useDo()
 const giveUp = ref(new Set<string>())
@@ -67,7 +67,7 @@ async function take() {
       <button class="btn small" data-act="take" :aria-expanded="taking" @click="((taking = !taking), (library = libraries?.find((l) => l.canWrite)?.id ?? ''))">
         Take as a template…
       </button>
-      <button class="btn small" data-act="copy" :aria-expanded="copying" @click="copying = !copying">Copy…</button>
+      <button v-if="!controller" class="btn small" data-act="copy" :aria-expanded="copying" @click="copying = !copying">Copy…</button>
     </p>
     <form v-if="copying" class="take" @submit.prevent="copies && !copies.refusals.length ? copy() : look()">
       <input
