@@ -255,4 +255,22 @@ public class PlanEndpointTests(DemoServer server) : IClassFixture<DemoServer>
         }
         Assert.Contains("no library file", (await Send(engineer, $"/api/libraries/{shelf}/file", [1, 2, 3])).Body["detail"]!.GetValue<string>(), StringComparison.Ordinal);
     }
+
+    [Fact]
+    public async Task A_tagged_model_is_looked_at_and_taken_as_one_change()
+    {
+        Client engineer = await server.As("engineer");
+        byte[] own = await (await engineer.Get("/api/tags/export?form=trio")).Content.ReadAsByteArrayAsync();
+        var (status, view) = await Send(engineer, "/api/tags/model", own);
+        Assert.Equal(HttpStatusCode.OK, status);
+        Assert.Equal((0, 0, 0), (view["adds"]!.GetValue<int>(), view["changes"]!.GetValue<int>(), view["leftOut"]!.GetValue<int>()));
+        byte[] renamed = Encoding.UTF8.GetBytes(Encoding.UTF8.GetString(own).Replace("\"Glaze store\"", "\"Glaze room\"", StringComparison.Ordinal));
+        Assert.Equal(1, (await Send(engineer, "/api/tags/model", renamed)).Body["changes"]!.GetValue<int>());
+        long revision = Project.Revision;
+        Assert.True((await Send(engineer, "/api/tags/model?take=true", renamed)).Body["taken"]!.GetValue<bool>());
+        Assert.Contains(Project.All<Place>(), p => p.Name == "Glaze room");
+        Assert.Equal(revision + 1, Project.Revision);
+        await Post(engineer, "/api/undo", new { });
+        Assert.Contains("at character", (await Send(engineer, "/api/tags/model", Encoding.UTF8.GetBytes("ver:\"3.0\"\nid,dis\n@a,\"open"))).Body["detail"]!.GetValue<string>(), StringComparison.Ordinal);
+    }
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { api, get, post, type Schemas } from '../shared/api/http'
+import { api, get, post, send, type Schemas } from '../shared/api/http'
 import { change, newId } from '../shared/api/records'
 import { useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
@@ -26,6 +26,17 @@ function complete(name: string) {
   query.value = query.value.slice(0, query.value.length - word.value.length) + name + ' '
   box.value?.focus()
 }
+/** A tagged model that is looked at before it is taken. */
+const model = ref<{ blob: File; view: Schemas['ModelView'] } | null>(null)
+async function read(input: HTMLInputElement) {
+  const blob = input.files?.[0]
+  if (blob) await attempt(async () => (model.value = { blob, view: await send<Schemas['ModelView']>('/tags/model', blob) }))
+  input.value = ''
+}
+async function take() {
+  if (await attempt(() => send('/tags/model?take=true', model.value!.blob), 'Taken as one change; undo brings back what was')) model.value = null
+}
+const sign: Record<string, string> = { adds: '+ adds', changes: '~ changes', 'left out': '✕ left out' }
 const editing = ref<{ id: string; name: string; condition: string; gives: string; order: number; revision: number } | null>(null)
 const trial = ref<Schemas['RuleTrialAnswer'] | null>(null)
 watch(
@@ -64,9 +75,42 @@ const remove = (r: Schemas['RuleView']) => attempt(() => change([{ remove: r.rul
   <div class="page">
     <div class="head">
       <h1>Tags</h1>
-      <span class="dim">of Project Haystack; derived ones follow every edit by themselves</span><span class="space" /><span class="dim">Model as</span
+      <span class="dim">of Project Haystack</span><span class="space" /><span class="dim">Model as</span
       ><a v-for="f in ['zinc', 'trio', 'json', 'brick']" :key="f" class="btn small" :href="api(`/tags/export?form=${f}`)" download>{{ f }}</a
+      ><label v-if="store.may('engineer')" class="btn small"
+        >Read a model<input id="model-file" type="file" class="hidden" @change="read($event.target as HTMLInputElement)" /></label
       ><PlanTabs />
+    </div>
+    <div v-if="model" class="sheet" role="dialog" aria-label="The model">
+      <h2>{{ model.blob.name }}</h2>
+      <p>
+        Adds {{ model.view.adds }}, changes {{ model.view.changes }}, finds {{ model.view.same }} as they are<span v-if="model.view.leftOut" class="wrong"
+          >, leaves out {{ model.view.leftOut }}</span
+        >.
+      </p>
+      <p v-for="r in model.view.refusals.slice(0, 8)" :key="r" class="bar high">✕ {{ r }}</p>
+      <div class="lines">
+        <table class="grid">
+          <tbody>
+            <tr v-for="(l, i) in model.view.lines" :key="i">
+              <td :class="{ wrong: l.verdict === 'left out' }" style="white-space: nowrap">{{ sign[l.verdict] }}</td>
+              <td class="dim">{{ l.noun }}</td>
+              <td>{{ l.name }}</td>
+              <td class="dim">{{ l.why }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <p>
+        <button
+          id="take-model"
+          class="btn main"
+          :disabled="!!model.view.refusals.length || !(Number(model.view.adds) + Number(model.view.changes))"
+          @click="take"
+        >
+          Take {{ Number(model.view.adds) + Number(model.view.changes) }}</button
+        >&nbsp;<button class="btn" @click="model = null">Leave</button>
+      </p>
     </div>
     <div class="sheet">
       <label class="search"
@@ -195,6 +239,16 @@ const remove = (r: Schemas['RuleView']) => attempt(() => change([{ remove: r.rul
 </template>
 
 <style scoped>
+.lines {
+  max-height: 300px;
+  overflow: auto;
+}
+.hidden {
+  position: absolute;
+  width: 1px;
+  height: 1px;
+  opacity: 0;
+}
 .search {
   display: grid;
   grid-template-columns: 60px 1fr;

@@ -108,6 +108,9 @@ public static class Model
     /// <summary>The name of one of our units in the open unit list.</summary>
     public static string UnitName(string symbol) => Data.Units.GetValueOrDefault(symbol, symbol);
 
+    /// <summary>The tags that each kind of equipment has.</summary>
+    public static IReadOnlyDictionary<string, IReadOnlyList<string>> EquipmentTags { get; } = Data.Equipment.ToDictionary(e => e.Key, e => (IReadOnlyList<string>)e.Value);
+
     /// <summary>Gives every tag that follows from the model.</summary>
     public static void Give(Project project, TaggedRecord record, Action<string, TagValue, string> give)
     {

@@ -24,6 +24,15 @@ public static class HaystackFormats
     public static bool Same(IReadOnlyList<TaggedThing> a, IReadOnlyList<TaggedThing> b) =>
         a.Count == b.Count && a.Zip(b).All(p => p.First.Tags.Count == p.Second.Tags.Count && p.First.Tags.All(t => p.Second.Tags.TryGetValue(t.Key, out TagValue? v) && v.Equals(t.Value)));
 
+    /// <summary>Reads whichever of the three forms a text is in, told by how it begins.</summary>
+    /// <exception cref="TagSyntaxException">It is none of them; says at which character.</exception>
+    public static IReadOnlyList<TaggedThing> Read(string text)
+    {
+        string start = text.TrimStart();
+        if (start.Length == 0) throw new TagSyntaxException(0, "It is empty. A model comes as Zinc, Trio or JSON.");
+        return start.StartsWith("ver:", StringComparison.Ordinal) ? ReadZinc(start) : start[0] is '{' or '[' ? ReadJson(start) : ReadTrio(text);
+    }
+
     /// <summary>As a Zinc grid; columns by name, the id first.</summary>
     public static string WriteZinc(IReadOnlyList<TaggedThing> things)
     {

@@ -2,6 +2,7 @@ using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Tags;
 using LoftyWren.Formats.Haystack;
+using LoftyWren.Formats.Sheets;
 using LoftyWren.Server.Accounts;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
@@ -20,6 +21,9 @@ public sealed record FilterAnswer(int Count, IReadOnlyList<FilterHit> Hits, int 
 
 /// <summary>A tagging rule with how many records it holds for now, or why it cannot be read.</summary>
 public sealed record RuleView(TaggingRule Rule, long Revision, int Records);
+
+/// <summary>A tagged model against the project: what it adds, changes, finds the same and leaves out with why (the first 500 lines).</summary>
+public sealed record ModelView(int Adds, int Changes, int Same, int LeftOut, IReadOnlyList<IntakeLine> Lines, IReadOnlyList<string> Refusals, bool Taken);
 
 /// <summary>A condition to try.</summary>
 public sealed record RuleTrial(string Condition);
@@ -80,6 +84,31 @@ internal static class TagEndpoints
             if (read is not null && !HaystackFormats.Same(things, read(text))) return Problems.Refused($"The model as {form} does not read back the same, so it was not given out. Tell whoever keeps this program.");
             return TypedResults.File(System.Text.Encoding.UTF8.GetBytes(text), $"{type}; charset=utf-8", name);
         }).For(Role.Viewer);
+        api.MapPost("/tags/model", async Task<Results<Ok<ModelView>, ProblemHttpResult>> (bool? take, HttpContext http, Workspace workspace) =>
+        {
+            try
+            {
+                string text = System.Text.Encoding.UTF8.GetString(await Uploads.Read(http)).TrimStart('\uFEFF');
+                IntakePlan plan = ModelIntake.Plan(workspace.Project, [.. HaystackFormats.Read(text).Select(t => t.Tags)]);
+                if (take == true)
+                {
+                    if (plan.Refusals.Count > 0) return Problems.Refused(string.Join(" ", plan.Refusals.Take(3)));
+                    if (plan.Edits.Count == 0) return Problems.Refused("There is nothing in this model that is not so already.");
+                    ChangeOutcome outcome = workspace.Apply(plan.Edits, http.User.Identity!.Name!, $"Took a tagged model: {plan.Edits.Count} records");
+                    if (!outcome.Accepted) return Problems.Of(outcome);
+                }
+                int Count(string verdict) => plan.Lines.Count(l => l.Verdict == verdict);
+                return TypedResults.Ok(new ModelView(Count("adds"), Count("changes"), Count("same"), Count("left out"), [.. plan.Lines.Where(l => l.Verdict != "same").OrderBy(l => l.Verdict == "left out" ? 0 : 1).Take(500)], plan.Refusals, take == true));
+            }
+            catch (TagSyntaxException e)
+            {
+                return Problems.Refused($"This file cannot be read at character {e.At + 1}: {e.Message}");
+            }
+            catch (FileRefusedException e)
+            {
+                return Problems.Refused(e.Message);
+            }
+        }).For(Role.Engineer);
         api.MapGet("/tags/rules", (Workspace workspace) =>
         {
             Project project = workspace.Project;

@@ -1950,6 +1950,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tags/model": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: {
+                    take?: boolean;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ModelView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tags/rules": {
         parameters: {
             query?: never;
@@ -5776,6 +5813,13 @@ export interface components {
             /** Format: int64 */
             seenRevision?: null | number;
         };
+        /** @description What one thing of a tagged model comes to: adds, changes, same, or left out with why. */
+        IntakeLine: {
+            verdict: string;
+            noun: string;
+            name: string;
+            why: string;
+        };
         /** @description Counts of points by what they need: analog and binary inputs and outputs, and values that need no terminal. */
         IoCounts: {
             /** Format: int32 */
@@ -5945,6 +5989,20 @@ export interface components {
             role: null | components["schemas"]["Role"];
             needsFirstAccount: boolean;
             offersDemo: boolean;
+        };
+        /** @description A tagged model against the project: what it adds, changes, finds the same and leaves out with why (the first 500 lines). */
+        ModelView: {
+            /** Format: int32 */
+            adds: number;
+            /** Format: int32 */
+            changes: number;
+            /** Format: int32 */
+            same: number;
+            /** Format: int32 */
+            leftOut: number;
+            lines: components["schemas"]["IntakeLine"][];
+            refusals: string[];
+            taken: boolean;
         };
         /** @description Names to mend: these records, or all that depart when none are given. */
         NameFixRequest: {
