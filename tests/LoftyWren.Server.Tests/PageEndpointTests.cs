@@ -183,7 +183,7 @@ public class PageEndpointTests(DemoServer server) : IClassFixture<DemoServer>
     {
         Client engineer = await server.As("engineer");
         await engineer.Change(Edit.Removing(new("fit-hp-sp")));
-        JsonNode finding = (await engineer.Read("/api/findings")).AsArray().Single(f => f!["code"]!.GetValue<string>() == "no-source" && f["recordId"]!.GetValue<string>() == "hp-sp")!;
+        JsonNode finding = (await engineer.Read("/api/findings"))["findings"]!.AsArray().Single(f => f!["code"]!.GetValue<string>() == "no-source" && f["recordId"]!.GetValue<string>() == "hp-sp")!;
         JsonNode done = await Body(await engineer.Post("/api/findings/fix", new { key = finding["key"]!.GetValue<string>(), recordId = "hp-sp" }));
         Assert.Equal("Put ‘Flow setpoint’ into the memory of KH-C2", done["label"]!.GetValue<string>());
         Assert.Contains("is gone", await Client.Detail(await engineer.Post("/api/findings/fix", new { key = finding["key"]!.GetValue<string>(), recordId = "hp-sp" })));

@@ -157,15 +157,15 @@ public class PlanEndpointTests(DemoServer server) : IClassFixture<DemoServer>
     public async Task A_finding_is_silenced_with_a_reason_and_speaks_again()
     {
         Client engineer = await server.As("engineer");
-        JsonNode finding = (await engineer.Read("/api/findings")).AsArray()[0]!;
+        JsonNode finding = (await engineer.Read("/api/findings"))["findings"]!.AsArray()[0]!;
         var request = new { key = finding["key"]!.GetValue<string>(), recordId = finding["recordId"]!.GetValue<string>(), reason = " " };
         Assert.Contains("Say in up to 400", await Client.Detail(await engineer.Post("/api/findings/silence", request)), StringComparison.Ordinal);
         await Post(engineer, "/api/findings/silence", request with { reason = "comes with the bus" });
-        JsonNode silenced = Assert.Single((await engineer.Read("/api/findings/silenced")).AsArray())!;
+        JsonNode silenced = Assert.Single((await engineer.Read("/api/findings?show=silenced"))["findings"]!.AsArray())!;
         Assert.Equal(("comes with the bus", "engineer"), (silenced["silenced"]!.GetValue<string>(), silenced["silencedBy"]!.GetValue<string>()));
-        Assert.DoesNotContain((await engineer.Read("/api/findings")).AsArray(), f => f!["key"]!.GetValue<string>() == request.key);
+        Assert.DoesNotContain((await engineer.Read("/api/findings"))["findings"]!.AsArray(), f => f!["key"]!.GetValue<string>() == request.key);
         (await engineer.Post("/api/undo")).EnsureSuccessStatusCode();
-        Assert.Contains((await engineer.Read("/api/findings")).AsArray(), f => f!["key"]!.GetValue<string>() == request.key);
+        Assert.Contains((await engineer.Read("/api/findings"))["findings"]!.AsArray(), f => f!["key"]!.GetValue<string>() == request.key);
     }
 
     [Fact]

@@ -123,8 +123,13 @@ public class ProjectEndpointTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.NotNull(Record<Point>("kiln-limit"));
         (await engineer.Post("/api/removal/apply", new { ids = new[] { "kiln-limit" } })).EnsureSuccessStatusCode();
         Assert.Null(Record<Point>("kiln-limit"));
-        JsonNode findings = await engineer.Read("/api/findings");
-        Assert.Contains("open-input", findings.AsArray().Select(f => f!["code"]!.GetValue<string>()));
+        JsonNode findings = await engineer.Read("/api/findings?show=high&words=not+connected");
+        // What is asked for is narrowed, what is counted is all there is; and it stands since the removal.
+        Assert.Equal(server.Get<Workspace>().Findings.Count, findings["all"]!.GetValue<int>());
+        Assert.Equal(findings["matching"]!.GetValue<int>(), findings["findings"]!.AsArray().Count);
+        Assert.All(findings["findings"]!.AsArray(), f => Assert.Equal("high", f!["severity"]!.GetValue<string>()));
+        Assert.StartsWith("Removed", findings["findings"]!.AsArray().First(f => f!["code"]!.GetValue<string>() == "open-input")!["sinceLabel"]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Contains("open-input", findings["findings"]!.AsArray().Select(f => f!["code"]!.GetValue<string>()));
         (await engineer.Post("/api/undo")).EnsureSuccessStatusCode();
         Assert.NotNull(Record<Point>("kiln-limit"));
     }

@@ -11,26 +11,18 @@ type FindingView = Schemas['FindingView']
 const store = useStore()
 const router = useRouter()
 const attempt = useDo()
-const { value: findings } = useLoaded<FindingView[]>(() => get('/findings'))
-const { value: silenced } = useLoaded<FindingView[]>(() => get('/findings/silenced'))
 const mark: Record<string, string> = { high: '✕ high', medium: '▲ medium', low: '● low' }
 const severity = ref('all')
 const words = ref('')
-const showing = computed(() =>
-  severity.value === 'silenced' ? (silenced.value ?? []) : (findings.value ?? []).filter((f) => severity.value === 'all' || f.severity === severity.value),
+const { value: view } = useLoaded<Schemas['FindingsView']>(
+  () => get(`/findings?show=${severity.value}&words=${encodeURIComponent(words.value)}`),
+  () => [severity.value, words.value],
 )
-const shown = computed(() =>
-  showing.value.filter((f) =>
-    words.value
-      .toLowerCase()
-      .split(/\s+/)
-      .every((w) => `${f.what} ${f.path} ${f.why} ${f.code}`.toLowerCase().includes(w)),
-  ),
-)
-const count = (s: string) => (findings.value ?? []).filter((f) => f.severity === s).length
+const shown = computed(() => view.value?.findings ?? [])
+const count = (s: string) => Number(view.value?.[s as 'high' | 'medium' | 'low'] ?? 0)
 const picked = ref<string | null>(null)
 const reason = ref('')
-const detail = computed(() => showing.value.find((f) => f.key === picked.value) ?? null)
+const detail = computed(() => shown.value.find((f) => f.key === picked.value) ?? null)
 function open(f: FindingView) {
   if (f.noun === 'sequence') void router.push(`/program/${f.recordId}`)
   else if (f.noun === 'schedule') void router.push(`/supervise/schedules/${f.recordId}`)
@@ -51,24 +43,25 @@ const fix = (f: FindingView, which: number) => attempt(() => post('/findings/fix
     <div class="head">
       <h1>Findings</h1>
       <span class="tabs"
-        ><button :class="{ on: severity === 'all' }" @click="severity = 'all'">All {{ findings?.length ?? 0 }}</button
+        ><button :class="{ on: severity === 'all' }" @click="severity = 'all'">All {{ view?.all ?? 0 }}</button
         ><button v-for="s in ['high', 'medium', 'low']" :key="s" :class="{ on: severity === s }" @click="severity = s">{{ mark[s] }} {{ count(s) }}</button
-        ><button :class="{ on: severity === 'silenced' }" @click="severity = 'silenced'">Silenced {{ silenced?.length ?? 0 }}</button></span
+        ><button :class="{ on: severity === 'silenced' }" @click="severity = 'silenced'">Silenced {{ view?.silenced ?? 0 }}</button></span
       >
-      <input v-model="words" class="field" placeholder="words" aria-label="Find a finding" />
+      <input v-model.lazy="words" class="field" placeholder="words" aria-label="Find a finding" />
       <span class="space" /><PlanTabs />
     </div>
-    <div v-if="findings && !shown.length" class="sheet empty">
+    <div v-if="view && !shown.length" class="sheet empty">
       {{ severity === 'all' && !words ? '✓ Nothing to mend. Every check passes.' : 'None of these.' }}
     </div>
-    <div v-else class="two">
+    <p v-if="view && view.matching > shown.length" class="dim">The gravest {{ shown.length }} of {{ view.matching }} are shown; words narrow them down.</p>
+    <div v-if="shown.length" class="two">
       <table class="grid sheet">
         <thead>
           <tr>
             <th>Severity</th>
             <th>What</th>
             <th>Where</th>
-            <th class="num">Since revision</th>
+            <th>Since</th>
           </tr>
         </thead>
         <tbody>
@@ -86,7 +79,9 @@ const fix = (f: FindingView, which: number) => attempt(() => post('/findings/fix
               <b>{{ f.what }}</b>
             </td>
             <td>{{ f.path }}</td>
-            <td class="num">{{ f.since }}</td>
+            <td :title="f.sinceLabel ?? ''" class="dim">
+              {{ f.since }}{{ f.sinceLabel ? ` · ${f.sinceLabel.slice(0, 36)}${f.sinceLabel.length > 36 ? '…' : ''}` : '' }}
+            </td>
           </tr>
         </tbody>
       </table>
@@ -95,6 +90,7 @@ const fix = (f: FindingView, which: number) => attempt(() => post('/findings/fix
           <h2>{{ detail.what }}</h2>
           <p class="dim">{{ detail.path }}</p>
           <p class="bar" :class="detail.severity">{{ detail.why }}</p>
+          <p class="dim">Since revision {{ detail.since }}{{ detail.sinceLabel ? `, “${detail.sinceLabel}”` : '' }}</p>
           <h3 v-if="detail.fixes.length">Mend at one click</h3>
           <div v-for="(f, i) in detail.fixes" :key="f.label">
             <p>{{ f.label }}</p>

@@ -373,9 +373,7 @@ const own = (words: string[]) => attempt(() => post('/names/words/own', { words 
               <td>
                 <b>{{ w.word }}</b> <span class="dim">×{{ w.count }}</span
                 ><br /><span class="dim" :title="w.where.join('\n')">{{ w.where[0] }}</span>
-              </td>
-              <td v-if="may" class="acts">
-                <form @submit.prevent="showCorrection(w)">
+                <form v-if="may" class="acts" @submit.prevent="showCorrection(w)">
                   <input
                     class="field"
                     :value="instead[w.word] ?? w.suggestion ?? ''"
@@ -470,10 +468,9 @@ const own = (words: string[]) => attempt(() => post('/names/words/own', { words 
 .three textarea {
   width: 100%;
 }
-.acts form {
+form.acts {
   display: flex;
   gap: 4px;
-  justify-content: flex-end;
 }
 .acts .field {
   width: 116px;

@@ -40,7 +40,7 @@ public sealed record RemovalRequest(IReadOnlyList<RecordId> Ids);
 public sealed record FixView(string Label, IReadOnlyList<string> Does);
 
 /// <summary>A finding as screens show it: with the ways to mend it, the revision it has stood since, and who silenced it why.</summary>
-public sealed record FindingView(string Key, string Code, Severity Severity, RecordId RecordId, string Noun, string Name, string Path, string What, string Why, IReadOnlyList<FixView> Fixes, long Since, string? Silenced, string? SilencedBy, RecordId? SilenceId);
+public sealed record FindingView(string Key, string Code, Severity Severity, RecordId RecordId, string Noun, string Name, string Path, string What, string Why, IReadOnlyList<FixView> Fixes, long Since, string? Silenced, string? SilencedBy, RecordId? SilenceId, string? SinceLabel = null);
 
 /// <summary>A finding to silence, and why it may stand.</summary>
 public sealed record SilenceRequest(string Key, RecordId RecordId, string Reason);
@@ -48,8 +48,13 @@ public sealed record SilenceRequest(string Key, RecordId RecordId, string Reason
 /// <summary>The key of a finding to mend, and which of its ways; the first unless told otherwise.</summary>
 public sealed record FixRequest(string Key, RecordId RecordId, int? Which = null);
 
+/// <summary>How many findings there are of each severity, how many match what is asked for, and the first 500 of those.</summary>
+public sealed record FindingsView(int All, int High, int Medium, int Low, int Silenced, int Matching, IReadOnlyList<FindingView> Findings);
+
 internal static class ProjectEndpoints
 {
+    private const int ShownFindings = 500;
+
     public static void Map(RouteGroupBuilder api)
     {
         api.MapGet("/project", (HttpContext http, Workspace workspace, ProjectDirectory projects) =>
@@ -89,8 +94,20 @@ internal static class ProjectEndpoints
         api.MapPost("/removal/apply", (RemovalRequest request, HttpContext http, Workspace workspace) =>
             Answer(workspace.Apply(Removal.Of(workspace.Project, request.Ids).Edits, http.User.Identity!.Name!))).For(Role.Engineer);
         api.MapGet("/find", List<Hit> (string? q, Workspace workspace) => [.. workspace.Finder.Find(workspace.Project, (q ?? "")[..Math.Min(100, (q ?? "").Length)])]).For(Role.Viewer);
-        api.MapGet("/findings", (Workspace workspace) => workspace.Findings.All.Take(1000).Select(f => View(workspace.Project, f)).ToList()).For(Role.Viewer);
-        api.MapGet("/findings/silenced", (Workspace workspace) => workspace.Findings.Silenced.Take(1000).Select(f => View(workspace.Project, f)).ToList()).For(Role.Viewer);
+        api.MapGet("/findings", FindingsView (string? show, string? words, Workspace workspace) =>
+        {
+            Project project = workspace.Project;
+            var all = workspace.Findings.All.ToList();
+            var silenced = workspace.Findings.Silenced.ToList();
+            string[] wanted = (words ?? "").ToLowerInvariant().Split(' ', StringSplitOptions.RemoveEmptyEntries);
+            IEnumerable<Finding> shown = show == "silenced" ? silenced : Enum.TryParse(show, ignoreCase: true, out Severity severity) ? all.Where(f => f.Severity == severity) : all;
+            if (wanted.Length > 0) shown = shown.Where(f => $"{f.What} {f.Why} {f.Code} {project.PathOf(f.RecordId)}".ToLowerInvariant() is var text && wanted.All(w => text.Contains(w, StringComparison.Ordinal)));
+            var matching = shown.ToList();
+            var labels = new Dictionary<long, string?>();
+            string? LabelOf(long revision) => labels.TryGetValue(revision, out string? label) ? label : labels[revision] = workspace.Store.Find(revision)?.Label;
+            return new FindingsView(all.Count, all.Count(f => f.Severity == Severity.High), all.Count(f => f.Severity == Severity.Medium), all.Count(f => f.Severity == Severity.Low), silenced.Count, matching.Count,
+                [.. matching.Take(ShownFindings).Select(f => View(project, f) with { SinceLabel = LabelOf(f.Since) })]);
+        }).For(Role.Viewer);
         api.MapPost("/findings/silence", Results<Ok<ChangeAnswer>, ProblemHttpResult> (SilenceRequest request, HttpContext http, Workspace workspace) =>
         {
             Finding? finding = workspace.Findings.On(request.RecordId).FirstOrDefault(f => f.Key == request.Key);

@@ -622,42 +622,10 @@ export interface paths {
         };
         get: {
             parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["FindingView"][];
-                    };
+                query?: {
+                    show?: string;
+                    words?: string;
                 };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/findings/silenced": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: {
-            parameters: {
-                query?: never;
                 header?: never;
                 path?: never;
                 cookie?: never;
@@ -670,7 +638,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["FindingView"][];
+                        "application/json": components["schemas"]["FindingsView"];
                     };
                 };
             };
@@ -5625,6 +5593,23 @@ export interface components {
             silenced: null | string;
             silencedBy: null | string;
             silenceId: null | components["schemas"]["RecordId"];
+            sinceLabel?: null | string;
+        };
+        /** @description How many findings there are of each severity, how many match what is asked for, and the first 500 of those. */
+        FindingsView: {
+            /** Format: int32 */
+            all: number;
+            /** Format: int32 */
+            high: number;
+            /** Format: int32 */
+            medium: number;
+            /** Format: int32 */
+            low: number;
+            /** Format: int32 */
+            silenced: number;
+            /** Format: int32 */
+            matching: number;
+            findings: components["schemas"]["FindingView"][];
         };
         /** @description The first account of an empty installation. */
         FirstAccountRequest: {

@@ -26,6 +26,8 @@ const commands: { name: string; words: string; run: () => void; role?: 'technici
   { name: 'Alarms', words: 'acknowledge', run: () => router.push('/supervise/alarms') },
   { name: 'Held by hand', words: 'override release manual', run: () => router.push('/operate/held') },
   { name: 'Review and send', words: 'commission download controller', run: () => router.push('/commission'), role: 'technician' },
+  { name: 'Names', words: 'naming convention spelling abbreviations network', run: () => router.push('/names') },
+  { name: 'Projects', words: 'make open copy archive daily copies', run: () => router.push('/projects') },
   { name: 'Findings', words: 'checks problems', run: () => router.push('/findings') },
   { name: 'Project history', words: 'journal revisions', run: () => router.push('/history') },
   { name: 'Help on blocks', words: 'formula documentation', run: () => router.push('/program/help') },
@@ -57,7 +59,7 @@ onMounted(() => nextTick(() => box.value?.focus()))
 
 async function open(hit: Schemas['Hit']) {
   const pages: Record<string, string> = { sequence: '/program/', schedule: '/supervise/schedules/', controller: '/wire/' }
-  const lists: Record<string, string> = { 'tagging rule': '/tags', silence: '/findings' }
+  const lists: Record<string, string> = { 'tagging rule': '/tags', silence: '/findings', 'naming convention': '/names' }
   if (lists[hit.noun]) await router.push(lists[hit.noun]!)
   else if (pages[hit.noun]) await router.push(pages[hit.noun] + hit.id)
   else {
