@@ -266,8 +266,7 @@ static double Ratio(Action subject, Action peer, int rounds = 15)
 
 Project Demo()
 {
-    var records = Directory.GetFiles(Path.Combine(root, "demo/project"), "*.json").SelectMany(f => JsonSerializer.Deserialize<List<ProjectRecord>>(File.ReadAllText(f), RecordJson.Options)!);
-    return Changes.Apply(Project.Empty, new ChangeSet([.. records.Select(r => Edit.Of(r))], "bench", 0)).After!;
+    return Changes.Apply(Project.Empty, new ChangeSet(ProjectFolder.Read(Path.Combine(root, "demo")), "bench", 0)).After!;
 }
 
 /// <summary>The generator's fan-coil logic as a programmer would write it, statuses included.</summary>

@@ -13,7 +13,7 @@ const fields: [Field, string][] = [
   ['floor', 'Floor'],
   ['level', 'Level of the floor'],
   ['room', 'Room'],
-  ['shortName', 'Short name of the room'],
+  ['shortName', 'Short name'],
   ['area', 'Area in m²'],
   ['equipment', 'Equipment'],
   ['equipmentKind', 'Kind of equipment'],
@@ -29,6 +29,10 @@ const fields: [Field, string][] = [
   ['fallback', 'Fallback'],
   ['description', 'Description'],
   ['tags', 'Tags'],
+  ['comparedWith', 'Compared with'],
+  ['position', 'Position'],
+  ['outline', 'Outline'],
+  ['id', 'Id'],
 ]
 const store = useStore()
 const router = useRouter()
@@ -131,6 +135,14 @@ const wordFor = Object.fromEntries(verdicts)
       <span class="space" />
       <a v-if="store.project?.siteId" class="btn" :href="api(`/lists/export?scope=${store.project.siteId}`)" download>Export CSV</a>
       <a v-if="store.project?.siteId" class="btn" :href="api(`/lists/export?scope=${store.project.siteId}&form=xlsx`)" download>Export XLSX</a>
+      <a
+        v-if="store.project?.siteId"
+        class="btn"
+        :href="api(`/lists/export?scope=${store.project.siteId}&whole=true`)"
+        title="With ids, positions and outlines: read back, a record is found again whatever it is called by then"
+        download
+        >Export whole</a
+      >
       <PlanTabs />
     </div>
     <label class="sheet drop" :class="{ small: list }" @dragover.prevent @drop.prevent="choose($event.dataTransfer?.files[0])">

@@ -19,10 +19,17 @@ public static class ListExport
     /// <summary>The mapping that reads an export back.</summary>
     public static ListMapping Mapping { get; } = new() { HeaderRow = 0, Columns = [.. Columns.Select(c => c.Field)], BlankIsAbove = false };
 
-    /// <summary>The list. Rooms and equipment without points have a row of their own.</summary>
-    public static Sheet Of(Project project, RecordId scope)
+    /// <summary>What is only in a whole list: ids, and what a drawing or a floor view needs.</summary>
+    private static readonly (string Header, ListField Field)[] More = [("Compared with", ListField.ComparedWith), ("Position", ListField.Position), ("Outline", ListField.Outline), ("Id", ListField.Id)];
+
+    /// <summary>
+    /// The list. Rooms and equipment without points have a row of their own; in a whole list every record has, with its id,
+    /// so that it is found again whatever it is called by then.
+    /// </summary>
+    public static Sheet Of(Project project, RecordId scope, bool whole = false)
     {
-        var rows = new List<string[]> { Columns.Select(c => c.Header).ToArray() };
+        var columns = whole ? [.. Columns, .. More] : Columns;
+        var rows = new List<string[]> { columns.Select(c => c.Header).ToArray() };
         if (project.Find(scope) is { } root) Walk(root);
         return new Sheet("Points", rows);
 
@@ -31,7 +38,7 @@ public static class ListExport
             var points = project.Referrers<Point>(record.Id).Where(p => p.OwnerId == record.Id).OrderBy(p => p.Name, StringComparer.Ordinal).ThenBy(p => p.Id).ToList();
             var inside = project.Referrers(record.Id).Where(r => r is Place or Equipment && r.ParentId == record.Id)
                 .OrderBy(r => r is Equipment ? 0 : 1).ThenBy(r => r is Place { Kind: PlaceKind.Floor } p ? p.Order : 0).ThenBy(r => r.Name, StringComparer.Ordinal).ThenBy(r => r.Id).ToList();
-            if (points.Count == 0 && inside.Count == 0 && record is not Place { Kind: PlaceKind.Site }) rows.Add(Row(record, null));
+            if ((whole || (points.Count == 0 && inside.Count == 0)) && record is not Place { Kind: PlaceKind.Site }) rows.Add(Row(record, null));
             foreach (Point point in points) rows.Add(Row(record, point));
             foreach (ProjectRecord part in inside) Walk(part);
         }
@@ -41,14 +48,14 @@ public static class ListExport
             var lineage = project.Lineage(owner.Id).ToList();
             Place? At(PlaceKind kind) => lineage.OfType<Place>().FirstOrDefault(p => p.Kind == kind);
             Place? floor = At(PlaceKind.Floor), room = At(PlaceKind.Room);
-            return [.. Columns.Select(c => c.Field switch
+            return [.. columns.Select(c => c.Field switch
             {
                 ListField.Building => At(PlaceKind.Building)?.Name,
                 ListField.Floor => floor?.Name,
                 ListField.Level => floor is null ? null : Say(floor.Order),
                 ListField.Room => room?.Name,
-                ListField.ShortName => room?.ShortName,
-                ListField.Area => Say(room?.AreaSquareMetres),
+                ListField.ShortName => whole ? point is null ? (owner as Place)?.ShortName : null : room?.ShortName,
+                ListField.Area => !whole || (owner == room && point is null) ? Say(room?.AreaSquareMetres) : null,
                 ListField.Equipment => (owner as Equipment)?.Name,
                 ListField.EquipmentKind => (owner as Equipment)?.Kind,
                 ListField.Point => point?.Name,
@@ -60,6 +67,10 @@ public static class ListExport
                 ListField.High => Say(point?.High),
                 ListField.Fallback => Say(point?.Fallback),
                 ListField.Description => point?.Description,
+                ListField.Id => (point?.Id ?? owner.Id).Value,
+                ListField.Position => point is null && owner is Place { Kind: not PlaceKind.Floor } place ? Say(place.Order) : null,
+                ListField.Outline => point is null && owner is Place { Outline.Count: > 0 } drawn ? string.Join(' ', drawn.Outline.Select(c => $"{Say(c.X)},{Say(c.Y)}")) : null,
+                ListField.ComparedWith => point?.SetpointId is { } setpoint ? project.Find<Point>(setpoint) is { } to && to.OwnerId == point.OwnerId ? to.Name : setpoint.Value : null,
                 _ => point?.Tags is { } tags ? string.Join(" ", tags.OrderBy(t => t.Key, StringComparer.Ordinal).Select(t => t.Value == "M" ? t.Key : $"{t.Key}:{t.Value}")) : null,
             }).Select(cell => cell ?? "")];
         }

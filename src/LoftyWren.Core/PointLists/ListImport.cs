@@ -140,6 +140,7 @@ public sealed partial class ListImport
             }
             lines.Add(new ImportLine(_row + 1, added ? RowVerdict.Adds : changed ? RowVerdict.Changes : RowVerdict.Same, words.Count == 0 ? "is so already" : string.Join("; ", words.Take(6))));
         }
+        Compare();
         var edits = _now.Values.Where(r => !RecordJson.Same(_project.Find(r.Id), r)).Select(r => Edit.Of(r, _project.FindEntry(r.Id)?.Revision ?? 0)).ToList();
         List<string> counts = [.. edits.GroupBy(e => (Verb: _project.Find(e.Put!.Id) is null ? "adds" : "changes", e.Put!.Noun))
             .OrderBy(g => g.Key.Verb).Select(g => $"{g.Key.Verb} {ChangeLabel.Count(g.Count(), g.Key.Noun)}")];
@@ -177,7 +178,28 @@ public sealed partial class ListImport
             return;
         }
         Place? building = null, floor = null, room = null;
-        if (cells.TryGetValue(ListField.Building, out string? name)) building = PlaceAt(PlaceKind.Building, site, name, p => p);
+        // An id is that of the innermost record the row names.
+        ListField about = ((ListField[])[ListField.Point, ListField.Equipment, ListField.Room, ListField.Floor, ListField.Building]).FirstOrDefault(cells.ContainsKey);
+        RecordId? id = null;
+        if (cells.TryGetValue(ListField.Id, out string? idText))
+        {
+            if (!RecordId.IsValid(idText))
+            {
+                Bad(ListField.Id, $"‘{idText}’ is no id: it has 1 to 64 small letters, digits and hyphens. Leave the cell empty for a new record.");
+                return;
+            }
+            id = new RecordId(idText);
+            Type sort = about switch { ListField.Point => typeof(Point), ListField.Equipment => typeof(Equipment), _ => typeof(Place) };
+            if (ById(id.Value) is { } there && there.GetType() != sort)
+            {
+                Bad(ListField.Id, $"The id {idText} belongs to the {there.Noun} ‘{there.Name}’, which this row is not about.");
+                return;
+            }
+        }
+        RecordId? IdOf(ListField field) => field == about ? id : null;
+        int? position = cells.TryGetValue(ListField.Position, out string? order) ? Whole(ListField.Position, order) : null;
+        Place Own(ListField field, Place p) => field != about ? p : p with { ShortName = cells.GetValueOrDefault(ListField.ShortName) ?? p.ShortName, Order = position ?? p.Order };
+        if (cells.TryGetValue(ListField.Building, out string? name)) building = PlaceAt(PlaceKind.Building, site, name, p => Own(ListField.Building, p), IdOf(ListField.Building));
         else if (_project.Referrers<Place>(site.Id).Where(p => p.Kind == PlaceKind.Building).Take(2).ToList() is [var only]) building = only;
         if (cells.TryGetValue(ListField.Floor, out name))
         {
@@ -187,7 +209,7 @@ public sealed partial class ListImport
                 return;
             }
             int? level = cells.TryGetValue(ListField.Level, out string? text) ? Whole(ListField.Level, text) : null;
-            floor = PlaceAt(PlaceKind.Floor, building, name, p => level is { } order ? p with { Order = order } : p);
+            floor = PlaceAt(PlaceKind.Floor, building, name, p => Own(ListField.Floor, level is { } at ? p with { Order = at } : p), IdOf(ListField.Floor));
         }
         if (cells.TryGetValue(ListField.Room, out name))
         {
@@ -197,7 +219,9 @@ public sealed partial class ListImport
                 return;
             }
             double? area = cells.TryGetValue(ListField.Area, out string? text) ? Number(ListField.Area, text.Replace("m²", "").Replace("m2", "").Trim()) : null;
-            room = PlaceAt(PlaceKind.Room, floor, name, p => p with { AreaSquareMetres = area ?? p.AreaSquareMetres, ShortName = cells.GetValueOrDefault(ListField.ShortName) ?? p.ShortName });
+            IReadOnlyList<Corner>? outline = cells.TryGetValue(ListField.Outline, out text) ? Corners(text) : null;
+            // A short name in a row about equipment or a point is still that of its room.
+            room = PlaceAt(PlaceKind.Room, floor, name, p => Own(ListField.Room, p) with { AreaSquareMetres = area ?? p.AreaSquareMetres, Outline = outline ?? p.Outline, ShortName = cells.GetValueOrDefault(ListField.ShortName) ?? p.ShortName }, IdOf(ListField.Room));
         }
         Place? place = room ?? floor ?? building;
         Equipment? equipment = null;
@@ -208,21 +232,21 @@ public sealed partial class ListImport
                 Bad(ListField.Equipment, $"‘{name}’ is equipment, but where? Fill a column of its place.");
                 return;
             }
-            equipment = EquipmentAt(place, name, cells);
+            equipment = EquipmentAt(place, name, cells, IdOf(ListField.Equipment));
             if (equipment is null) return;
         }
         else if (cells.ContainsKey(ListField.Template)) Bad(ListField.Template, "A template needs the name of the equipment to be placed. Fill the equipment's column.");
-        if (cells.TryGetValue(ListField.Point, out name)) PointOf((ProjectRecord?)equipment ?? place, name, cells);
+        if (cells.TryGetValue(ListField.Point, out name)) PointOf((ProjectRecord?)equipment ?? place, name, cells, id);
     }
 
-    private Place PlaceAt(PlaceKind kind, Place parent, string name, Func<Place, Place> fill)
+    private Place PlaceAt(PlaceKind kind, Place parent, string name, Func<Place, Place> fill, RecordId? id)
     {
         string key = $"place|{parent.Id}|{name.ToLowerInvariant()}";
-        Place place = Known<Place>(key) ?? new Place { Id = RecordId.New(kind.ToString().ToLowerInvariant()), Name = name, Kind = kind, In = parent.Id };
-        return Write(key, fill(place));
+        Place place = Named<Place>(key, id) ?? new Place { Id = id ?? RecordId.New(kind.ToString().ToLowerInvariant()), Name = name, Kind = kind, In = parent.Id };
+        return Write(key, fill(id is null ? place : place with { Name = name, In = parent.Id }));
     }
 
-    private Equipment? EquipmentAt(Place place, string name, Dictionary<ListField, string> cells)
+    private Equipment? EquipmentAt(Place place, string name, Dictionary<ListField, string> cells, RecordId? id)
     {
         string key = $"equipment|{place.Id}|{name.ToLowerInvariant()}";
         string? kind = null;
@@ -235,7 +259,7 @@ public sealed partial class ListImport
                 return null;
             }
         }
-        if (Known<Equipment>(key) is { } there) return Write(key, kind is null ? there : there with { Kind = kind });
+        if (Named<Equipment>(key, id) is { } there) return Write(key, (id is null ? there : there with { Name = name, PlaceId = place.Id }) with { Kind = kind ?? there.Kind });
         if (cells.TryGetValue(ListField.Template, out string? template) && _place is not null)
         {
             var (records, refusal) = _place(template, name, place);
@@ -247,10 +271,10 @@ public sealed partial class ListImport
             foreach (ProjectRecord record in records) Write(KeyOf(record), record);
             return records.OfType<Equipment>().First();
         }
-        return Write(key, new Equipment { Id = RecordId.New("equipment"), Name = name, Kind = kind ?? "other", PlaceId = place.Id });
+        return Write(key, new Equipment { Id = id ?? RecordId.New("equipment"), Name = name, Kind = kind ?? "other", PlaceId = place.Id });
     }
 
-    private void PointOf(ProjectRecord? owner, string name, Dictionary<ListField, string> cells)
+    private void PointOf(ProjectRecord? owner, string name, Dictionary<ListField, string> cells, RecordId? id)
     {
         if (owner is null)
         {
@@ -258,7 +282,7 @@ public sealed partial class ListImport
             return;
         }
         string key = $"point|{owner.Id}|{name.ToLowerInvariant()}";
-        Point? there = Known<Point>(key);
+        Point? there = Named<Point>(key, id);
         (PointKind Kind, PointRole Role)? type = null;
         if (cells.TryGetValue(ListField.Type, out string? text))
         {
@@ -278,7 +302,7 @@ public sealed partial class ListImport
         if (cells.TryGetValue(ListField.Role, out text) && (role = ListWords.Role(text)) is null) Bad(ListField.Role, $"‘{text}’ is not a role. Use sensor, command, setpoint or value.");
         PointKind itsKind = kind ?? type?.Kind ?? there?.Kind ?? (states is null ? PointKind.Analog : states.Length == 2 ? PointKind.Binary : PointKind.Multistate);
         PointRole itsRole = role ?? type?.Role ?? there?.Role ?? PointRole.Sensor;
-        Point point = there ?? new Point { Id = RecordId.New("point"), Name = name, OwnerId = owner.Id, Kind = itsKind, Role = itsRole };
+        Point point = there is null ? new Point { Id = id ?? RecordId.New("point"), Name = name, OwnerId = owner.Id, Kind = itsKind, Role = itsRole } : id is null ? there : there with { Name = name, OwnerId = owner.Id };
         IReadOnlyList<string> itsStates = states ?? (itsKind == PointKind.Analog ? [] : point.StateTexts.Count > 0 ? point.StateTexts : itsKind == PointKind.Binary ? ["off", "on"] : point.StateTexts);
         point = point with
         {
@@ -293,6 +317,50 @@ public sealed partial class ListImport
             Tags = cells.TryGetValue(ListField.Tags, out text) ? TagsIn(text) : point.Tags,
         };
         Write(key, point);
+        // The setpoint may stand in a later row, so it is looked for when all have been read.
+        if (cells.TryGetValue(ListField.ComparedWith, out text)) _compared[point.Id] = (text, _row);
+    }
+
+    /// <summary>Leads sensors to the setpoints they are compared with: beside them by name, in the same room by name, or by id.</summary>
+    private void Compare()
+    {
+        foreach (var (id, (text, row)) in _compared)
+        {
+            if (_now.GetValueOrDefault(id) is not Point point) continue;
+            _row = row;
+            Point? to = RecordId.IsValid(text) ? ById(new RecordId(text)) as Point : null;
+            if (to is null)
+            {
+                RecordId? room = Upward(point.OwnerId).OfType<Place>().FirstOrDefault()?.Id;
+                var named = _now.Values.Concat(_project.Referrers(point.OwnerId)).OfType<Point>()
+                    .Where(p => p.Id != id && p.Name.Equals(text, StringComparison.OrdinalIgnoreCase)).DistinctBy(p => p.Id).ToList();
+                to = named.FirstOrDefault(p => p.OwnerId == point.OwnerId) ?? named.FirstOrDefault(p => Upward(p.OwnerId).OfType<Place>().FirstOrDefault()?.Id == room);
+            }
+            if (to is null) Bad(ListField.ComparedWith, $"There is no setpoint ‘{text}’ beside ‘{point.Name}’ or in its room. Write its name there, or its id.");
+            else _now[id] = point with { SetpointId = to.Id };
+        }
+
+        IEnumerable<ProjectRecord> Upward(RecordId from)
+        {
+            for (ProjectRecord? at = ById(from); at is not null; at = at.ParentId is { } up ? ById(up) : null) yield return at;
+        }
+    }
+
+    private readonly Dictionary<RecordId, (string Text, int Row)> _compared = [];
+
+    private List<Corner> Corners(string text)
+    {
+        var corners = new List<Corner>();
+        foreach (string one in text.Split(' ', StringSplitOptions.RemoveEmptyEntries))
+        {
+            if (one.Split(',') is [var east, var south] && double.TryParse(east, NumberStyles.Float, CultureInfo.InvariantCulture, out double x) && double.TryParse(south, NumberStyles.Float, CultureInfo.InvariantCulture, out double y)) corners.Add(new Corner(x, y));
+            else
+            {
+                Bad(ListField.Outline, $"‘{one}’ is no corner. Write corners as east,south in metres with spaces between: 0,0 12.5,0 12.5,8 0,8.");
+                break;
+            }
+        }
+        return corners;
     }
 
     private double? Fallback(string text, IReadOnlyList<string> states, PointKind kind)
@@ -362,6 +430,11 @@ public sealed partial class ListImport
         RecordId? id = _byKey.TryGetValue(key, out RecordId mine) ? mine : _project.Holder(key);
         return id is { } known ? (_thisRow.GetValueOrDefault(known) ?? _now.GetValueOrDefault(known) ?? _project.Find(known)) as T : null;
     }
+
+    /// <summary>The record a row means: the one with its id if it names one, else the one of that name.</summary>
+    private T? Named<T>(string key, RecordId? id) where T : ProjectRecord => id is { } known ? ById(known) as T : Known<T>(key);
+
+    private ProjectRecord? ById(RecordId id) => _thisRow.GetValueOrDefault(id) ?? _now.GetValueOrDefault(id) ?? _project.Find(id);
 
     private T Write<T>(string key, T record) where T : ProjectRecord
     {

@@ -15,7 +15,7 @@ public enum ListField
     Level,
     /// <summary>Name of the room.</summary>
     Room,
-    /// <summary>Short name of the room.</summary>
+    /// <summary>Short name of the place the row is about.</summary>
     ShortName,
     /// <summary>Floor area of the room, m².</summary>
     Area,
@@ -47,6 +47,14 @@ public enum ListField
     Description,
     /// <summary>Direct tags: names with spaces between them, or name:value in Zinc.</summary>
     Tags,
+    /// <summary>The id of what the row is about: it is found again by it, whatever it is called now.</summary>
+    Id,
+    /// <summary>Order of the place among its siblings, a whole number.</summary>
+    Position,
+    /// <summary>Outline of the room: corners as east,south in metres, with spaces between them.</summary>
+    Outline,
+    /// <summary>The setpoint a sensor is compared with: its name beside it, or its id.</summary>
+    ComparedWith,
 }
 
 /// <summary>How a list is read: where its headers are, what each column says, and what other words stand for.</summary>
@@ -86,7 +94,10 @@ public sealed record ListMapping
             if (guess == ListField.None) guess = ByContents(Contents(sheet, best, c));
             if (guess != ListField.None && taken.Add(guess)) fields[c] = guess;
         }
-        return new ListMapping { HeaderRow = best, Columns = fields };
+        // Where every row names its building, an empty cell means that there is none, not the one above.
+        int building = Array.IndexOf(fields, ListField.Building);
+        bool named = building >= 0 && Enumerable.Range(best + 1, Math.Max(0, sheet.Rows.Count - best - 1)).All(r => sheet.Cell(r, building).Length > 0 || sheet.Rows[r].All(string.IsNullOrWhiteSpace));
+        return new ListMapping { HeaderRow = best, Columns = fields, BlankIsAbove = !named };
     }
 
     private static List<string> Contents(Sheet sheet, int header, int column) =>
@@ -124,6 +135,10 @@ public sealed record ListMapping
             "fallback" or "default" or "relinquish default" or "initial value" => ListField.Fallback,
             "description" or "remarks" or "remark" or "notes" or "comment" or "text" => ListField.Description,
             "tags" or "tag" => ListField.Tags,
+            "id" or "record id" => ListField.Id,
+            "position" or "order" => ListField.Position,
+            "outline" or "corners" => ListField.Outline,
+            "compared with" or "setpoint" => ListField.ComparedWith,
             _ => ListField.None,
         };
     }

@@ -2,6 +2,7 @@ using System.Text.Json;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Formats.Projects;
 using LoftyWren.Server.Commissioning;
 using LoftyWren.Server.Installation;
 using LoftyWren.Server.Jobs;
@@ -46,21 +47,11 @@ public sealed record DemoEdit(string Label, IReadOnlyList<Edit> Edits);
 public static class DemoLoader
 {
     /// <summary>Loads it.</summary>
-    /// <exception cref="InvalidOperationException">A file does not hold what it should; the message names it.</exception>
+    /// <exception cref="InvalidOperationException">What the files hold does not stand; the message says why.</exception>
+    /// <exception cref="LoftyWren.Formats.Sheets.FileRefusedException">A file does not hold what it should; the message names it.</exception>
     public static async Task Load(string folder, Workspace workspace, SiteHost site, JobRunner jobs)
     {
-        var edits = new List<Edit>();
-        foreach (string file in Directory.GetFiles(Path.Combine(folder, "project"), "*.json").Order(StringComparer.Ordinal))
-        {
-            try
-            {
-                edits.AddRange(JsonSerializer.Deserialize<List<ProjectRecord>>(await File.ReadAllTextAsync(file), RecordJson.Options)!.Select(r => Edit.Of(r)));
-            }
-            catch (JsonException e)
-            {
-                throw new InvalidOperationException($"{file}: {e.Message}", e);
-            }
-        }
+        IReadOnlyList<Edit> edits = ProjectFolder.Read(folder);
         Accept(workspace.Apply(edits, "engineer", "Loaded the demo project"));
         DemoSite demo = JsonSerializer.Deserialize<DemoSite>(await File.ReadAllTextAsync(Path.Combine(folder, "site.json")), RecordJson.Options)!;
         DateTimeZone zone = DateTimeZoneProviders.Tzdb[workspace.Project.Site!.TimeZone!];

@@ -89,10 +89,10 @@ internal static class ListEndpoints
                 ? TypedResults.File(SheetWriter.Xlsx(sheet), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "io-summary.xlsx")
                 : TypedResults.File(SheetWriter.Csv(sheet), "text/csv; charset=utf-8", "io-summary.csv");
         }).For(Role.Viewer);
-        api.MapGet("/lists/export", Results<FileContentHttpResult, ProblemHttpResult> (string scope, string? form, Workspace workspace) =>
+        api.MapGet("/lists/export", Results<FileContentHttpResult, ProblemHttpResult> (string scope, string? form, bool? whole, Workspace workspace) =>
         {
             if (!RecordId.IsValid(scope) || workspace.Project.Find(new RecordId(scope)) is null) return Problems.Missing("record");
-            Sheet list = ListExport.Of(workspace.Project, new RecordId(scope));
+            Sheet list = ListExport.Of(workspace.Project, new RecordId(scope), whole == true);
             return form == "xlsx"
                 ? TypedResults.File(SheetWriter.Xlsx(list), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "points.xlsx")
                 : TypedResults.File(SheetWriter.Csv(list), "text/csv; charset=utf-8", "points.csv");

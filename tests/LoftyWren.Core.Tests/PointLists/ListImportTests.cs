@@ -2,6 +2,7 @@ using LoftyWren.Core.Places;
 using LoftyWren.Core.PointLists;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
 using static LoftyWren.Core.Tests.KilnRoom;
 
 namespace LoftyWren.Core.Tests.PointLists;
@@ -183,4 +184,64 @@ public class ListImportTests
 
     [Fact]
     public void Columns_have_letters() => Assert.Equal(["A", "Z", "AA", "AZ", "BA"], new[] { 0, 25, 26, 51, 52 }.Select(Sheet.Letters));
+
+    private static Sheet Whole(params string[] rows) => new("List", [.. ((string[])["Building,Floor,Level,Room,Equipment,Point,Kind,Role,Unit,Fallback,Compared with,Position,Outline,Id", .. rows]).Select(r => r.Split(','))]);
+
+    private static Project Taken(Project before, Sheet sheet)
+    {
+        ImportPlan plan = ListImport.Plan(before, sheet, ListMapping.Propose(sheet));
+        Assert.Empty(plan.BadCells);
+        return plan.Edits.Count == 0 ? before : Changes.Apply(before, new ChangeSet(plan.Edits, "engineer", 0)).After!;
+    }
+
+    [Fact]
+    public void A_whole_list_makes_the_very_same_places_equipment_and_points()
+    {
+        Project house = Changes.Apply(KilnRoom.Project(), new ChangeSet([
+            Edit.Of(KilnRoom.Project().Find<Place>(KilnRoom.Room)! with { Outline = [new(0, 0), new(7.5, 0), new(7.5, 8), new(0, 8)], Order = 3, ShortName = "KR" }),
+            Edit.Of(KilnRoom.Project().Find<Point>(KilnRoom.Temperature)! with { SetpointId = KilnRoom.Limit, Description = "Beside the door, north" }),
+        ], "engineer", 0)).After!;
+        Sheet list = ListExport.Of(house, KilnRoom.Site, whole: true);
+        Project site = Changes.Apply(Core.Projects.Project.Empty, new ChangeSet([Edit.Of(house.Site!)], "engineer", 0)).After!;
+        Project copy = Taken(site, list);
+        Assert.Equal(house.Records.Where(r => r is Place or Equipment or Point).OrderBy(r => r.Id).Select(RecordJson.Write), copy.Records.OrderBy(r => r.Id).Select(RecordJson.Write));
+        Assert.Equal(list.Rows, ListExport.Of(copy, KilnRoom.Site, whole: true).Rows);
+    }
+
+    [Fact]
+    public void A_row_with_an_id_finds_its_record_again_under_another_name_and_in_another_place()
+    {
+        Sheet list = ListExport.Of(KilnRoom.Project(), KilnRoom.Site, whole: true);
+        string[][] rows = [.. list.Rows.Select(r => (string[])r.Clone())];
+        int point = list.Rows[0].ToList().IndexOf("Point"), room = list.Rows[0].ToList().IndexOf("Room");
+        foreach (string[] row in rows.Skip(1))
+        {
+            if (row[room] == "Kiln room") row[room] = "Firing room";
+            if (row[^1] == KilnRoom.Limit.Value) row[point] = "Highest temperature";
+        }
+        ImportPlan plan = ListImport.Plan(KilnRoom.Project(), new Sheet("List", rows), ListMapping.Propose(list));
+        Assert.Empty(plan.BadCells);
+        Assert.Equal([(KilnRoom.Limit.Value, "Highest temperature"), (KilnRoom.Room.Value, "Firing room")], plan.Edits.Select(e => (e.Put!.Id.Value, e.Put.Name)).Order());
+    }
+
+    [Theory]
+    [InlineData("House,Ground,0,Hall,,,,,,,,,,No id!", "N2", "‘No id!’ is no id")]
+    [InlineData("House,Ground,0,Hall,,,,,,,,,,room-temp", "N2", "belongs to the point ‘Room temperature’")]
+    [InlineData("House,Ground,0,Hall,,,,,,,,,0;0 4;0,", "M2", "‘0;0’ is no corner")]
+    [InlineData("House,Ground,0,Hall,,,,,,,,x,,", "L2", "is not a number")]
+    [InlineData("Kiln House,First floor,1,Kiln room,,Sensor 2,analog,sensor,°C,,Nowhere,,,", "K2", "no setpoint ‘Nowhere’")]
+    public void What_an_id_an_outline_or_a_setpoint_cannot_be_is_said_at_its_cell(string row, string cell, string sentence)
+    {
+        Sheet sheet = Whole(row);
+        BadCell bad = Assert.Single(ListImport.Plan(KilnRoom.Project(), sheet, ListMapping.Propose(sheet)).BadCells);
+        Assert.Equal(cell, $"{bad.Column}{bad.Row}");
+        Assert.Contains(sentence, bad.Sentence, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void A_setpoint_that_stands_further_down_or_in_other_equipment_of_the_room_is_found()
+    {
+        Project project = Taken(KilnRoom.Project(), Whole("Kiln House,First floor,1,Kiln room,,Floor temperature,analog,sensor,°C,,Floor setpoint,,,ft", "Kiln House,First floor,1,Kiln room,Floor heating,Floor setpoint,analog,setpoint,°C,21,,,,fs"));
+        Assert.Equal(new RecordId("fs"), project.Find<Point>(new RecordId("ft"))!.SetpointId);
+    }
 }

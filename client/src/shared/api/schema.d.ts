@@ -1628,6 +1628,7 @@ export interface paths {
                 query: {
                     scope: string;
                     form?: string;
+                    whole?: boolean;
                 };
                 header?: never;
                 path?: never;
@@ -5931,7 +5932,7 @@ export interface components {
          * @description What a column of a list can say.
          * @enum {unknown}
          */
-        ListField: "none" | "building" | "floor" | "level" | "room" | "shortName" | "area" | "equipment" | "equipmentKind" | "template" | "point" | "type" | "kind" | "role" | "unit" | "states" | "low" | "high" | "fallback" | "description" | "tags";
+        ListField: "none" | "building" | "floor" | "level" | "room" | "shortName" | "area" | "equipment" | "equipmentKind" | "template" | "point" | "type" | "kind" | "role" | "unit" | "states" | "low" | "high" | "fallback" | "description" | "tags" | "id" | "position" | "outline" | "comparedWith";
         /** @description How a list is read: where its headers are, what each column says, and what other words stand for. */
         ListMapping: {
             /**
