@@ -273,4 +273,46 @@ public class PlanEndpointTests(DemoServer server) : IClassFixture<DemoServer>
         await Post(engineer, "/api/undo", new { });
         Assert.Contains("at character", (await Send(engineer, "/api/tags/model", Encoding.UTF8.GetBytes("ver:\"3.0\"\nid,dis\n@a,\"open"))).Body["detail"]!.GetValue<string>(), StringComparison.Ordinal);
     }
+
+    [Fact]
+    public async Task A_library_file_that_clashes_is_decided_template_by_template()
+    {
+        Client engineer = await server.As("engineer");
+        async Task<string> Library(string name) => (await Post(engineer, "/api/libraries", new { name, shared = true }))["id"]!.GetValue<string>();
+        async Task<JsonNode> Copy(string library, string from, string template) => await Post(engineer, $"/api/libraries/{library}/copy", new { fromLibrary = from, templateId = template });
+        async Task<byte[]> FileOf(string library) => await (await engineer.Get($"/api/libraries/{library}/file")).Content.ReadAsByteArrayAsync();
+        async Task<string[]> Names(string library) => [.. (await engineer.Read("/api/libraries")).AsArray().Single(l => l!["id"]!.GetValue<string>() == library)!["templates"]!.AsArray().Select(t => $"{t!["name"]} {t["revision"]}").Order()];
+        string theirs = await Library("Theirs"), ours = await Library("Ours");
+        string fan = (await Copy(theirs, "starter", "fcu-2"))["id"]!.GetValue<string>(), kiln = (await Copy(theirs, "starter", "kiln"))["id"]!.GetValue<string>();
+        Assert.Equal(2, (await Send(engineer, $"/api/libraries/{ours}/file?take=true", await FileOf(theirs))).Body["new"]!.AsArray().Count);
+        // Both go on: theirs to revision 2 in the fan-coil and the kiln, ours too.
+        foreach (string library in (string[])[theirs, ours])
+        {
+            foreach (string id in (string[])[fan, kiln])
+            {
+                JsonNode template = (await engineer.Read($"/api/libraries/{library}/templates/{id}"))["template"]!;
+                template["comment"] = $"changed in {library}";
+                await Post(engineer, $"/api/libraries/{library}/templates", new JsonObject { ["template"] = template.DeepClone(), ["from"] = 1 });
+            }
+        }
+        await Copy(ours, "starter", "room-humid");
+        await Copy(theirs, "starter", "room-humid");
+        byte[] file = await FileOf(theirs);
+        var clashes = (await Send(engineer, $"/api/libraries/{ours}/file", file)).Body["clashes"]!.AsArray();
+        Assert.Equal(3, clashes.Count);
+        Assert.Contains(clashes, c => c!["here"]!.GetValue<string>().StartsWith("another template of this name", StringComparison.Ordinal));
+        string[] before = await Names(ours);
+        await Send(engineer, $"/api/libraries/{ours}/file?take=true", file);
+        Assert.Equal(before, await Names(ours));
+        string namesake = clashes.Single(c => c!["here"]!.GetValue<string>().StartsWith("another", StringComparison.Ordinal))!["templateId"]!.GetValue<string>();
+        await Send(engineer, $"/api/libraries/{ours}/file?take=true&next={fan}&own={kiln},{namesake}", file);
+        string[] expected = [.. before.Select(n => n == "Fan-coil, two-pipe 2" ? "Fan-coil, two-pipe 3" : n).Concat(["Humidified room (Theirs) 1", "Kiln (Theirs) 1"]).Order()];
+        Assert.Equal(expected, await Names(ours));
+        // What was here stays: the earlier revision can still be read.
+        Assert.Equal($"changed in {ours}", (await engineer.Read($"/api/libraries/{ours}/templates/{fan}?revision=2"))["template"]!["comment"]!.GetValue<string>());
+        // Closed for writing, nothing comes in.
+        (await engineer.Post($"/api/libraries/{ours}/reading", new { isForReading = true })).EnsureSuccessStatusCode();
+        Assert.Contains("is for reading", (await Send(engineer, $"/api/libraries/{ours}/file?take=true", file)).Body["detail"]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Contains("ships with the program", await Client.Detail(await engineer.Post("/api/libraries/starter/reading", new { isForReading = false })), StringComparison.Ordinal);
+    }
 }

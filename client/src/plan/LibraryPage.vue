@@ -210,8 +210,19 @@ const file = ref<{ library: string; blob: File; view: Schemas['LibraryFileView']
 async function readFile(library: string, blob: File | undefined) {
   if (blob) await attempt(async () => (file.value = { library, blob, view: await send<Schemas['LibraryFileView']>(`/libraries/${library}/file`, blob) }))
 }
+/** What becomes of each template of a file that clashes with one that is here; left out unless somebody says otherwise. */
+const decided = ref<Record<string, string>>({})
+watch(file, (f) => (decided.value = Object.fromEntries((f?.view.clashes ?? []).map((c) => [c.templateId, 'leave']))))
+const chosen = (what: string) =>
+  Object.entries(decided.value)
+    .filter(([, d]) => d === what)
+    .map(([id]) => id)
+    .join(',')
 async function takeFile() {
-  await attempt(() => send(`/libraries/${file.value!.library}/file?take=true`, file.value!.blob), 'Taken into the library')
+  await attempt(
+    () => send(`/libraries/${file.value!.library}/file?take=true&next=${chosen('next')}&own=${chosen('own')}`, file.value!.blob),
+    'Taken into the library',
+  )
   file.value = null
   await reload()
 }
@@ -253,7 +264,15 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
         <div v-if="file" class="bar decides">
           <b>{{ file.view.name }}</b>
           <p>{{ file.view.new.length }} new, {{ file.view.same.length }} the same, {{ file.view.clashes.length }} clash.</p>
-          <p v-for="c in file.view.clashes" :key="c" class="wrong tiny">{{ c }}: would come in as the next revision; nothing here is overwritten.</p>
+          <p v-for="c in file.view.clashes" :key="c.templateId" class="tiny">
+            <b class="wrong">✕ {{ c.name }}</b
+            >, revision {{ c.revision }} by {{ c.author }}; here {{ c.here }}
+            <select v-model="decided[c.templateId]" class="field" :aria-label="`What becomes of ${c.name}`">
+              <option value="leave">leave it out</option>
+              <option v-if="!c.here.startsWith('another')" value="next">take as the next revision</option>
+              <option value="own">take as a template of its own</option>
+            </select>
+          </p>
           <p class="mono tiny">{{ file.view.hash.slice(0, 16) }}…</p>
           <button class="btn small main" @click="takeFile">Take in</button> <button class="btn small" @click="file = null">Leave</button>
         </div>

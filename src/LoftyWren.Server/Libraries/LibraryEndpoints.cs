@@ -54,8 +54,11 @@ public sealed record CopyRequest(RecordId RecordId, int Times, string NamePatter
 /// <summary>What copies would be made, and what becomes of terminals, addresses and links.</summary>
 public sealed record CopyView(IReadOnlyList<string> Names, IReadOnlyList<string> Records, IReadOnlyList<string> Notes, IReadOnlyList<string> Refusals);
 
+/// <summary>A template of a library file that meets one that is here: by its id, with another revision, or by its name.</summary>
+public sealed record LibraryClash(string TemplateId, string Name, int Revision, string Author, string Here);
+
 /// <summary>A library file against what is here: what is new, what is the same, and what clashes.</summary>
-public sealed record LibraryFileView(string Name, string Hash, IReadOnlyList<string> New, IReadOnlyList<string> Same, IReadOnlyList<string> Clashes, bool Taken);
+public sealed record LibraryFileView(string Name, string Hash, IReadOnlyList<string> New, IReadOnlyList<string> Same, IReadOnlyList<LibraryClash> Clashes, bool Taken);
 
 internal static class LibraryEndpoints
 {
@@ -127,7 +130,7 @@ internal static class LibraryEndpoints
         {
             if (!RecordId.IsValid(id) || workspace.Project.Find<Equipment>(new RecordId(id)) is not { Placed: { } placed } equipment) return Problems.Refused("This equipment was not placed from a template, or was detached from it.");
             if (shelf.Placed(placed.TemplateId) is not { } newest || shelf.Placed(placed.TemplateId, placed.Revision) is not { } from) return Problems.Refused($"The template ‘{placed.TemplateName}’ is in no library here. Bring its library in, or detach the equipment.");
-            return ProjectEndpoints.Answer(workspace.Apply(Placing.Update(workspace.Project, equipment, from, newest, request.GiveUp.ToHashSet()), Who(http), $"Brought ‘{equipment.Name}’ to revision {newest.Revision} of ‘{newest.Name}’"));
+            return ProjectEndpoints.Answer(workspace.Apply(Placing.Update(workspace.Project, equipment, from, newest, request.GiveUp.ToHashSet()), Who(http), $"Brought ‘{equipment.Name}’ to revision {newest.Revision} of ‘{newest.Name}’", risky: true));
         }).For(Role.Engineer);
         api.MapPost("/placements/{id}/detach", Results<Ok<ChangeAnswer>, ProblemHttpResult> (string id, HttpContext http, Workspace workspace) =>
             RecordId.IsValid(id) && workspace.Project.Find<Equipment>(new RecordId(id)) is { Placed: not null } equipment
@@ -148,21 +151,34 @@ internal static class LibraryEndpoints
             shelf.For(Who(http)).FirstOrDefault(l => l.Id == library) is { } found
                 ? TypedResults.File(LibraryFile.Write(found.Name, shelf.Templates(library).Select(t => shelf.Find(Who(http), library, t.Id)!)), "application/zip", "library.wrenlib")
                 : Problems.Missing("library")).For(Role.Viewer);
-        api.MapPost("/libraries/{library}/file", async Task<Results<Ok<LibraryFileView>, ProblemHttpResult>> (string library, bool? take, HttpContext http, Shelf shelf, TimeProvider clock) =>
+        api.MapPost("/libraries/{library}/file", async Task<Results<Ok<LibraryFileView>, ProblemHttpResult>> (string library, bool? take, string? next, string? own, HttpContext http, Shelf shelf, TimeProvider clock) =>
         {
             if (Refuse(http, shelf, library) is { } refused) return refused;
             try
             {
                 LibraryFile.Content content = LibraryFile.Read(await Uploads.Read(http));
-                List<string> added = [], same = [], clashes = [];
+                List<string> added = [], same = [];
+                var clashes = new List<LibraryClash>();
+                // Each clash is decided by whoever takes the file: as the next revision, as a template of its own, or not at all.
+                HashSet<string> asNext = [.. (next ?? "").Split(',')], asOwn = [.. (own ?? "").Split(',')];
                 foreach (Template template in content.Templates)
                 {
                     Template? here = shelf.Store.Find(library, template.Id);
                     bool isNew = here is null, isSame = here is not null && here.Revision == template.Revision && System.Text.Json.JsonSerializer.Serialize(here, RecordJson.Options) == System.Text.Json.JsonSerializer.Serialize(template, RecordJson.Options);
                     string called = $"{template.Name}, revision {template.Revision}";
-                    (isNew ? added : isSame ? same : clashes).Add(isNew || isSame ? called : $"{called}; here revision {here!.Revision} by {here.Author}");
-                    // What is here is never overwritten: a clash comes in as the next revision, beside those that are.
-                    if (take == true && !isSame) shelf.Store.Save(library, template, here?.Revision ?? 0, clock.GetUtcNow().ToUnixTimeMilliseconds());
+                    TemplateHeading? namesake = isNew ? shelf.Templates(library).FirstOrDefault(t => t.Id != template.Id && t.Name.Equals(template.Name, StringComparison.OrdinalIgnoreCase)) : null;
+                    bool isClash = !isSame && (!isNew || namesake is not null);
+                    if (isClash) clashes.Add(new LibraryClash(template.Id, template.Name, template.Revision, template.Author, here is not null ? $"revision {here.Revision} by {here.Author}" : $"another template of this name, revision {namesake!.Revision} by {namesake.Author}"));
+                    else (isNew ? added : same).Add(called);
+                    if (take != true || isSame) continue;
+                    // What is here is never overwritten: every revision stays.
+                    long at = clock.GetUtcNow().ToUnixTimeMilliseconds();
+                    if (!isClash || (asNext.Contains(template.Id) && !isNew)) shelf.Store.Save(library, template, here?.Revision ?? 0, at);
+                    else if (asOwn.Contains(template.Id))
+                    {
+                        string name = $"{template.Name} ({content.Name})";
+                        shelf.Store.Save(library, template with { Id = isNew ? template.Id : RecordId.New("template").Value, Name = name[..Math.Min(80, name.Length)] }, 0, at);
+                    }
                 }
                 return TypedResults.Ok(new LibraryFileView(content.Name, content.Hash, added, same, clashes, take == true));
             }

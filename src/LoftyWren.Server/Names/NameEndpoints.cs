@@ -62,7 +62,7 @@ internal static class NameEndpoints
         api.MapPost("/names/fix", Results<Ok<ChangeAnswer>, ProblemHttpResult> (NameFixRequest request, HttpContext http, Workspace workspace) =>
         {
             var edits = Fix(workspace, request);
-            return edits.Count == 0 ? Problems.Refused("None of these has a name it could be given: they follow the convention, or nothing fits.") : ProjectEndpoints.Answer(workspace.Apply(edits, Who(http), $"Renamed {edits.Count} by the naming convention"));
+            return edits.Count == 0 ? Problems.Refused("None of these has a name it could be given: they follow the convention, or nothing fits.") : ProjectEndpoints.Answer(workspace.Apply(edits, Who(http), $"Renamed {edits.Count} by the naming convention", risky: true));
         }).For(Role.Engineer);
         api.MapPost("/names/words/preview", (CorrectionRequest request, Workspace workspace) => Changes(workspace.Project, Corrections(workspace, request))).For(Role.Engineer);
         api.MapPost("/names/words/correct", Results<Ok<ChangeAnswer>, ProblemHttpResult> (CorrectionRequest request, HttpContext http, Workspace workspace) =>

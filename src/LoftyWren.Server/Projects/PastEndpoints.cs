@@ -36,7 +36,7 @@ internal static class PastEndpoints
         api.MapGet("/differences/list", FileContentHttpResult (long from, long? to, Workspace workspace) =>
             Sheet(Between(workspace, from, to))).For(Role.Viewer);
         api.MapPost("/restore/{revision:long}", (long revision, HttpContext http, Workspace workspace) =>
-            ProjectEndpoints.Answer(workspace.Apply(Differences.Towards(workspace.Project, workspace.At(revision)), Who(http), $"Restored revision {revision}"))).For(Role.Engineer);
+            ProjectEndpoints.Answer(workspace.Apply(Differences.Towards(workspace.Project, workspace.At(revision)), Who(http), $"Restored revision {revision}", risky: true))).For(Role.Engineer);
         api.MapGet("/project/file", FileContentHttpResult (Workspace workspace) => TypedResults.File(ProjectFile.Write(workspace.Project), "application/zip", "project.wren")).For(Role.Viewer);
         api.MapPost("/project/file", async Task<Results<Ok<ProjectFileView>, ProblemHttpResult>> (bool? take, HttpContext http, Workspace workspace) =>
         {
@@ -48,7 +48,7 @@ internal static class PastEndpoints
                 var view = new ProjectFileView(content.Name, content.Revision, content.Records.Count, [.. content.Problems.Take(200)], [.. left.Take(200)],
                     Count(differences, DifferenceKind.Added), Count(differences, DifferenceKind.Changed), Count(differences, DifferenceKind.Removed), take == true);
                 if (take != true || differences.Count == 0) return TypedResults.Ok(view);
-                ChangeOutcome outcome = workspace.Apply(Differences.Towards(workspace.Project, project), Who(http), $"Took the project file ‘{content.Name}’, revision {content.Revision}");
+                ChangeOutcome outcome = workspace.Apply(Differences.Towards(workspace.Project, project), Who(http), $"Took the project file ‘{content.Name}’, revision {content.Revision}", risky: true);
                 return outcome.Accepted ? TypedResults.Ok(view) : Problems.Of(outcome);
             }
             catch (FileRefusedException e)

@@ -48,8 +48,8 @@ public sealed class Workspace
     /// <summary>Told after each accepted change set, when it is on disk.</summary>
     public event Action<JournalEntry>? Changed;
 
-    /// <summary>Applies a change set: validated, written, then shown to all.</summary>
-    public ChangeOutcome Apply(IReadOnlyList<Edit> edits, string author, string? label = null) => Apply(edits, author, label, JournalKind.Edit, null);
+    /// <summary>Applies a change set: validated, written, then shown to all. Before a risky one the state is named, however few its edits.</summary>
+    public ChangeOutcome Apply(IReadOnlyList<Edit> edits, string author, string? label = null, bool risky = false) => Apply(edits, author, label, JournalKind.Edit, null, risky);
 
     /// <summary>Takes back the author's last edit that is not taken back yet.</summary>
     public ChangeOutcome Undo(string author)
@@ -95,17 +95,17 @@ public sealed class Workspace
     /// <summary>Names the present revision.</summary>
     public void Snapshot(string name, string author, bool automatic = false) => _store.AddSnapshot(name, _clock.GetUtcNow().ToUnixTimeMilliseconds(), author, Project.Revision, automatic);
 
-    /// <summary>Before a large edit and before the first of a day the state is named, so that it can be come back to by one choice.</summary>
-    private void SnapshotBefore(int edits, string author, string label)
+    /// <summary>Before a large or risky edit and before the first of a day the state is named, so that it can be come back to by one choice.</summary>
+    private void SnapshotBefore(bool isLarge, string author, string label)
     {
         if (Project.Revision == 0) return;
         DateTimeOffset now = _clock.GetUtcNow();
-        if (edits >= LargeEdit) Snapshot("Before: " + label[..Math.Min(110, label.Length)], author, automatic: true);
+        if (isLarge) Snapshot("Before: " + label[..Math.Min(110, label.Length)], author, automatic: true);
         else if (_store.Snapshots() is var all && !all.Any(s => DateTimeOffset.FromUnixTimeMilliseconds(s.AtMilliseconds).Date == now.UtcDateTime.Date)) Snapshot($"Start of {now:yyyy-MM-dd}", "Lofty Wren", automatic: true);
         _snapshotDay = now.UtcDateTime.Date;
     }
 
-    private ChangeOutcome Apply(IReadOnlyList<Edit> edits, string author, string? label, JournalKind kind, long? of)
+    private ChangeOutcome Apply(IReadOnlyList<Edit> edits, string author, string? label, JournalKind kind, long? of, bool risky = false)
     {
         JournalEntry entry;
         ChangeOutcome outcome;
@@ -115,7 +115,7 @@ public sealed class Workspace
             outcome = Changes.Apply(before.Project, new ChangeSet(edits, author, _clock.GetUtcNow().ToUnixTimeMilliseconds(), label), kind, of);
             if (outcome.Entry is null) return outcome;
             entry = outcome.Entry;
-            if (edits.Count >= LargeEdit || _snapshotDay != _clock.GetUtcNow().UtcDateTime.Date) SnapshotBefore(edits.Count, author, entry.Label);
+            if (risky || edits.Count >= LargeEdit || _snapshotDay != _clock.GetUtcNow().UtcDateTime.Date) SnapshotBefore(risky || edits.Count >= LargeEdit, author, entry.Label);
             _store.Write(entry);
             TagIndex tags = before.Tags.After(outcome.After!, entry.Changes);
             FindingsIndex findings = before.Findings.After(before.Project, outcome.After!, entry.Changes.Select(c => c.Id), tags.Derived);

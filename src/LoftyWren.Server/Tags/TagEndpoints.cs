@@ -94,7 +94,7 @@ internal static class TagEndpoints
                 {
                     if (plan.Refusals.Count > 0) return Problems.Refused(string.Join(" ", plan.Refusals.Take(3)));
                     if (plan.Edits.Count == 0) return Problems.Refused("There is nothing in this model that is not so already.");
-                    ChangeOutcome outcome = workspace.Apply(plan.Edits, http.User.Identity!.Name!, $"Took a tagged model: {plan.Edits.Count} records");
+                    ChangeOutcome outcome = workspace.Apply(plan.Edits, http.User.Identity!.Name!, $"Took a tagged model: {plan.Edits.Count} records", risky: true);
                     if (!outcome.Accepted) return Problems.Of(outcome);
                 }
                 int Count(string verdict) => plan.Lines.Count(l => l.Verdict == verdict);

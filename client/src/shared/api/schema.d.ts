@@ -2895,6 +2895,8 @@ export interface paths {
             parameters: {
                 query?: {
                     take?: boolean;
+                    next?: string;
+                    own?: string;
                 };
                 header?: never;
                 path: {
@@ -5895,13 +5897,22 @@ export interface components {
             /** @default false */
             isForReading: boolean;
         };
+        /** @description A template of a library file that meets one that is here: by its id, with another revision, or by its name. */
+        LibraryClash: {
+            templateId: string;
+            name: string;
+            /** Format: int32 */
+            revision: number;
+            author: string;
+            here: string;
+        };
         /** @description A library file against what is here: what is new, what is the same, and what clashes. */
         LibraryFileView: {
             name: string;
             hash: string;
             new: string[];
             same: string[];
-            clashes: string[];
+            clashes: components["schemas"]["LibraryClash"][];
             taken: boolean;
         };
         /** @description A library to make; shared ones are seen by all of the installation. */
