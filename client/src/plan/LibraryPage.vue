@@ -569,4 +569,12 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
   height: 1px;
   opacity: 0;
 }
+@media (max-width: 700px) {
+  .cols {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .cols > .empty {
+    grid-column: 1;
+  }
+}
 </style>

@@ -483,6 +483,9 @@ form.acts {
   overflow: auto;
 }
 @media (max-width: 700px) {
+  .rules {
+    min-width: 900px;
+  }
   .three {
     grid-template-columns: 1fr;
   }

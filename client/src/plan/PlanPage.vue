@@ -141,6 +141,8 @@ const targets = computed(() => {
     )
     .filter((t) => words.every((w) => t.name.toLowerCase().includes(w)))
 })
+/** What equipment is called inside its room's tile: the room's own name need not be said twice. */
+const inRoom = (name: string, room: string) => (name.toLowerCase().startsWith(`${room.toLowerCase()} `) ? name.slice(room.length + 1) : name)
 </script>
 
 <template>
@@ -225,7 +227,7 @@ const targets = computed(() => {
                 :class="['chip', colour(e.equipment.kind), { on: scope === e.equipment.id }]"
                 tabindex="0"
                 :data-tile="e.equipment.id"
-                :title="`${e.equipment.kind} · ${e.points} points`"
+                :title="`${e.equipment.name} · ${e.equipment.kind} · ${e.points} points`"
                 :draggable="store.may('engineer')"
                 @dragstart.stop="dragged = { type: 'equipment', id: e.equipment.id }"
                 @click.stop="pick(e.equipment.id)"
@@ -241,7 +243,7 @@ const targets = computed(() => {
                   @keydown.esc.stop="renaming = null"
                   @blur="rename('equipment', e.equipment, e.revision)"
                 />
-                <template v-else>{{ e.equipment.name }}</template>
+                <template v-else>{{ inRoom(e.equipment.name, r.room.name) }}</template>
               </span>
             </div>
           </div>
@@ -341,6 +343,10 @@ const targets = computed(() => {
   padding: 0 6px;
   font-size: 12px;
   border: 1px solid transparent;
+  white-space: nowrap;
+  max-width: 100%;
+  overflow: hidden;
+  text-overflow: ellipsis;
   white-space: nowrap;
 }
 .chip.ember {
