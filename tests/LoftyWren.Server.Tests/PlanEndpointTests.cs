@@ -315,4 +315,41 @@ public class PlanEndpointTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.Contains("is for reading", (await Send(engineer, $"/api/libraries/{ours}/file?take=true", file)).Body["detail"]!.GetValue<string>(), StringComparison.Ordinal);
         Assert.Contains("ships with the program", await Client.Detail(await engineer.Post("/api/libraries/starter/reading", new { isForReading = false })), StringComparison.Ordinal);
     }
+
+    [Fact]
+    public async Task A_large_list_is_taken_as_a_job_that_can_be_stopped_without_a_trace_and_resumed()
+    {
+        Client engineer = await server.As("engineer");
+        var rows = new StringBuilder("Building,Floor,Room,Point,Type,Unit\n");
+        for (int i = 0; i < 12_000; i++) rows.Append(System.Globalization.CultureInfo.InvariantCulture, $"Long barn,Floor {i / 1000},Bay {i / 4},Probe {i % 4},AI,°C\n");
+        JsonNode list = (await Send(engineer, "/api/lists", Encoding.UTF8.GetBytes(rows.ToString()))).Body;
+        var request = new JsonObject { ["token"] = list["token"]!.DeepClone(), ["sheet"] = 0, ["mapping"] = list["sheets"]![0]!["proposed"]!.DeepClone() };
+        Project before = Project;
+        var jobs = server.Get<Jobs.JobRunner>();
+        var seen = new List<string>();
+        void Watch(Jobs.JobView job)
+        {
+            seen.Add(job.Message);
+            // Stopped by somebody as soon as it is under way.
+            if (job.Kind == "import" && job.Done > 0 && seen.Count(m => m.StartsWith("Stopped", StringComparison.Ordinal)) == 0) jobs.Stop(job.Id);
+        }
+        jobs.Moved += Watch;
+        string id = (await Post(engineer, "/api/lists/apply/start", request))["id"]!.GetValue<string>();
+        Jobs.JobView stopped = await jobs.Finish(id);
+        jobs.Moved -= Watch;
+        Assert.Equal(Jobs.JobState.Stopped, stopped.State);
+        Assert.Contains(seen, m => m.StartsWith("Reading row", StringComparison.Ordinal));
+        Assert.Same(before, Project);
+        Assert.Equal(HttpStatusCode.NoContent, (await engineer.Post($"/api/jobs/{id}/resume")).StatusCode);
+        Jobs.JobView done = await jobs.Finish(id);
+        Assert.Equal((Jobs.JobState.Done, before.Revision + 1), (done.State, Project.Revision));
+        Assert.Contains("adds 12000 points", done.Message, StringComparison.Ordinal);
+        Assert.Equal(12_000, Project.All<Point>().Count(p => p.Name.StartsWith("Probe", StringComparison.Ordinal)));
+        // The same once more has nothing to do, and says so.
+        string again = (await Post(engineer, "/api/lists/apply/start", request))["id"]!.GetValue<string>();
+        Jobs.JobView failed = await jobs.Finish(again);
+        Assert.Equal((Jobs.JobState.Failed, "The list says nothing that is not so already. Nothing was changed."), (failed.State, failed.Message));
+        await Post(engineer, "/api/undo", new { });
+        Assert.Equal(before.Count, Project.Count);
+    }
 }

@@ -232,6 +232,7 @@ public class ListsAndTemplatesTests
         browser.Click("[data-act=take]");
         browser.Until("offer the library", () => browser.Count(".take option") > 0);
         browser.ClickText(".take button", "Take it");
+        browser.See(".take .bar");
         browser.Open("/library");
         browser.ClickText(".shelf .entry", "KH-C1");
         browser.Type("#room-words", "electrical");

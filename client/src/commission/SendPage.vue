@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { get, post, type Schemas } from '../shared/api/http'
 import { useLoaded, useStore } from '../shared/store'
+import JobBar from '../shared/JobBar.vue'
 import { useDo } from '../shared/useDo'
 
 const props = defineProps<{ controller: string }>()
@@ -50,17 +51,7 @@ const readBack = () => attempt(async () => (back.value = await get(`/commission/
           {{ review.installed ? 'Send' : 'Mount, wire and send' }}
         </button>
       </div>
-      <div v-if="job" class="sheet" :data-job="job.state">
-        <div class="head">
-          <b>{{ job.label }}</b><span>{{ job.message }}</span
-          ><span class="space" /><button v-if="job.state === 'running'" class="btn small" @click="attempt(() => post(`/jobs/${job!.id}/stop`))">
-            Stop safely</button
-          ><button v-if="job.state === 'stopped' || job.state === 'failed'" class="btn small main" @click="attempt(() => post(`/jobs/${job!.id}/resume`))">
-            Resume
-          </button>
-        </div>
-        <progress :value="job.done" :max="job.total" style="width: 100%" />
-      </div>
+      <JobBar v-if="job" :job="job" />
       <div v-for="f in review.findings" :key="f.key" class="bar" :class="f.severity">
         <b>{{ f.what }}</b> <span class="dim">{{ f.path }} · {{ f.why }}</span>
       </div>

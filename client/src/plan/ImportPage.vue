@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, post, send, type Schemas } from '../shared/api/http'
 import { useStore } from '../shared/store'
+import JobBar from '../shared/JobBar.vue'
 import { useDo } from '../shared/useDo'
 import PlanTabs from './PlanTabs.vue'
 
@@ -101,7 +102,34 @@ function addWord() {
   remember()
   theirWord.value = ourWord.value = ''
 }
+/** A large list is taken as a job: with progress, and a stop that leaves everything as it was. */
+const LARGE = 1000
+const jobId = ref('')
+const job = computed(() => (jobId.value ? store.jobs.get(jobId.value) : undefined))
+watch(
+  () => job.value?.state,
+  (state) => {
+    if (state === 'done') {
+      jobId.value = ''
+      void router.push('/plan')
+    } else if (state === 'failed') mapping.value = { ...mapping.value! }
+  },
+)
+async function start(goodRowsOnly: boolean) {
+  await attempt(async () => {
+    const started = await post<Schemas['JobView']>('/lists/apply/start', {
+      token: list.value!.token,
+      sheet: sheet.value,
+      mapping: mapping.value,
+      goodRowsOnly,
+      seenRevision: preview.value!.revision,
+    })
+    if (!store.jobs.has(started.id)) store.jobs.set(started.id, started)
+    jobId.value = started.id
+  })
+}
 async function apply(goodRowsOnly: boolean) {
+  if (countOf('adds') + countOf('changes') > LARGE) return start(goodRowsOnly)
   const done = await attempt(
     () =>
       post('/lists/apply', {
@@ -242,11 +270,19 @@ const wordFor = Object.fromEntries(verdicts)
         >
         <span class="dim">{{ preview.records.join(' · ') || 'nothing would change' }}</span>
         <span class="space" />
-        <button v-if="preview.bad" class="btn" :disabled="busy || !(countOf('adds') + countOf('changes'))" @click="apply(true)">Apply the good rows</button>
-        <button id="apply" class="btn main" :disabled="busy || !!preview.bad || !(countOf('adds') + countOf('changes'))" @click="apply(false)">
+        <button v-if="preview.bad" class="btn" :disabled="busy || job?.state === 'running' || !(countOf('adds') + countOf('changes'))" @click="apply(true)">
+          Apply the good rows
+        </button>
+        <button
+          id="apply"
+          class="btn main"
+          :disabled="busy || job?.state === 'running' || !!preview.bad || !(countOf('adds') + countOf('changes'))"
+          @click="apply(false)"
+        >
           Apply all
         </button>
       </div>
+      <JobBar v-if="job" :job="job" />
       <div v-if="preview?.badCellCount" class="sheet">
         <h2>{{ preview.badCellCount }} cells cannot be taken</h2>
         <p v-for="(b, i) in preview.badCells.slice(0, 12)" :key="i" class="bar high">

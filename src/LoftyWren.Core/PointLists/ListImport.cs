@@ -54,6 +54,7 @@ public sealed partial class ListImport
     private readonly Dictionary<RecordId, int> _rowOf = [];
     private readonly List<BadCell> _bad = [];
     private readonly HashSet<int> _skip;
+    private Action<int>? _progress;
     private int _row;
 
     private ListImport(Project project, Sheet sheet, ListMapping mapping, PlaceTemplate? place, HashSet<int> skip)
@@ -65,15 +66,15 @@ public sealed partial class ListImport
         _skip = skip;
     }
 
-    /// <summary>Works out what a list would do to a project. Nothing is changed.</summary>
-    public static ImportPlan Plan(Project project, Sheet sheet, ListMapping mapping, PlaceTemplate? place = null)
+    /// <summary>Works out what a list would do to a project. Nothing is changed. <paramref name="progress"/> is told the row now and then, and may throw to stop.</summary>
+    public static ImportPlan Plan(Project project, Sheet sheet, ListMapping mapping, PlaceTemplate? place = null, Action<int>? progress = null)
     {
         var skip = new HashSet<int>();
         var refused = new List<BadCell>();
         // A row can be right by itself and refused by the project; it is then left out and the rest tried again.
         for (int round = 0; ; round++)
         {
-            var import = new ListImport(project, sheet, mapping, place, skip);
+            var import = new ListImport(project, sheet, mapping, place, skip) { _progress = progress };
             ImportPlan plan = import.Work();
             if (plan.Edits.Count == 0) return plan with { BadCells = Ordered(refused, plan.BadCells) };
             ChangeOutcome outcome = Changes.Apply(project, new ChangeSet(plan.Edits, "import", 0, "Imported"));
@@ -101,6 +102,7 @@ public sealed partial class ListImport
         var above = new Dictionary<ListField, string>();
         for (_row = _mapping.HeaderRow + 1; _row < _sheet.Rows.Count; _row++)
         {
+            if (_row % 200 == 0) _progress?.Invoke(_row);
             if (_sheet.Rows[_row].All(string.IsNullOrWhiteSpace)) continue;
             if (_skip.Contains(_row))
             {
