@@ -24,6 +24,8 @@ public class ListsAndTemplatesTests
         browser.Type("#site-name", "Saltmarsh Pottery");
         browser.Type("#site-zone", "Europe/London");
         browser.ClickText("button", "Make the site");
+        // A page that is left while the site is being made would take the request away with it.
+        browser.SeeText(".where", "Saltmarsh Pottery");
         return browser;
     }
 
