@@ -145,6 +145,7 @@ public class ListsAndTemplatesTests
         browser.Click("#all-rooms");
         browser.Click("#preview:enabled");
         browser.Click("#place");
+        browser.Until("have placed", () => browser.Count("#place") == 0);
         browser.Open("/plan/kh-g-stock-room");
         browser.SeeText(".chip", "Second dust extract").Click();
         browser.ClickText("button", "Properties");
@@ -156,6 +157,7 @@ public class ListsAndTemplatesTests
         browser.ClickText(".snap button", "Restore…");
         browser.SeeText("[aria-label=Differences]", "Second dust extract");
         browser.Click("#restore-do");
+        browser.Until("have restored", () => browser.Count("#restore-do") == 0);
         browser.Open("/plan/kh-g-stock-room");
         browser.SeeText("section h2", "Stock room");
         browser.Until("be as it was", () => browser.Count(".chip") > 0 && !browser.Page().Contains("Second dust extract"));
