@@ -48,11 +48,22 @@ public sealed class DailyCopies(ProjectDirectory projects, TimeProvider clock, I
         using var timer = new PeriodicTimer(TimeSpan.FromMinutes(1), clock);
         do
         {
-            DailyCopySettings settings = Read();
-            if (settings.Folder.Length > 0 && projects.AllOpen.Any(p => !File.Exists(PathOf(settings.Folder, p, Today)))) Write(settings);
+            try
+            {
+                DailyCopySettings settings = Read();
+                if (settings.Folder.Length > 0 && Begun.Any(p => !File.Exists(PathOf(settings.Folder, p, Today)))) Write(settings);
+            }
+            catch (Exception e) when (e is not OutOfMemoryException)
+            {
+                // A copy that fails must not take the server with it; it is tried again in a minute.
+                log.LogError(e, "The daily copies failed: {Message}", e.Message);
+            }
         }
         while (await timer.WaitForNextTickAsync(stoppingToken));
     }
+
+    /// <summary>Open projects with anything in them; an empty one has nothing to copy, and none is missed of it.</summary>
+    private IEnumerable<OpenProject> Begun => projects.AllOpen.Where(p => p.Get<Workspace>().Project.Revision > 0);
 
     private DateTime Today => clock.GetLocalNow().Date;
 
@@ -67,10 +78,9 @@ public sealed class DailyCopies(ProjectDirectory projects, TimeProvider clock, I
         string? problem = null;
         try
         {
-            foreach (OpenProject project in projects.AllOpen)
+            foreach (OpenProject project in Begun)
             {
                 Project state = project.Get<Workspace>().Project;
-                if (state.Revision == 0) continue;
                 string path = PathOf(settings.Folder, project, Today);
                 // Whole or not at all: a copy that broke off must not pass for one.
                 File.WriteAllBytes(path + ".part", ProjectFile.Write(state));

@@ -83,6 +83,7 @@ public sealed class ProjectDirectory(ServerOptions options, ProjectList list, IH
             }
             catch (Exception e) when (e is IOException or Microsoft.Data.Sqlite.SqliteException)
             {
+                Directory.Delete(folder, recursive: true);
                 return (null, $"The project could not be written: {e.Message}. Nothing was made.");
             }
             Directory.Delete(folder, recursive: true);
