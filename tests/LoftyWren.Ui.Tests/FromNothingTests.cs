@@ -46,6 +46,8 @@ public class FromNothingTests
         browser.Open("/wire");
         browser.Click("#add-controller");
         browser.Type("#ctl-name", "KH-C1");
+        browser.Type("#ctl-where", "kiln room" + Keys.Enter);
+        browser.Until("have found the room", () => browser.See("#ctl-where").GetAttribute("value")!.EndsWith("Kiln room", StringComparison.Ordinal));
         browser.Click("#ctl-add");
         browser.SeeText("h1", "Panel KH-C1");
         browser.Type("#type-terminal", "room temperature RO1" + Keys.Enter);
@@ -61,8 +63,10 @@ public class FromNothingTests
         browser.Open("/program");
         browser.Click("#add-sequence");
         browser.Type("#seq-name", "Kiln room extract");
-        browser.Until("offer the equipment and the controller", () => browser.Count("form option") > 2);
-        browser.Choose("#seq-controller", "KH-C1");
+        browser.Type("#seq-of", "extract");
+        browser.ClickText(".hits button", "Extract");
+        browser.Type("#seq-controller", "KH-C1");
+        browser.ClickText(".hits button", "KH-C1");
         browser.Click("#seq-add");
         browser.SeeText("h1", "Kiln room extract");
         browser.Type("#insert", "two-pos" + Keys.Enter);
@@ -96,7 +100,7 @@ public class FromNothingTests
         browser.Open("/supervise/alarms");
         browser.Click("#add-alarm");
         browser.Type("#alarm-point", "room temperature");
-        browser.ClickText(".list button", "Room temperature");
+        browser.ClickText(".hits button", "Room temperature");
         browser.Type("#alarm-name", "Kiln room too warm");
         browser.Type("#alarm-high", "30");
         browser.Type("#alarm-delay", "60");

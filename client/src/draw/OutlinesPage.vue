@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { change, put, type Place } from '../shared/api/records'
+import { change, put } from '../shared/api/records'
 import { get, type Schemas } from '../shared/api/http'
 import { useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
@@ -10,11 +10,13 @@ const props = defineProps<{ floor?: string }>()
 const store = useStore()
 const router = useRouter()
 const attempt = useDo()
-const { value: sections } = useLoaded<Schemas['Section'][]>(async () =>
-  Promise.all((await get<Place[]>('/buildings')).map((b) => get<Schemas['Section']>(`/buildings/${b.id}/section`))),
+const { value: floors } = useLoaded<Schemas['FloorLine'][]>(() => get('/floors'))
+const line = computed(() => floors.value?.find((f) => f.id === props.floor) ?? floors.value?.find((f) => f.rooms) ?? null)
+const { value: section } = useLoaded<Schemas['Section']>(
+  () => (line.value ? get(`/buildings/${line.value.buildingId}/section`) : null),
+  () => line.value?.buildingId,
 )
-const floors = computed(() => (sections.value ?? []).flatMap((s) => s.floors.map((f) => ({ ...f, building: s.building.name }))))
-const current = computed(() => floors.value.find((f) => f.floor.id === props.floor) ?? floors.value.find((f) => f.rooms.length) ?? null)
+const current = computed(() => section.value?.floors.find((f) => f.floor.id === line.value?.id) ?? null)
 const picked = ref<string | null>(null)
 const room = computed(() => current.value?.rooms.find((r) => r.room.id === picked.value) ?? current.value?.rooms[0] ?? null)
 const text = ref('')
@@ -38,6 +40,11 @@ const box = computed(() => {
   const [x, y] = [Math.min(...all.map((c) => c.x)) - 1, Math.min(...all.map((c) => c.y)) - 1]
   return { x, y, w: Math.max(...all.map((c) => c.x)) - x + 1, h: Math.max(...all.map((c) => c.y)) - y + 1 }
 })
+/** Letter height in metres: as wide as the room lets its name be, and no larger than the eye needs. */
+function letters(room: Schemas['Place']) {
+  const xs = room.outline!.map((c) => c.x)
+  return Math.min(box.value.w / 55, (Math.max(...xs) - Math.min(...xs)) / (Math.max(4, room.name.length) * 0.74))
+}
 async function save() {
   const r = room.value!
   await attempt(async () => {
@@ -77,16 +84,16 @@ const missing = computed(() => current.value?.rooms.filter((r) => (r.room.outlin
         aria-label="Floor"
         @change="router.push(`/draw/${($event.target as HTMLSelectElement).value}`)"
       >
-        <option v-for="f in floors" :key="f.floor.id" :value="f.floor.id">{{ f.building }} · {{ f.floor.name }}</option>
+        <option v-for="f in floors" :key="f.id" :value="f.id">{{ f.building }} · {{ f.name }}</option>
       </select>
       <span class="dim">the floor views of operators are made from these</span><span class="space" />
       <button v-if="missing && store.may('engineer')" id="propose" class="btn main" @click="propose">Propose {{ missing }} from areas</button>
     </div>
-    <div v-if="!current" class="sheet empty">
+    <div v-if="floors && !line" class="sheet empty">
       <h2>No rooms yet</h2>
       <p>Add a floor and its rooms under Plan; then give them outlines here.</p>
     </div>
-    <div v-else class="cols">
+    <div v-else-if="current" class="cols">
       <svg class="sheet plan" :viewBox="`${box.x} ${box.y} ${box.w} ${box.h}`">
         <g
           v-for="r in current.rooms"
@@ -102,7 +109,7 @@ const missing = computed(() => current.value?.rooms.filter((r) => (r.room.outlin
             <text
               :x="r.room.outline!.reduce((s, c) => s + c.x, 0) / r.room.outline!.length"
               :y="r.room.outline!.reduce((s, c) => s + c.y, 0) / r.room.outline!.length"
-              font-size="0.6"
+              :font-size="letters(r.room)"
             >
               {{ r.room.name }}
             </text>

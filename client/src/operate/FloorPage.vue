@@ -2,7 +2,6 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import type { Place } from '../shared/api/records'
 import { get, type Schemas } from '../shared/api/http'
 import { Flag, siteTime, useLive, useLoaded, useStore } from '../shared/store'
 import AlarmCard from './AlarmCard.vue'
@@ -10,13 +9,7 @@ import AlarmCard from './AlarmCard.vue'
 const props = defineProps<{ floor?: string }>()
 const store = useStore()
 const router = useRouter()
-const { value: floors } = useLoaded<{ id: string; name: string; building: string }[]>(async () => {
-  const buildings = await get<Place[]>('/buildings')
-  const sections = await Promise.all(buildings.map((b) => get<Schemas['Section']>(`/buildings/${b.id}/section`)))
-  return sections
-    .flatMap((s) => s.floors.map((f) => ({ id: f.floor.id, name: f.floor.name, building: s.building.name, rooms: f.rooms.length })))
-    .filter((f) => f.rooms)
-})
+const { value: floors } = useLoaded<Schemas['FloorLine'][]>(async () => (await get<Schemas['FloorLine'][]>('/floors')).filter((f) => f.rooms))
 watch([floors, () => props.floor], ([list, floor]) => {
   if (!floor && list?.length) void router.replace(`/operate/${(list.find((f) => f.name === 'First floor') ?? list[0])!.id}`)
 })
@@ -74,9 +67,17 @@ function scale(d: number) {
 }
 const looks = computed(() => new Map(drawn.value.map((r) => [r.id, look(r)])))
 const plan = ref<HTMLElement>()
+/** How many times larger than the page the plan is drawn; the rest is reached by scrolling. */
+const zoom = ref(1)
+const zooms = [1, 1.5, 2, 3, 4]
+const nearer = (by: 1 | -1) => (zoom.value = zooms[zooms.indexOf(zoom.value) + by] ?? zoom.value)
+watch(
+  () => props.floor,
+  () => (zoom.value = 1),
+)
 const { width: planWidth } = useElementSize(plan)
 /** Letter height in metres: as large as the room allows, but on any screen no more than fits the eye. */
-const ideal = () => (box.value.w / Math.max(200, planWidth.value)) * 17
+const ideal = () => (box.value.w / (Math.max(200, planWidth.value) * zoom.value)) * 17
 const fit = (r: Schemas['FloorRoom']) => Math.min(ideal(), r.labelRadius / 2.1, (roomWidth(r) * 1.55) / Math.max(10, r.name.length))
 /** Letter height of a label in one line, for a room too low for three: null when three lines read better. */
 function line(r: Schemas['FloorRoom']) {
@@ -127,6 +128,11 @@ function key(e: KeyboardEvent, id: string) {
       <select class="field" :value="floor" aria-label="Floor" @change="router.push(`/operate/${($event.target as HTMLSelectElement).value}`)">
         <option v-for="f in floors ?? []" :key="f.id" :value="f.id">{{ f.building }} · {{ f.name }}</option>
       </select>
+      <span v-if="drawn.length" class="zoom" role="group" aria-label="Size of the plan"
+        ><button class="btn small" aria-label="Smaller" :disabled="zoom === 1" @click="nearer(-1)">−</button
+        ><button class="btn small" aria-label="Larger" :disabled="zoom === zooms.at(-1)" @click="nearer(1)">+</button
+        ><button v-if="zoom > 1" class="btn small" @click="zoom = 1">Whole floor</button></span
+      >
       <span class="space" />
       <span class="tabs"
         ><button v-for="m in view.measures" :key="m" :class="{ on: m === measure }" @click="measure = m">
@@ -136,7 +142,14 @@ function key(e: KeyboardEvent, id: string) {
     </div>
     <div v-if="view" class="cols">
       <div ref="plan" class="sheet floor">
-        <svg v-if="drawn.length" :viewBox="`${box.x} ${box.y} ${box.w} ${box.h}`" class="plan" role="group" aria-label="Floor">
+        <svg
+          v-if="drawn.length"
+          :viewBox="`${box.x} ${box.y} ${box.w} ${box.h}`"
+          class="plan"
+          :style="zoom > 1 ? { width: `${zoom * 100}%`, maxHeight: 'none' } : {}"
+          role="group"
+          aria-label="Floor"
+        >
           <defs>
             <pattern id="hatch" width="0.5" height="0.5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
               <rect width="0.5" height="0.5" fill="var(--sunk)" />
@@ -155,6 +168,7 @@ function key(e: KeyboardEvent, id: string) {
             @click="store.selected = r.id"
             @keydown="key($event, r.id)"
           >
+            <title>{{ r.name }} {{ looks.get(r.id)?.value }} {{ looks.get(r.id)?.sub }} {{ looks.get(r.id)?.state }}</title>
             <polygon :points="r.outline.map((c) => `${c.x},${c.y}`).join(' ')" :fill="looks.get(r.id)?.fill" />
             <text v-if="line(r)" :x="r.label.x" :y="r.label.y" :font-size="line(r)!" dominant-baseline="central" class="name">
               {{ r.name }}
@@ -231,6 +245,12 @@ function key(e: KeyboardEvent, id: string) {
 }
 .floor {
   padding: 10px;
+  overflow: auto;
+  max-height: calc(100vh - 205px);
+}
+.zoom {
+  display: inline-flex;
+  gap: 4px;
 }
 .plan {
   width: 100%;

@@ -35,7 +35,8 @@ async function silence(f: FindingView) {
   }
 }
 const lift = (f: FindingView) => attempt(() => change([{ remove: f.silenceId } as never], `Lifted the silence on “${f.what}”`), 'It speaks again')
-const fix = (f: FindingView, which: number) => attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId, which }), f.fixes[which]?.label)
+const fix = (f: FindingView, which: number) =>
+  attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId, which, label: f.fixes[which]?.label }), f.fixes[which]?.label)
 </script>
 
 <template>

@@ -306,7 +306,7 @@ const settings = (b: Block) => {
               v-for="(way, i) in may ? f.fixes : []"
               :key="way.label"
               class="btn small"
-              @click="attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId, which: i }), way.label)"
+              @click="attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId, which: i, label: way.label }), way.label)"
             >
               {{ way.label }}
             </button>

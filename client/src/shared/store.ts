@@ -1,6 +1,6 @@
 import { HubConnectionBuilder, HubConnectionState, LogLevel, type HubConnection } from '@microsoft/signalr'
 import { defineStore } from 'pinia'
-import { computed, onScopeDispose, reactive, ref, shallowReactive, toValue, watch, type MaybeRefOrGetter } from 'vue'
+import { onScopeDispose, reactive, ref, shallowReactive, toValue, watch, type MaybeRefOrGetter } from 'vue'
 import { base, get, post, session, type Schemas } from './api/http'
 
 export type Role = 'viewer' | 'operator' | 'technician' | 'engineer' | 'administrator'
@@ -14,7 +14,7 @@ export const useStore = defineStore('wren', () => {
   const me = ref<Schemas['Me'] | null>(null)
   const project = ref<Schemas['ProjectState'] | null>(null)
   const clock = ref<Schemas['ClockView'] | null>(null)
-  const ahead = ref<Schemas['Ahead'][]>([])
+  const ahead = ref<Schemas['AheadSummary'] | null>(null)
   const alarms = ref<Schemas['AlarmView'][]>([])
   const held = ref<Schemas['HeldView'][]>([])
   const jobs = reactive(new Map<string, Schemas['JobView']>())
@@ -29,7 +29,6 @@ export const useStore = defineStore('wren', () => {
   let watchTimer = 0
 
   const may = (role: Role) => !!me.value?.role && order.indexOf(me.value.role as Role) >= order.indexOf(role)
-  const changesAhead = computed(() => ahead.value.filter((a) => a.changes > 0))
 
   async function loadMe() {
     me.value = await get<Schemas['Me']>('/me')
@@ -80,7 +79,7 @@ export const useStore = defineStore('wren', () => {
   }
 
   async function refresh() {
-    ;[project.value, ahead.value] = await Promise.all([get<Schemas['ProjectState']>('/project'), get<Schemas['Ahead'][]>('/commission')])
+    ;[project.value, ahead.value] = await Promise.all([get<Schemas['ProjectState']>('/project'), get<Schemas['AheadSummary']>('/commission/ahead')])
   }
 
   async function refreshEvents() {
@@ -126,7 +125,6 @@ export const useStore = defineStore('wren', () => {
     lastChange,
     eventsTick,
     conflicts,
-    changesAhead,
     may,
     loadMe,
     start,

@@ -4,6 +4,9 @@ import { change, newId, put } from '../shared/api/records'
 import { get, type Schemas } from '../shared/api/http'
 import { useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
+import FindRecord from '../shared/FindRecord.vue'
+import RecordList from '../shared/RecordList.vue'
+import { count } from '../shared/numbers'
 import RemoveBox from '../plan/RemoveBox.vue'
 import AlarmCard from '../operate/AlarmCard.vue'
 import SuperviseTabs from './SuperviseTabs.vue'
@@ -23,28 +26,15 @@ const list = computed(() => (past.value ? (all.value ?? []) : store.alarms))
 const adding = ref(false)
 const editing = ref<Schemas['AlarmRuleLine'] | null>(null)
 const removing = ref<string | null>(null)
-const form = ref({ name: '', pointId: '', pointName: '', high: '', low: '', deadband: '0.5', delay: '60', back: '60', advice: '' })
-const hits = ref<Schemas['SourceGuess'][] | Schemas['Hit'][]>([])
+const form = ref({ name: '', pointId: '', high: '', low: '', deadband: '0.5', delay: '60', back: '60', advice: '' })
 const state: Record<string, string> = { normal: '● normal', fault: '✕ fault', highLimit: '▲ high', lowLimit: '▼ low' }
 
-async function findPoint() {
-  form.value.pointId = ''
-  hits.value = form.value.pointName.trim()
-    ? (await get<Schemas['Hit'][]>(`/find?q=${encodeURIComponent(form.value.pointName)}`)).filter((h) => h.noun === 'point')
-    : []
-}
-function choosePoint(h: Schemas['Hit']) {
-  form.value.pointId = h.id
-  form.value.pointName = `${h.name} · ${h.path.split(' › ').at(-1)}`
-  hits.value = []
-}
 function edit(r: Schemas['AlarmRuleLine']) {
   editing.value = r
   adding.value = true
   form.value = {
     name: r.rule.name,
     pointId: r.rule.pointId,
-    pointName: r.point,
     high: String(r.rule.highLimit ?? ''),
     low: String(r.rule.lowLimit ?? ''),
     deadband: String(r.rule.deadband ?? 0),
@@ -91,7 +81,7 @@ async function save() {
     <div class="cards"><AlarmCard v-for="a in list" :key="a.id" :alarm="a" /></div>
     <div class="head">
       <h2>What is watched</h2>
-      <span class="pill">{{ rules?.length ?? 0 }}</span><span class="space" /><button
+      <span class="pill">{{ count(rules?.length) }}</span><span class="space" /><button
         v-if="store.may('engineer')"
         id="add-alarm"
         class="btn main"
@@ -103,24 +93,16 @@ async function save() {
     <form v-if="adding" class="sheet form" @submit.prevent="save">
       <label class="row"
         ><span>Point</span
-        ><span class="rel"
-          ><input
-            id="alarm-point"
-            v-model="form.pointName"
-            class="field"
-            required
-            placeholder="words of an analog point"
-            autocomplete="off"
-            :disabled="!!editing"
-            @input="findPoint"
-            @keydown.enter.prevent="hits[0] && choosePoint(hits[0] as Schemas['Hit'])"
-          /><span v-if="hits.length" class="sheet list"
-            ><button v-for="h in hits as Schemas['Hit'][]" :key="h.id" type="button" @mousedown.prevent="choosePoint(h)">
-              <b>{{ h.name }}</b> <span class="dim">{{ h.path }}</span>
-            </button></span
-          ></span
-        ></label
-      >
+        ><FindRecord
+          :key="editing?.rule.id"
+          input-id="alarm-point"
+          nouns="point"
+          :says="editing ? `${editing.path} › ${editing.point}` : ''"
+          required
+          placeholder="words of an analog point"
+          :disabled="!!editing"
+          @choose="form.pointId = $event?.id ?? ''"
+      /></label>
       <label class="row"><span>Name</span><input id="alarm-name" v-model="form.name" class="field" required placeholder="Kiln room too warm" /></label>
       <label class="row"><span>High limit</span><input id="alarm-high" v-model="form.high" class="field mono" type="number" step="any" /></label>
       <label class="row"><span>Low limit</span><input v-model="form.low" class="field mono" type="number" step="any" /></label>
@@ -139,47 +121,43 @@ async function save() {
         <button type="button" class="btn" @click="adding = false">Close</button>
       </p>
     </form>
-    <table v-if="rules?.length" class="grid sheet">
-      <thead>
-        <tr>
-          <th>Alarm</th>
-          <th>Point</th>
-          <th style="text-align: right">Low</th>
-          <th style="text-align: right">High</th>
-          <th style="text-align: right">Deadband</th>
-          <th style="text-align: right">Delay</th>
-          <th style="text-align: right">Back</th>
-          <th>State</th>
-          <th></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="r in rules" :key="r.rule.id">
-          <td>
-            <b>{{ r.rule.name }}</b>
-          </td>
-          <td>
-            {{ r.point }} <span class="dim">{{ r.path.split(' › ').at(-1) }}</span>
-          </td>
-          <td class="num">{{ r.rule.lowLimit ?? '–' }} {{ r.rule.lowLimit != null ? r.unit : '' }}</td>
-          <td class="num">{{ r.rule.highLimit ?? '–' }} {{ r.rule.highLimit != null ? r.unit : '' }}</td>
-          <td class="num">{{ r.rule.deadband }} {{ r.unit === '°C' ? 'K' : r.unit }}</td>
-          <td class="num">{{ r.rule.delaySeconds }} s</td>
-          <td class="num">{{ r.rule.delayNormalSeconds }} s</td>
-          <td>
-            <span class="pill" :class="{ crimson: r.state && r.state !== 'normal', moss: r.state === 'normal' }">{{
-              r.state ? state[r.state] : '○ not installed'
-            }}</span>
-          </td>
-          <td style="white-space: nowrap">
-            <button class="btn small" @click="store.selected = r.rule.id">Why?</button>
-            <template v-if="store.may('engineer')"
-              ><button class="btn small" @click="edit(r)">Change</button> <button class="btn small" @click="removing = r.rule.id">Remove…</button></template
-            >
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <RecordList v-if="rules?.length" :items="rules" :id="(r) => r.rule.id" :text="(r) => `${r.rule.name} ${r.point} ${r.path}`" noun="alarm" plural="alarms">
+      <template #head>
+        <th>Alarm</th>
+        <th>Point</th>
+        <th style="text-align: right">Low</th>
+        <th style="text-align: right">High</th>
+        <th style="text-align: right">Deadband</th>
+        <th style="text-align: right">Delay</th>
+        <th style="text-align: right">Back</th>
+        <th>State</th>
+        <th></th>
+      </template>
+      <template #default="{ item: r }">
+        <td>
+          <b>{{ r.rule.name }}</b>
+        </td>
+        <td>
+          {{ r.point }} <span class="dim where">{{ r.path }}</span>
+        </td>
+        <td class="num">{{ r.rule.lowLimit ?? '–' }} {{ r.rule.lowLimit != null ? r.unit : '' }}</td>
+        <td class="num">{{ r.rule.highLimit ?? '–' }} {{ r.rule.highLimit != null ? r.unit : '' }}</td>
+        <td class="num">{{ r.rule.deadband }} {{ r.unit === '°C' ? 'K' : r.unit }}</td>
+        <td class="num">{{ r.rule.delaySeconds }} s</td>
+        <td class="num">{{ r.rule.delayNormalSeconds }} s</td>
+        <td>
+          <span class="pill" :class="{ crimson: r.state && r.state !== 'normal', moss: r.state === 'normal' }">{{
+            r.state ? state[r.state] : '○ not installed'
+          }}</span>
+        </td>
+        <td style="white-space: nowrap">
+          <button class="btn small" @click="store.selected = r.rule.id">Why?</button>
+          <template v-if="store.may('engineer')"
+            ><button class="btn small" @click="edit(r)">Change</button> <button class="btn small" @click="removing = r.rule.id">Remove…</button></template
+          >
+        </td>
+      </template>
+    </RecordList>
     <RemoveBox v-if="removing" :ids="[removing]" @close="removing = null" />
   </div>
 </template>
@@ -195,29 +173,8 @@ async function save() {
   grid-template-columns: repeat(auto-fill, minmax(330px, 1fr));
   gap: 0 20px;
 }
-.rel {
-  position: relative;
-}
-.rel .field {
-  width: 100%;
-}
-.list {
-  position: absolute;
-  top: 30px;
-  left: 0;
-  z-index: 20;
-  width: 340px;
-  padding: 4px;
-  max-height: 240px;
-  overflow: auto;
-}
-.list button {
+.where {
   display: block;
-  width: 100%;
-  border: 0;
-  background: none;
-  text-align: left;
-  padding: 3px 6px;
-  cursor: pointer;
+  font-size: 12px;
 }
 </style>

@@ -5,6 +5,8 @@ import { change, newId, put } from '../shared/api/records'
 import { get, type Schemas } from '../shared/api/http'
 import { useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
+import RecordList from '../shared/RecordList.vue'
+import { count } from '../shared/numbers'
 import RemoveBox from '../plan/RemoveBox.vue'
 import SuperviseTabs from './SuperviseTabs.vue'
 
@@ -48,7 +50,7 @@ async function add() {
   <div class="page">
     <div class="head">
       <h1>Schedules</h1>
-      <span class="pill">{{ schedules?.length ?? 0 }}</span><span class="space" /><SuperviseTabs /><button
+      <span class="pill">{{ count(schedules?.length) }}</span><span class="space" /><SuperviseTabs /><button
         v-if="store.may('engineer')"
         id="add-schedule"
         class="btn main"
@@ -70,35 +72,38 @@ async function add() {
         <span class="mono">tue-fri 9:00-17:30 open</span>.
       </p>
     </div>
-    <table v-else-if="schedules?.length" class="grid sheet">
-      <thead>
-        <tr>
-          <th>Schedule</th>
-          <th>Of</th>
-          <th>Says now</th>
-          <th style="text-align: right">Drives</th>
-          <th>Check</th>
-          <th></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="s in schedules" :key="s.id">
-          <td>
-            <RouterLink :to="`/supervise/schedules/${s.id}`"
-              ><b>{{ s.name }}</b></RouterLink
-            >
-          </td>
-          <td>{{ s.path || store.project?.siteName }}</td>
-          <td class="mono">{{ s.says }}</td>
-          <td class="num">{{ s.drives }} outputs</td>
-          <td>
-            <span v-if="s.findings" class="pill amber">▲ {{ s.findings }}</span
-            ><span v-else>✓</span>
-          </td>
-          <td><button v-if="store.may('engineer')" class="btn small" @click="removing = s.id">Remove…</button></td>
-        </tr>
-      </tbody>
-    </table>
+    <RecordList
+      v-else-if="schedules?.length"
+      :items="schedules"
+      :id="(s) => s.id"
+      :text="(s) => `${s.name} ${s.path} ${s.says}`"
+      noun="schedule"
+      plural="schedules"
+    >
+      <template #head>
+        <th>Schedule</th>
+        <th>Of</th>
+        <th>Says now</th>
+        <th style="text-align: right">Drives</th>
+        <th>Check</th>
+        <th></th>
+      </template>
+      <template #default="{ item: s }">
+        <td>
+          <RouterLink :to="`/supervise/schedules/${s.id}`"
+            ><b>{{ s.name }}</b></RouterLink
+          >
+        </td>
+        <td>{{ s.path || store.project?.siteName }}</td>
+        <td class="mono">{{ s.says }}</td>
+        <td class="num">{{ s.drives }} {{ s.drives === 1 ? 'output' : 'outputs' }}</td>
+        <td>
+          <span v-if="s.findings" class="pill amber">▲ {{ s.findings }}</span
+          ><span v-else>✓</span>
+        </td>
+        <td><button v-if="store.may('engineer')" class="btn small" @click="removing = s.id">Remove…</button></td>
+      </template>
+    </RecordList>
     <RemoveBox v-if="removing" :ids="[removing]" @close="removing = null" />
   </div>
 </template>

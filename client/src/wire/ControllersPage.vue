@@ -1,10 +1,13 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { change, newId, put, type Place } from '../shared/api/records'
+import { change, newId, put } from '../shared/api/records'
 import { get, type Schemas } from '../shared/api/http'
 import { useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
+import FindRecord from '../shared/FindRecord.vue'
+import RecordList from '../shared/RecordList.vue'
+import { count } from '../shared/numbers'
 import RemoveBox from '../plan/RemoveBox.vue'
 
 const store = useStore()
@@ -13,13 +16,6 @@ const router = useRouter()
 const attempt = useDo()
 const { value: controllers } = useLoaded<Schemas['ControllerLine'][]>(() => get('/controllers'))
 const { value: catalogue } = useLoaded<Schemas['ControllerModel'][]>(() => get('/catalogue'))
-const { value: places } = useLoaded<{ id: string; name: string }[]>(async () => {
-  const buildings = await get<Place[]>('/buildings')
-  const sections = await Promise.all(buildings.map((b) => get<Schemas['Section']>(`/buildings/${b.id}/section`)))
-  return sections.flatMap((s) =>
-    s.floors.flatMap((f) => f.rooms.map((r) => ({ id: r.room.id, name: `${s.building.name} › ${f.floor.name} › ${r.room.name}` }))),
-  )
-})
 const adding = ref(false)
 const removing = ref<string | null>(null)
 const name = ref('')
@@ -31,15 +27,16 @@ watch(
   (a) => a && (adding.value = true),
   { immediate: true },
 )
-watch(places, (p) => !where.value && p?.length && (where.value = p[0]!.id))
 const nextDevice = computed(() => Math.max(2100, ...(controllers.value ?? []).map((c) => c.controller.deviceInstance ?? 0)) + 1)
 watch(nextDevice, (n) => (device.value = n), { immediate: true })
 async function add() {
   const id = newId('ctl')
   if (
-    await attempt(() =>
-      change([put('controller', { id, name: name.value.trim(), placeId: where.value, modelId: model.value, deviceInstance: Number(device.value) }, 0)]),
-    )
+    await attempt(() => {
+      if (!where.value)
+        throw new Error('Choose the room it hangs in from the list that comes up while you type its name. If there is none, add a room under Plan first.')
+      return change([put('controller', { id, name: name.value.trim(), placeId: where.value, modelId: model.value, deviceInstance: Number(device.value) }, 0)])
+    })
   ) {
     adding.value = false
     await router.push(`/wire/${id}`)
@@ -51,7 +48,7 @@ async function add() {
   <div class="page">
     <div class="head">
       <h1>Panels</h1>
-      <span class="pill">{{ controllers?.length ?? 0 }} controllers</span><span class="space" />
+      <span class="pill">{{ count(controllers?.length) }} controllers</span><span class="space" />
       <button v-if="store.may('engineer')" id="add-controller" class="btn main" @click="adding = !adding">Add a controller…</button>
     </div>
     <form v-if="adding" class="sheet form" @submit.prevent="add">
@@ -63,49 +60,48 @@ async function add() {
         </select></label
       >
       <label class="row"
-        ><span>Hangs in</span
-        ><select v-model="where" class="field" required>
-          <option v-for="p in places ?? []" :key="p.id" :value="p.id">{{ p.name }}</option>
-        </select></label
-      >
+        ><span>Hangs in</span><FindRecord input-id="ctl-where" nouns="room" required placeholder="words of a room" @choose="where = $event?.id ?? ''"
+      /></label>
       <label class="row"><span>Device instance</span><input v-model="device" class="field mono" type="number" min="0" max="4194302" /></label>
       <button id="ctl-add" class="btn main">Add it</button>
-      <p v-if="!places?.length" class="wrong">Add a room first: a panel hangs somewhere.</p>
     </form>
     <div v-if="controllers && !controllers.length && !adding" class="sheet empty">
       <h2>No controller yet</h2>
       <p>A controller reads sensors, runs sequences and drives outputs. Add one and fit the points onto its terminals.</p>
     </div>
-    <table v-else-if="controllers?.length" class="grid sheet">
-      <thead>
-        <tr>
-          <th>Name</th>
-          <th>Where</th>
-          <th>Model</th>
-          <th style="text-align: right">Terminals</th>
-          <th style="text-align: right">Values</th>
-          <th style="text-align: right">Device</th>
-          <th>On the site</th>
-          <th></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="c in controllers" :key="c.controller.id">
-          <td>
-            <RouterLink :to="`/wire/${c.controller.id}`"
-              ><b>{{ c.controller.name }}</b></RouterLink
-            >
-          </td>
-          <td>{{ c.path }}</td>
-          <td>{{ c.model }}</td>
-          <td class="num">{{ c.used }} of {{ c.terminals }}</td>
-          <td class="num">{{ c.values }}</td>
-          <td class="num">{{ c.controller.deviceInstance }}</td>
-          <td><span v-if="c.installed" class="pill moss">● runs</span><span v-else class="pill amber">○ nothing sent yet</span></td>
-          <td><button v-if="store.may('engineer')" class="btn small" @click="removing = c.controller.id">Remove…</button></td>
-        </tr>
-      </tbody>
-    </table>
+    <RecordList
+      v-else-if="controllers?.length"
+      :items="controllers"
+      :id="(c) => c.controller.id"
+      :text="(c) => `${c.controller.name} ${c.path} ${c.model} ${c.controller.deviceInstance}`"
+      noun="controller"
+      plural="controllers"
+    >
+      <template #head>
+        <th>Name</th>
+        <th>Where</th>
+        <th>Model</th>
+        <th style="text-align: right">Terminals</th>
+        <th style="text-align: right">Values</th>
+        <th style="text-align: right">Device</th>
+        <th>On the site</th>
+        <th></th>
+      </template>
+      <template #default="{ item: c }">
+        <td>
+          <RouterLink :to="`/wire/${c.controller.id}`"
+            ><b>{{ c.controller.name }}</b></RouterLink
+          >
+        </td>
+        <td>{{ c.path }}</td>
+        <td>{{ c.model }}</td>
+        <td class="num">{{ c.used }} of {{ c.terminals }}</td>
+        <td class="num">{{ c.values }}</td>
+        <td class="num">{{ c.controller.deviceInstance }}</td>
+        <td><span v-if="c.installed" class="pill moss">● runs</span><span v-else class="pill amber">○ nothing sent yet</span></td>
+        <td><button v-if="store.may('engineer')" class="btn small" @click="removing = c.controller.id">Remove…</button></td>
+      </template>
+    </RecordList>
     <RemoveBox v-if="removing" :ids="[removing]" @close="removing = null" />
   </div>
 </template>

@@ -60,7 +60,9 @@ async function takeOff(t: Schemas['PanelTerminal'] | Schemas['PanelValue']) {
 async function placeTyped() {
   const words = typed.value.trim().split(/\s+/)
   const onto = words.pop() ?? ''
-  const found = (panel.value?.unplaced ?? []).filter((r) => words.every((w) => `${r.point.name} ${r.path}`.toLowerCase().includes(w.toLowerCase())))
+  const { unplaced: found, moreUnplaced: more } = words.length
+    ? await get<Schemas['Panel']>(`/controllers/${props.controller}/panel?words=${encodeURIComponent(words.join(' '))}`)
+    : { unplaced: [], moreUnplaced: false }
   if (!words.length || !found.length)
     await attempt(() =>
       Promise.reject(
@@ -71,7 +73,7 @@ async function placeTyped() {
     await attempt(() =>
       Promise.reject(
         new Error(
-          `${found.length} points match: ${found
+          `${found.length}${more ? ' and more' : ''} points match: ${found
             .slice(0, 3)
             .map((r) => `${r.owner} ${r.point.name}`)
             .join(', ')}… Type one more word.`,
@@ -266,8 +268,11 @@ function stateOf(t: Schemas['PanelTerminal']) {
           <div class="sheet unplaced">
             <div class="head">
               <h2>Without a source</h2>
-              <span class="pill" :class="{ amber: panel.unplaced.length }">{{ panel.unplaced.length }}</span>
+              <span class="pill" :class="{ amber: panel.unplaced.length }">{{
+                panel.moreUnplaced ? `over ${panel.unplaced.length}` : panel.unplaced.length
+              }}</span>
             </div>
+            <p v-if="panel.moreUnplaced" class="dim">The nearest {{ panel.unplaced.length }} are listed; words of any other find it too.</p>
             <form v-if="may && panel.unplaced.length" class="head" @submit.prevent="placeTyped">
               <input
                 id="type-terminal"

@@ -40,8 +40,8 @@ public static class Checks
         if (naming.Check(project, record, names) is { } departure)
             yield return new Finding($"name|{record.Id}", "name", Severity.Low, record.Id,
                 $"The name ‘{record.Name}’ {departure.Why}.",
-                departure.Proposed is { } proposed ? $"By the naming convention this {record.Noun} would be called ‘{proposed}’." : "No name can be worked out for it: give it a shorter one, or change the naming convention.",
-                departure.Proposed is null ? null : new Fix($"Rename ‘{record.Name}’ to ‘{departure.Proposed}’", [Edit.Of(record with { Name = departure.Proposed }, project.FindEntry(record.Id)!.Revision)]));
+                departure.Proposed is { } proposed ? $"By the naming convention this {record.Noun} would be called ‘{proposed}’." : "No name can be worked out for it: give it a shorter one, or change the naming convention.")
+            { Fixes = Ways(departure.Proposed is null ? null : new Fix($"Rename ‘{record.Name}’ to ‘{departure.Proposed}’", [Edit.Of(record with { Name = departure.Proposed }, project.FindEntry(record.Id)!.Revision)])) };
         if (record is Point point && naming.CheckNetwork(project, point, names) is { } clash)
             yield return new Finding($"network-name|{point.Id}", "network-name", Severity.Medium, point.Id, $"The network name of ‘{point.Name}’ cannot stand.", clash);
     }
@@ -58,12 +58,14 @@ public static class Checks
                 Fix? right = unknown.Suggestion is { } to ? new Fix($"Write ‘{to}’", [Edit.Of(Spelling.Correct(record, unknown.Word, to), project.FindEntry(record.Id)!.Revision)]) : null;
                 yield return new Finding($"spelling|{record.Id}|{field}|{unknown.Word.ToLowerInvariant()}", "spelling", Severity.Low, record.Id,
                     $"‘{unknown.Word}’ in the {field} of ‘{record.Name}’ is not in the word list.",
-                    unknown.Suggestion is null ? "If it is meant, add it to the project's own words." : $"It may be meant to be ‘{unknown.Suggestion}’. If it is right, add it to the project's own words.",
-                    right ?? own)
-                { OtherFix = right is null ? null : own };
+                    unknown.Suggestion is null ? "If it is meant, add it to the project's own words." : $"It may be meant to be ‘{unknown.Suggestion}’. If it is right, add it to the project's own words.")
+                { Fixes = Ways(right, own) };
             }
         }
     }
+
+    /// <summary>The ways there are, those that do not offer themselves left out.</summary>
+    private static Fix[] Ways(params Fix?[] ways) => [.. ways.OfType<Fix>()];
 
     private static IEnumerable<Finding> OnPoint(Project project, Point point)
     {
@@ -72,15 +74,15 @@ public static class Checks
             bool used = project.Referrers(point.Id).Any(r => r is Sequence or Schedule);
             yield return new Finding($"no-source|{point.Id}", "no-source", used ? Severity.High : Severity.Medium, point.Id,
                 $"‘{point.Name}’ has no source.",
-                point.Role == PointRole.Sensor ? "It is on no terminal, so it will never have a value." : "It is on no terminal and in no controller's memory, so nothing can command it.",
-                Home(project, point));
+                point.Role == PointRole.Sensor ? "It is on no terminal, so it will never have a value." : "It is on no terminal and in no controller's memory, so nothing can command it.")
+            { Fixes = Ways(Home(project, point)) };
         }
         bool commanded = project.Referrers(point.Id).Any(r => (r is Sequence s && s.Commands.Any(c => c.PointId == point.Id && c.Claims.Count > 0)) || (r is Schedule d && d.Drives.Any(x => x.PointId == point.Id)));
         if (point.Role == PointRole.Command && !commanded)
             yield return new Finding($"not-commanded|{point.Id}", "not-commanded", Severity.Medium, point.Id, $"Nothing commands ‘{point.Name}’.", "No sequence and no schedule claims it, so it stays at its fallback for ever.");
         if (point.Role is PointRole.Command or PointRole.Setpoint && point.Fallback is null)
-            yield return new Finding($"no-fallback|{point.Id}", "no-fallback", Severity.Low, point.Id, $"‘{point.Name}’ has no fallback.", "When every claim is released it has no value at all, and what reads it stops.",
-                point.Kind == PointKind.Binary ? new Fix($"Set the fallback of ‘{point.Name}’ to {point.StateTexts[0]}", [Edit.Of(point with { Fallback = 0 }, project.FindEntry(point.Id)!.Revision)]) : null);
+            yield return new Finding($"no-fallback|{point.Id}", "no-fallback", Severity.Low, point.Id, $"‘{point.Name}’ has no fallback.", "When every claim is released it has no value at all, and what reads it stops.")
+            { Fixes = Ways(point.Kind == PointKind.Binary ? new Fix($"Set the fallback of ‘{point.Name}’ to {point.StateTexts[0]}", [Edit.Of(point with { Fallback = 0 }, project.FindEntry(point.Id)!.Revision)]) : null) };
     }
 
     /// <summary>For a value or setpoint that exactly one controller's logic uses, a place in that controller's memory.</summary>
@@ -122,7 +124,7 @@ public static class Checks
         foreach (PointSource source in sequence.Sources().Select(s => s.Source).OfType<PointSource>().Distinct())
         {
             if (project.Holder($"source|{source.PointId}") is null && project.Find<Point>(source.PointId) is { } point)
-                yield return new Finding($"reads-nothing|{sequence.Id}|{point.Id}", "reads-nothing", Severity.High, sequence.Id, $"‘{sequence.Name}’ reads ‘{point.Name}’, which is never wired.", "The input stays released, and what depends on it says nothing.", Home(project, point));
+                yield return new Finding($"reads-nothing|{sequence.Id}|{point.Id}", "reads-nothing", Severity.High, sequence.Id, $"‘{sequence.Name}’ reads ‘{point.Name}’, which is never wired.", "The input stays released, and what depends on it says nothing.") { Fixes = Ways(Home(project, point)) };
         }
     }
 
@@ -139,8 +141,8 @@ public static class Checks
                     string mine = string.IsNullOrWhiteSpace(claim.Label) ? sequence.Name : claim.Label;
                     yield return new Finding($"masked-claim|{sequence.Id}|{point.Id}|{claim.Priority}|{priority}", "masked-claim", Severity.High, sequence.Id,
                         $"On ‘{point.Name}’, claim {priority} ‘{label}’ can never speak.",
-                        $"Claim {claim.Priority} ‘{mine}’ is stronger and never releases: it always says one state or the other. Let it release when idle, or give it a weaker priority.",
-                        ReleaseWhenIdle(project, sequence, claim));
+                        $"Claim {claim.Priority} ‘{mine}’ is stronger and never releases: it always says one state or the other. Let it release when idle, or give it a weaker priority.")
+                    { Fixes = Ways(ReleaseWhenIdle(project, sequence, claim)) };
                 }
             }
         }

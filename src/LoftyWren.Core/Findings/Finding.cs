@@ -24,14 +24,10 @@ public sealed record Fix(string Label, IReadOnlyList<Edit> Edits);
 /// <param name="RecordId">The record it is about.</param>
 /// <param name="What">What is so, in one sentence.</param>
 /// <param name="Why">Why that matters.</param>
-/// <param name="Fix">A mend at one click, or null.</param>
-public sealed record Finding(string Key, string Code, Severity Severity, RecordId RecordId, string What, string Why, Fix? Fix = null)
+public sealed record Finding(string Key, string Code, Severity Severity, RecordId RecordId, string What, string Why)
 {
-    /// <summary>Another way to mend it, or null.</summary>
-    public Fix? OtherFix { get; init; }
-
-    /// <summary>The ways to mend it at one click, the likelier first.</summary>
-    public IReadOnlyList<Fix> Fixes => Fix is null ? [] : OtherFix is null ? [Fix] : [Fix, OtherFix];
+    /// <summary>The ways to mend it at one click, the likelier first; as they were when it was checked. Whoever carries one out asks <see cref="FindingsIndex.Afresh"/> first.</summary>
+    public IReadOnlyList<Fix> Fixes { get; init; } = [];
 
     /// <summary>The project revision it has stood since; for those already there when the project was opened, that of the record it is on.</summary>
     public long Since { get; init; }

@@ -42,6 +42,10 @@ public sealed class FindingsIndex
     /// <summary>The findings on one record that are not silenced.</summary>
     public IReadOnlyList<Finding> On(RecordId id) => _byRecord.TryGetValue(id, out var findings) ? findings.Any(f => f.Silence is not null) ? [.. findings.Where(f => f.Silence is null)] : findings : [];
 
+    /// <summary>A finding as it stands in the project now, with its ways to mend worked out anew; null when it is gone or silenced. A name that was free when it was checked may be taken since.</summary>
+    public Finding? Afresh(Project project, RecordId id, string key) =>
+        On(id).Any(f => f.Key == key) && project.Find(id) is { } record ? Check(project, record, new Standards(TaggingRules.Of(project), _naming, _names, _spelling), k => Stood(id, k) ?? project.Revision).FirstOrDefault(f => f.Key == key) : null;
+
     /// <summary>Checks everything.</summary>
     public static FindingsIndex Full(Project project) => Full(project, (record, _) => project.FindEntry(record)!.Revision);
 

@@ -23,8 +23,8 @@ public static class PointOrder
     public static IEnumerable<Point> Under(Project project, RecordId id)
     {
         if (project.Find(id) is Point own) yield return own;
-        foreach (Point point in project.Referrers<Point>(id).Where(p => p.OwnerId == id).OrderBy(p => p.Name, StringComparer.OrdinalIgnoreCase)) yield return point;
-        var inside = project.Referrers(id).Where(r => r is Place or Equipment && r.ParentId == id).OrderBy(r => r is Place p ? -p.Order : 0).ThenBy(r => r.Name, StringComparer.OrdinalIgnoreCase);
+        foreach (Point point in project.Referrers<Point>(id).Where(p => p.OwnerId == id).OrderBy(p => p.Name, NaturalOrder.Names)) yield return point;
+        var inside = project.Referrers(id).Where(r => r is Place or Equipment && r.ParentId == id).OrderBy(r => r is Place p ? -p.Order : 0).ThenBy(r => r.Name, NaturalOrder.Names);
         foreach (ProjectRecord part in inside)
         {
             foreach (Point point in Under(project, part.Id)) yield return point;
@@ -42,7 +42,7 @@ public static class PointOrder
         if (string.IsNullOrEmpty(group)) return ([.. sorted.Select(r => r.Point.Id)], []);
         var ids = new List<RecordId>(rows.Count);
         var groups = new List<PointGroup>();
-        foreach (var one in sorted.GroupBy(r => r.Group).OrderBy(g => g.Key.Length == 0 ? 1 : 0).ThenBy(g => g.Key, StringComparer.OrdinalIgnoreCase))
+        foreach (var one in sorted.GroupBy(r => r.Group).OrderBy(g => g.Key.Length == 0 ? 1 : 0).ThenBy(g => g.Key, NaturalOrder.Names))
         {
             int from = ids.Count;
             ids.AddRange(one.Select(r => r.Point.Id));
@@ -87,6 +87,6 @@ public static class PointOrder
     {
         (double x, double y) => x.CompareTo(y),
         (int x, int y) => x.CompareTo(y),
-        _ => string.Compare(a as string, b as string, StringComparison.OrdinalIgnoreCase),
+        _ => NaturalOrder.Names.Compare(a as string, b as string),
     };
 }

@@ -15,7 +15,7 @@ public sealed record Hit(RecordId Id, string Noun, string Name, string Path, dou
 /// </summary>
 public sealed class Finder
 {
-    private readonly Dictionary<RecordId, (string Folded, double Handicap)> _texts = [];
+    private readonly Dictionary<RecordId, (string Folded, double Handicap, string Noun)> _texts = [];
     private const int MostPartial = 1000;
     private readonly Lock _gate = new();
 
@@ -43,7 +43,8 @@ public sealed class Finder
     }
 
     /// <summary>The best matches: names that begin with a word first, then shorter names; places count, but less than names; a point comes before its trend or alarm.</summary>
-    public IReadOnlyList<Hit> Find(Project project, string query, int most = 20)
+    /// <param name="nouns">The sorts of record to look among; all when null.</param>
+    public IReadOnlyList<Hit> Find(Project project, string query, int most = 20, IReadOnlyCollection<string>? nouns = null)
     {
         string[] words = query.ToLowerInvariant().Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
         if (words.Length == 0) return [];
@@ -51,8 +52,9 @@ public sealed class Finder
         var partial = new PriorityQueue<RecordId, double>();
         lock (_gate)
         {
-            foreach (var (id, (folded, handicap)) in _texts)
+            foreach (var (id, (folded, handicap, noun)) in _texts)
             {
+                if (nouns is not null && !nouns.Contains(noun)) continue;
                 double score = 0;
                 int missing = 0;
                 foreach (string word in words)
@@ -91,6 +93,6 @@ public sealed class Finder
 
     private void Put(ProjectRecord record)
     {
-        if (record is not Fitting) _texts[record.Id] = (record.Name.ToLowerInvariant(), record is TrendLog or AlarmRule ? 0.5 : 0);
+        if (record is not Fitting) _texts[record.Id] = (record.Name.ToLowerInvariant(), record is TrendLog or AlarmRule ? 0.5 : 0, record.Noun);
     }
 }

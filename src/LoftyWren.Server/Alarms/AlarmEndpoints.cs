@@ -1,4 +1,5 @@
 using LoftyWren.Core.Alarms;
+using LoftyWren.Core.Names;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -40,7 +41,7 @@ internal static class AlarmEndpoints
             Point? point = workspace.Project.Find<Point>(rule.PointId);
             EventState? state = site.Ask(_ => site.HomeOf(rule.PointId)?.Engine?.Alarms.Where(a => a.Rule.Id == rule.Id).Select(a => (EventState?)a.Machine.State).FirstOrDefault());
             return new AlarmRuleLine(rule, workspace.Project.FindEntry(rule.Id)!.Revision, point?.Name ?? "", workspace.Project.PathOf(rule.PointId), point?.Unit, state);
-        }).OrderBy(r => r.Rule.Name).ToList()).For(Role.Viewer);
+        }).OrderBy(r => r.Rule.Name, NaturalOrder.Names).ThenBy(r => r.Path, NaturalOrder.Names).ToList()).For(Role.Viewer);
     }
 
     private static AlarmView View(Project project, SiteHost site, AlarmOccurrence o)

@@ -1,5 +1,6 @@
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Images;
+using LoftyWren.Core.Names;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Server.Accounts;
@@ -14,7 +15,10 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace LoftyWren.Server.Commissioning;
 
 /// <summary>How far the design of one controller is ahead of what is installed.</summary>
-public sealed record Ahead(RecordId ControllerId, string Name, int Changes, bool Installed, int Version, string SentBy, long SentAt);
+public sealed record Ahead(RecordId ControllerId, string Name, string Path, int Changes, bool Installed, int Version, string SentBy, long SentAt);
+
+/// <summary>How far the design is ahead of what is installed in all: of how many controllers, of how many of them it is ahead, by how many records, the names of the first three, and the controller when it is but one.</summary>
+public sealed record AheadSummary(int Controllers, int Ahead, int Changes, IReadOnlyList<string> Names, RecordId? Only);
 
 /// <summary>What sending would change on one controller, record by record, and what the electrician would wire.</summary>
 public sealed record SendReview(RecordId ControllerId, string Name, bool Installed, int Version, string InstalledHash, string DesignHash, int Bytes, IReadOnlyList<RecordDifference> Differences, IReadOnlyList<WireLine> Wires, IReadOnlyList<FindingView> Findings);
@@ -32,6 +36,7 @@ internal static class CommissioningEndpoints
     public static void Map(RouteGroupBuilder api)
     {
         api.MapGet("/commission", (Workspace workspace, SiteHost site, ImageCache images) => AllAhead(workspace, site, images)).For(Role.Viewer);
+        api.MapGet("/commission/ahead", (Workspace workspace, SiteHost site, ImageCache images) => Summary(AllAhead(workspace, site, images))).For(Role.Viewer);
         api.MapGet("/commission/{id}", Results<Ok<SendReview>, ProblemHttpResult> (string id, Workspace workspace, SiteHost site, ImageCache images) =>
             Find(workspace, id) is { } controller ? TypedResults.Ok(Review(workspace, site, images, controller)) : Problems.Missing("controller")).For(Role.Viewer);
         api.MapPost("/commission/{id}/send", Results<Ok<JobView>, ProblemHttpResult> (string id, HttpContext http, Workspace workspace, SiteHost site, JobRunner jobs) =>
@@ -86,11 +91,17 @@ internal static class CommissioningEndpoints
 
     private static Controller? Find(Workspace workspace, string id) => RecordId.IsValid(id) ? workspace.Project.Find<Controller>(new RecordId(id)) : null;
 
+    private static AheadSummary Summary(List<Ahead> all)
+    {
+        var ahead = all.Where(a => a.Changes > 0).ToList();
+        return new AheadSummary(all.Count, ahead.Count, ahead.Sum(a => a.Changes), [.. ahead.Take(3).Select(a => a.Name)], ahead.Count == 1 ? ahead[0].ControllerId : null);
+    }
+
     private static List<Ahead> AllAhead(Workspace workspace, SiteHost site, ImageCache images) =>
-        [.. workspace.Project.All<Controller>().OrderBy(c => c.Name).Select(c =>
+        [.. workspace.Project.All<Controller>().OrderBy(c => c.Name, NaturalOrder.Names).Select(c =>
         {
             InstalledController? installed = site.Ask(s => s.Controllers.GetValueOrDefault(c.Id));
-            return new Ahead(c.Id, c.Name, images.Changes(workspace.Project, c, installed), installed?.Engine is not null, installed?.Version ?? 0, installed?.SentBy ?? "", installed?.SentAt ?? 0);
+            return new Ahead(c.Id, c.Name, workspace.Project.PathOf(c.Id), images.Changes(workspace.Project, c, installed), installed?.Engine is not null, installed?.Version ?? 0, installed?.SentBy ?? "", installed?.SentAt ?? 0);
         })];
 
     /// <summary>With the owner's name in front, so that forty “Room temperature” can be told apart.</summary>

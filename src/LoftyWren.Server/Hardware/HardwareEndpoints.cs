@@ -1,4 +1,5 @@
 using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Names;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -15,8 +16,8 @@ namespace LoftyWren.Server.Hardware;
 /// <summary>A controller in a list.</summary>
 public sealed record ControllerLine(Controller Controller, long Revision, string Path, string Model, int Used, int Terminals, int Values, bool Installed);
 
-/// <summary>A panel as its page draws it.</summary>
-public sealed record Panel(Controller Controller, long Revision, string Path, ControllerModel Model, IReadOnlyList<PanelTerminal> Terminals, IReadOnlyList<PanelValue> Values, IReadOnlyList<PointRow> Unplaced, int Spare);
+/// <summary>A panel as its page draws it; of the points without a source the nearest, and whether there are more.</summary>
+public sealed record Panel(Controller Controller, long Revision, string Path, ControllerModel Model, IReadOnlyList<PanelTerminal> Terminals, IReadOnlyList<PanelValue> Values, IReadOnlyList<PointRow> Unplaced, bool MoreUnplaced, int Spare);
 
 /// <summary>One terminal of a panel.</summary>
 public sealed record PanelTerminal(string Terminal, string Group, IReadOnlyList<Signal> Signals, Direction Direction, Fitting? Fitting, long? Revision, Point? Point, string? Path);
@@ -27,7 +28,7 @@ public sealed record PanelValue(Fitting Fitting, long Revision, Point Point, str
 /// <summary>A point to put onto a terminal; the terminal <c>value</c> is the controller's memory.</summary>
 public sealed record PlaceOnTerminal(RecordId PointId, string Terminal);
 
-/// <summary>A proposal to fit all points that have no source.</summary>
+/// <summary>A proposal to fit all points that have no source, the nearest first; of those left over the first 500.</summary>
 public sealed record FitView(IReadOnlyList<FitLine> Fittings, IReadOnlyList<FitLeft> Left, string Sentence);
 
 /// <summary>One proposed fitting.</summary>
@@ -41,21 +42,23 @@ public sealed record TerminalReading(string Terminal, double? Raw, string Unit, 
 
 internal static class HardwareEndpoints
 {
+    private const int ShownUnplaced = 300, ShownFit = 500;
+
     public static void Map(RouteGroupBuilder api)
     {
         api.MapGet("/catalogue", () => ControllerModel.Catalogue).For(Role.Viewer);
         api.MapGet("/controllers", (Workspace workspace, SiteHost site) =>
         {
             Project project = workspace.Project;
-            return project.All<Controller>().OrderBy(c => c.Name).Select(c =>
+            return project.All<Controller>().OrderBy(c => c.Name, NaturalOrder.Names).Select(c =>
             {
                 var fittings = project.Referrers<Fitting>(c.Id).ToList();
                 ControllerModel? model = ControllerModel.Find(c.ModelId);
                 return new ControllerLine(c, project.FindEntry(c.Id)!.Revision, project.PathOf(c.Id), model?.Name ?? c.ModelId, fittings.Count(f => f.Terminal != Fitting.MemoryTerminal), model?.Terminals().Count() ?? 0, fittings.Count(f => f.Terminal == Fitting.MemoryTerminal), site.Ask(s => s.Controllers.TryGetValue(c.Id, out var i) && i.Engine is not null));
             }).ToList();
         }).For(Role.Viewer);
-        api.MapGet("/controllers/{id}/panel", Results<Ok<Panel>, ProblemHttpResult> (string id, Workspace workspace) =>
-            Find(workspace, id) is { } controller ? TypedResults.Ok(PanelOf(workspace, controller)) : Problems.Missing("controller")).For(Role.Viewer);
+        api.MapGet("/controllers/{id}/panel", Results<Ok<Panel>, ProblemHttpResult> (string id, string? words, Workspace workspace) =>
+            Find(workspace, id) is { } controller ? TypedResults.Ok(PanelOf(workspace, controller, words)) : Problems.Missing("controller")).For(Role.Viewer);
         api.MapGet("/controllers/{id}/terminals", Results<Ok<List<TerminalReading>>, ProblemHttpResult> (string id, Workspace workspace, SiteHost site) =>
             Find(workspace, id) is { } controller ? TypedResults.Ok(Readings(site, controller)) : Problems.Missing("controller")).For(Role.Viewer);
         api.MapPost("/controllers/{id}/terminals", Results<Ok<ChangeAnswer>, ProblemHttpResult> (string id, PlaceOnTerminal request, HttpContext http, Workspace workspace) =>
@@ -76,7 +79,7 @@ internal static class HardwareEndpoints
             string sentence = proposal.Fittings.Count == 0 && proposal.Left.Count == 0 ? "Every point has a source." : $"{proposal.Fittings.Count} of {proposal.Fittings.Count + proposal.Left.Count} points without a source fit onto {controller.Name}.";
             return TypedResults.Ok(new FitView(
                 [.. proposal.Fittings.Select(f => new FitLine(f.PointId, workspace.Project.Find(f.PointId)!.Name, workspace.Project.PathOf(f.PointId), f.Terminal, SignalConversion.Name(f.Signal)))],
-                [.. proposal.Left.Select(l => new FitLeft(l.PointId, workspace.Project.Find(l.PointId)!.Name, workspace.Project.PathOf(l.PointId), l.Why))], sentence));
+                [.. proposal.Left.Take(ShownFit).Select(l => new FitLeft(l.PointId, workspace.Project.Find(l.PointId)!.Name, workspace.Project.PathOf(l.PointId), l.Why))], sentence));
         }).For(Role.Engineer);
         api.MapPost("/controllers/{id}/fit", Results<Ok<ChangeAnswer>, ProblemHttpResult> (string id, HttpContext http, Workspace workspace) =>
         {
@@ -89,18 +92,20 @@ internal static class HardwareEndpoints
 
     private static Controller? Find(Workspace workspace, string id) => RecordId.IsValid(id) ? workspace.Project.Find<Controller>(new RecordId(id)) : null;
 
-    /// <summary>Points of the controller's own building that have no source.</summary>
+    /// <summary>Points of the controller's own building that have no source: those of its own room first, then of its floor, then the rest. Walked only as far as it is asked.</summary>
     private static IEnumerable<Point> Unplaced(Project project, Controller controller)
     {
-        RecordId scope = project.Lineage(controller.Id).OfType<Core.Places.Place>().LastOrDefault(p => p.Kind == Core.Places.PlaceKind.Building)?.Id ?? controller.PlaceId;
-        return Core.PointLists.PointOrder.Under(project, scope).Where(p => project.Holder($"source|{p.Id}") is null);
+        IEnumerable<RecordId> outward = project.Lineage(controller.Id).OfType<Core.Places.Place>().Where(p => p.Kind != Core.Places.PlaceKind.Site).Select(p => p.Id);
+        return outward.SelectMany(scope => Core.PointLists.PointOrder.Under(project, scope)).DistinctBy(p => p.Id).Where(p => project.Holder($"source|{p.Id}") is null);
     }
 
     private static FitProposal Propose(Project project, Controller controller) => Fit.Propose(project, controller, Unplaced(project, controller));
 
-    private static Panel PanelOf(Workspace workspace, Controller controller)
+    private static Panel PanelOf(Workspace workspace, Controller controller, string? words)
     {
         Project project = workspace.Project;
+        string[] wanted = (words ?? "").ToLowerInvariant().Split(' ', StringSplitOptions.RemoveEmptyEntries);
+        var unplaced = Unplaced(project, controller).Where(p => wanted.Length == 0 || ($"{p.Name} {project.PathOf(p.Id)}".ToLowerInvariant() is var text && wanted.All(w => text.Contains(w, StringComparison.Ordinal)))).Take(ShownUnplaced + 1).ToList();
         ControllerModel model = ControllerModel.Find(controller.ModelId)!;
         var fittings = project.Referrers<Fitting>(controller.Id).ToList();
         var byTerminal = fittings.Where(f => f.Terminal != Fitting.MemoryTerminal).ToDictionary(f => f.Terminal);
@@ -111,8 +116,8 @@ internal static class HardwareEndpoints
             return new PanelTerminal(t.Terminal, t.Group.Name, t.Group.Signals, t.Group.Direction, fitting, fitting is null ? null : project.FindEntry(fitting.Id)!.Revision, point, point is null ? null : project.PathOf(point.Id));
         }).ToList();
         return new Panel(controller, project.FindEntry(controller.Id)!.Revision, project.PathOf(controller.Id), model, terminals,
-            [.. fittings.Where(f => f.Terminal == Fitting.MemoryTerminal).Select(f => new PanelValue(f, project.FindEntry(f.Id)!.Revision, project.Find<Point>(f.PointId)!, project.PathOf(f.PointId))).OrderBy(v => v.Point.Name)],
-            [.. Unplaced(project, controller).Take(300).Select(p => PlaceEndpoints.Row(workspace, p))], terminals.Count(t => t.Fitting is null));
+            [.. fittings.Where(f => f.Terminal == Fitting.MemoryTerminal).Select(f => new PanelValue(f, project.FindEntry(f.Id)!.Revision, project.Find<Point>(f.PointId)!, project.PathOf(f.PointId))).OrderBy(v => v.Point.Name, NaturalOrder.Names)],
+            [.. unplaced.Take(ShownUnplaced).Select(p => PlaceEndpoints.Row(workspace, p))], unplaced.Count > ShownUnplaced, terminals.Count(t => t.Fitting is null));
     }
 
     private static List<TerminalReading> Readings(SiteHost site, Controller controller) => site.Ask(s =>

@@ -49,7 +49,7 @@ internal static class NameEndpoints
             var all = workspace.Findings.All.Where(f => f.Code is "name" or "network-name" or "spelling").ToLookup(f => f.Code);
             NamingConvention convention = NamingConvention.Of(project) ?? NamingConvention.Empty;
             return new NamesView(convention, project.FindEntry(convention.Id)?.Revision ?? 0, NamingConvention.Kinds, NamePattern.Tokens, all["name"].Count(),
-                [.. all["name"].Select(f => Departure(project, f)).OrderBy(d => d.Path, StringComparer.Ordinal).ThenBy(d => d.Name, StringComparer.Ordinal).Take(Shown)],
+                [.. all["name"].Select(f => Departure(project, f)).OrderBy(d => d.Path, NaturalOrder.Names).ThenBy(d => d.Name, NaturalOrder.Names).Take(Shown)],
                 [.. all["network-name"].Take(Shown).Select(f => ProjectEndpoints.View(project, f))], Words(project, all["spelling"]));
         }).For(Role.Viewer);
         api.MapPost("/names/try", ConventionTrial (NamingConvention convention, Workspace workspace) =>
@@ -86,7 +86,7 @@ internal static class NameEndpoints
     {
         ProjectRecord record = project.Find(finding.RecordId)!;
         string why = finding.What[(finding.What.IndexOf($"‘{record.Name}’", StringComparison.Ordinal) + record.Name.Length + 3)..].TrimEnd('.');
-        return new DepartureView(record.Id, record.Noun, project.PathOf(record.Id), record.Name, why, finding.Fix?.Edits[0].Put!.Name);
+        return new DepartureView(record.Id, record.Noun, project.PathOf(record.Id), record.Name, why, finding.Fixes.Select(f => f.Edits[0].Put!.Name).FirstOrDefault());
     }
 
     private static IReadOnlyList<WordView> Words(Project project, IEnumerable<Finding> findings) =>
@@ -96,7 +96,7 @@ internal static class NameEndpoints
             .OrderByDescending(w => w.Count).ThenBy(w => w.Word, StringComparer.Ordinal).Take(Shown),
     ];
 
-    private static string? Suggestion(Finding finding) => finding.OtherFix is null ? null : finding.Fix!.Label["Write ‘".Length..^1];
+    private static string? Suggestion(Finding finding) => finding.Fixes.Count < 2 ? null : finding.Fixes[0].Label["Write ‘".Length..^1];
 
     private static IReadOnlyList<RuleOutcome> Try(Project project, NamingConvention convention)
     {

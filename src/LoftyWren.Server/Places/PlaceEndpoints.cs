@@ -1,4 +1,5 @@
 using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Names;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.PointLists;
 using LoftyWren.Core.Points;
@@ -32,6 +33,9 @@ public sealed record SectionEquipment(Equipment Equipment, long Revision, int Po
 /// <summary>One row of the points table.</summary>
 public sealed record PointRow(Point Point, long Revision, string Owner, string Path, string? Source, RecordId? ControllerId, int Findings, string? WorstFinding, RecordId? TrendId, string? SetpointName, string? NetworkName);
 
+/// <summary>A floor in a list of floors, with how many rooms it has.</summary>
+public sealed record FloorLine(RecordId Id, string Name, RecordId BuildingId, string Building, int Rooms);
+
 /// <summary>A floor as operators see it.</summary>
 public sealed record FloorView(Place Floor, string Building, IReadOnlyList<FloorRoom> Rooms, IReadOnlyList<string> Measures);
 
@@ -52,9 +56,10 @@ internal static class PlaceEndpoints
             return TypedResults.Ok(project.Lineage(new RecordId(id)).OfType<Place>().Reverse().Select(p => new Crumb(p.Id, p.Name, p.Kind, p.In is { } parent ? Children(project, parent) : [], Children(project, p.Id))).ToList());
         }).For(Role.Viewer);
         api.MapGet("/equipment-kinds", () => Equipment.Kinds).For(Role.Viewer);
-        api.MapGet("/buildings", (Workspace workspace) => workspace.Project.All<Place>().Where(p => p.Kind == PlaceKind.Building).OrderBy(p => p.Order).ThenBy(p => p.Name).ToList()).For(Role.Viewer);
+        api.MapGet("/buildings", (Workspace workspace) => workspace.Project.All<Place>().Where(p => p.Kind == PlaceKind.Building).OrderBy(p => p.Order).ThenBy(p => p.Name, NaturalOrder.Names).ToList()).For(Role.Viewer);
         api.MapGet("/buildings/{id}/section", Results<Ok<Section>, ProblemHttpResult> (string id, Workspace workspace) =>
             RecordId.IsValid(id) && workspace.Project.Find(new RecordId(id)) is Place { Kind: PlaceKind.Building } building ? TypedResults.Ok(SectionOf(workspace, building)) : Problems.Missing("building")).For(Role.Viewer);
+        api.MapGet("/floors", (Workspace workspace) => FloorsOf(workspace.Project)).For(Role.Viewer);
         api.MapGet("/floors/{id}/view", Results<Ok<FloorView>, ProblemHttpResult> (string id, Workspace workspace) =>
             RecordId.IsValid(id) && workspace.Project.Find(new RecordId(id)) is Place { Kind: PlaceKind.Floor } floor ? TypedResults.Ok(FloorOf(workspace.Project, floor)) : Problems.Missing("floor")).For(Role.Viewer);
     }
@@ -69,17 +74,25 @@ internal static class PlaceEndpoints
             fitting is null ? null : $"{project.Find(fitting.ControllerId)?.Name} · {fitting.Terminal}", fitting?.ControllerId, findings.Count, findings.OrderByDescending(f => f.Severity).FirstOrDefault()?.What, project.Holder($"trend|{point.Id}"), project.Find(point.SetpointId ?? default)?.Name, workspace.Findings.Naming?.NetworkName(project, point));
     }
 
+    /// <summary>Every floor, building by building, the topmost first.</summary>
+    private static List<FloorLine> FloorsOf(Project project) =>
+    [
+        .. project.All<Place>().Where(p => p.Kind == PlaceKind.Building).OrderBy(b => b.Order).ThenBy(b => b.Name, NaturalOrder.Names)
+            .SelectMany(b => project.Referrers<Place>(b.Id).Where(f => f.In == b.Id).OrderByDescending(f => f.Order).ThenBy(f => f.Name, NaturalOrder.Names)
+                .Select(f => new FloorLine(f.Id, f.Name, b.Id, b.Name, project.Referrers<Place>(f.Id).Count(r => r.In == f.Id)))),
+    ];
+
     private static Section SectionOf(Workspace workspace, Place building)
     {
         Project project = workspace.Project;
         int equipment = 0, points = 0;
         var floors = new List<SectionFloor>();
-        foreach (Place floor in project.Referrers<Place>(building.Id).OrderByDescending(f => f.Order).ThenBy(f => f.Name))
+        foreach (Place floor in project.Referrers<Place>(building.Id).OrderByDescending(f => f.Order).ThenBy(f => f.Name, NaturalOrder.Names))
         {
             var rooms = new List<SectionRoom>();
-            foreach (Place room in project.Referrers<Place>(floor.Id).OrderBy(r => r.Order).ThenBy(r => r.Name))
+            foreach (Place room in project.Referrers<Place>(floor.Id).OrderBy(r => r.Order).ThenBy(r => r.Name, NaturalOrder.Names))
             {
-                var chips = project.Referrers<Equipment>(room.Id).Where(e => e.PlaceId == room.Id).OrderBy(e => e.Name)
+                var chips = project.Referrers<Equipment>(room.Id).Where(e => e.PlaceId == room.Id).OrderBy(e => e.Name, NaturalOrder.Names)
                     .Select(e => new SectionEquipment(e, project.FindEntry(e.Id)!.Revision, project.Referrers<Point>(e.Id).Count(), FindingsOn(workspace, e.Id))).ToList();
                 int own = project.Referrers<Point>(room.Id).Count() + chips.Sum(c => c.Points);
                 equipment += chips.Count;
@@ -97,7 +110,7 @@ internal static class PlaceEndpoints
     private static FloorView FloorOf(Project project, Place floor)
     {
         var rooms = new List<FloorRoom>();
-        foreach (Place room in project.Referrers<Place>(floor.Id).Where(r => r.Kind == PlaceKind.Room).OrderBy(r => r.Order).ThenBy(r => r.Name))
+        foreach (Place room in project.Referrers<Place>(floor.Id).Where(r => r.Kind == PlaceKind.Room).OrderBy(r => r.Order).ThenBy(r => r.Name, NaturalOrder.Names))
         {
             var points = PointOrder.Under(project, room.Id).ToList();
             var measures = new List<FloorMeasure>();
@@ -118,5 +131,5 @@ internal static class PlaceEndpoints
     }
 
     private static List<CrumbChild> Children(Project project, RecordId id) =>
-        [.. project.Referrers<Place>(id).Where(p => p.In == id).OrderByDescending(p => p.Kind == PlaceKind.Floor ? p.Order : -p.Order).ThenBy(p => p.Name).Select(p => new CrumbChild(p.Id, p.Name, p.Kind))];
+        [.. project.Referrers<Place>(id).Where(p => p.In == id).OrderByDescending(p => p.Kind == PlaceKind.Floor ? p.Order : -p.Order).ThenBy(p => p.Name, NaturalOrder.Names).Select(p => new CrumbChild(p.Id, p.Name, p.Kind))];
 }

@@ -1,4 +1,5 @@
 using LoftyWren.Core.Findings;
+using LoftyWren.Core.Names;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -45,8 +46,8 @@ public sealed record FindingView(string Key, string Code, Severity Severity, Rec
 /// <summary>A finding to silence, and why it may stand.</summary>
 public sealed record SilenceRequest(string Key, RecordId RecordId, string Reason);
 
-/// <summary>The key of a finding to mend, and which of its ways; the first unless told otherwise.</summary>
-public sealed record FixRequest(string Key, RecordId RecordId, int? Which = null);
+/// <summary>The key of a finding to mend, which of its ways (the first unless told otherwise), and what that way was called when it was chosen: when it is another by now, nothing is done.</summary>
+public sealed record FixRequest(string Key, RecordId RecordId, int? Which = null, string? Label = null);
 
 /// <summary>How many findings there are of each severity, how many match what is asked for, and the first 500 of those.</summary>
 public sealed record FindingsView(int All, int High, int Medium, int Low, int Silenced, int Matching, IReadOnlyList<FindingView> Findings);
@@ -76,7 +77,7 @@ internal static class ProjectEndpoints
             Project project = workspace.Project;
             var usedBy = project.Referrers(entry.Record.Id)
                 .Select(r => new UsedBy(r.Id, r.Noun, r.Called(project.Find), project.PathOf(r.Id), string.Join(", ", r.References().Where(x => x.To == entry.Record.Id).Select(x => x.As).Distinct())))
-                .OrderBy(u => u.Noun).ThenBy(u => u.Name).Take(200).ToList();
+                .OrderBy(u => u.Noun).ThenBy(u => u.Name, NaturalOrder.Names).Take(200).ToList();
             return TypedResults.Ok(new Dossier(entry.Record, entry.Revision, entry.Record.Noun, project.PathOf(entry.Record.Id), usedBy, [.. workspace.Findings.On(entry.Record.Id).Select(f => View(project, f))],
                 entry.Record is Point point ? workspace.Findings.Naming?.NetworkName(project, point) : null));
         }).For(Role.Viewer);
@@ -93,7 +94,8 @@ internal static class ProjectEndpoints
         }).For(Role.Engineer);
         api.MapPost("/removal/apply", (RemovalRequest request, HttpContext http, Workspace workspace) =>
             Answer(workspace.Apply(Removal.Of(workspace.Project, request.Ids).Edits, http.User.Identity!.Name!))).For(Role.Engineer);
-        api.MapGet("/find", List<Hit> (string? q, Workspace workspace) => [.. workspace.Finder.Find(workspace.Project, (q ?? "")[..Math.Min(100, (q ?? "").Length)])]).For(Role.Viewer);
+        api.MapGet("/find", List<Hit> (string? q, string? nouns, Workspace workspace) =>
+            [.. workspace.Finder.Find(workspace.Project, (q ?? "")[..Math.Min(100, (q ?? "").Length)], nouns: nouns?.Split(','))]).For(Role.Viewer);
         api.MapGet("/findings", FindingsView (string? show, string? words, Workspace workspace) =>
         {
             Project project = workspace.Project;
@@ -102,9 +104,9 @@ internal static class ProjectEndpoints
             string[] wanted = (words ?? "").ToLowerInvariant().Split(' ', StringSplitOptions.RemoveEmptyEntries);
             IEnumerable<Finding> shown = show == "silenced" ? silenced : Enum.TryParse(show, ignoreCase: true, out Severity severity) ? all.Where(f => f.Severity == severity) : all;
             if (wanted.Length > 0) shown = shown.Where(f => $"{f.What} {f.Why} {f.Code} {project.PathOf(f.RecordId)}".ToLowerInvariant() is var text && wanted.All(w => text.Contains(w, StringComparison.Ordinal)));
-            var matching = shown.ToList();
+            var matching = shown.Select(f => (Finding: f, Path: project.PathOf(f.RecordId))).OrderByDescending(f => f.Finding.Severity).ThenBy(f => f.Path, NaturalOrder.Names).ThenBy(f => f.Finding.What, NaturalOrder.Names).ThenBy(f => f.Finding.Key, StringComparer.Ordinal).Select(f => f.Finding).ToList();
             var labels = new Dictionary<long, string?>();
-            string? LabelOf(long revision) => labels.TryGetValue(revision, out string? label) ? label : labels[revision] = workspace.Store.Find(revision)?.Label;
+            string? LabelOf(long revision) => labels.TryGetValue(revision, out string? label) ? label : labels[revision] = workspace.Store.LabelOf(revision);
             return new FindingsView(all.Count, all.Count(f => f.Severity == Severity.High), all.Count(f => f.Severity == Severity.Medium), all.Count(f => f.Severity == Severity.Low), silenced.Count, matching.Count,
                 [.. matching.Take(ShownFindings).Select(f => View(project, f) with { SinceLabel = LabelOf(f.Since) })]);
         }).For(Role.Viewer);
@@ -117,8 +119,9 @@ internal static class ProjectEndpoints
         }).For(Role.Engineer);
         api.MapPost("/findings/fix", Results<Ok<ChangeAnswer>, ProblemHttpResult> (FixRequest request, HttpContext http, Workspace workspace) =>
         {
-            Finding? finding = workspace.Findings.On(request.RecordId).FirstOrDefault(f => f.Key == request.Key);
+            Finding? finding = workspace.Findings.Afresh(workspace.Project, request.RecordId, request.Key);
             if (finding?.Fixes.ElementAtOrDefault(request.Which ?? 0) is not { } fix) return Problems.Refused("This finding is gone, or has no mend at one click.");
+            if (request.Label is { } seen && seen != fix.Label) return Problems.Refused($"The project has changed since you looked. The mend would now be: {fix.Label}. Look again and choose.");
             return Answer(workspace.Apply(fix.Edits, http.User.Identity!.Name!, fix.Label));
         }).For(Role.Engineer);
     }

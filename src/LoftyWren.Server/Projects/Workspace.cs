@@ -85,7 +85,7 @@ public sealed class Workspace
         lock (_turn)
         {
             var (undo, redo) = Stacks(author);
-            return (undo.TryPeek(out long u) ? _store.Find(u)?.Label : null, redo.TryPeek(out long r) ? _store.Find(r)?.Label : null);
+            return (undo.TryPeek(out long u) ? _store.LabelOf(u) : null, redo.TryPeek(out long r) ? _store.LabelOf(r) : null);
         }
     }
 

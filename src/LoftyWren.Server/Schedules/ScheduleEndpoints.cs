@@ -1,4 +1,5 @@
 using System.Globalization;
+using LoftyWren.Core.Names;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Schedules;
@@ -40,7 +41,7 @@ internal static class ScheduleEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/schedules", (Workspace workspace, SiteHost site) => workspace.Project.All<Schedule>().OrderBy(s => s.Name)
+        api.MapGet("/schedules", (Workspace workspace, SiteHost site) => workspace.Project.All<Schedule>().OrderBy(s => s.Name, NaturalOrder.Names)
             .Select(s => new ScheduleLine(s.Id, s.Name, workspace.Project.PathOf(s.Id), s.Say(Now(workspace.Project, s, site).Value), s.Drives.Count, workspace.Findings.On(s.Id).Count)).ToList()).For(Role.Viewer);
         api.MapGet("/schedules/{id}", Results<Ok<ScheduleView>, ProblemHttpResult> (string id, Workspace workspace, SiteHost site) =>
             Find(workspace, id) is { } schedule ? TypedResults.Ok(View(workspace, schedule, site)) : Problems.Missing("schedule")).For(Role.Viewer);

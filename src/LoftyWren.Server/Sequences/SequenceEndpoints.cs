@@ -1,4 +1,5 @@
 using LoftyWren.Core.Controllers;
+using LoftyWren.Core.Names;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -53,7 +54,7 @@ internal static class SequenceEndpoints
     public static void Map(RouteGroupBuilder api)
     {
         api.MapGet("/blocks", () => BlockDefinition.All.Select(d => new BlockView(d, BlockHelp.Of(d.Kind))).ToList()).For(Role.Viewer);
-        api.MapGet("/sequences", (Workspace workspace) => workspace.Project.All<Sequence>().Select(s => new SequenceLine(s.Id, s.Name, workspace.Project.PathOf(s.Id), workspace.Project.Find(s.EquipmentId)?.Name ?? "", workspace.Project.Find(s.ControllerId ?? default)?.Name, s.Blocks.Count, s.Commands.Count, workspace.Findings.On(s.Id).Count)).OrderBy(s => s.Name).ToList()).For(Role.Viewer);
+        api.MapGet("/sequences", (Workspace workspace) => workspace.Project.All<Sequence>().Select(s => new SequenceLine(s.Id, s.Name, workspace.Project.PathOf(s.Id), workspace.Project.Find(s.EquipmentId)?.Name ?? "", workspace.Project.Find(s.ControllerId ?? default)?.Name, s.Blocks.Count, s.Commands.Count, workspace.Findings.On(s.Id).Count)).OrderBy(s => s.Name, NaturalOrder.Names).ToList()).For(Role.Viewer);
         api.MapGet("/sequences/{id}", Results<Ok<SequenceView>, ProblemHttpResult> (string id, Workspace workspace) =>
             RecordId.IsValid(id) && workspace.Project.Find<Sequence>(new RecordId(id)) is { } sequence ? TypedResults.Ok(View(workspace, sequence)) : Problems.Missing("sequence")).For(Role.Viewer);
         api.MapPost("/sequences/{id}/sources", Results<Ok<List<SourceGuess>>, ProblemHttpResult> (string id, SourceText request, Workspace workspace) =>

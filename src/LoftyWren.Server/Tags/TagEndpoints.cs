@@ -1,3 +1,4 @@
+using LoftyWren.Core.Names;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Tags;
@@ -113,7 +114,7 @@ internal static class TagEndpoints
         {
             Project project = workspace.Project;
             var counts = TaggingRules.Of(project).Counts(project);
-            return project.All<TaggingRule>().OrderBy(r => r.Order).ThenBy(r => r.Name, StringComparer.Ordinal).Select(r => new RuleView(r, project.FindEntry(r.Id)!.Revision, counts[r.Id])).ToList();
+            return project.All<TaggingRule>().OrderBy(r => r.Order).ThenBy(r => r.Name, NaturalOrder.Names).Select(r => new RuleView(r, project.FindEntry(r.Id)!.Revision, counts[r.Id])).ToList();
         }).For(Role.Viewer);
         api.MapPost("/tags/rules/try", RuleTrialAnswer (RuleTrial trial, Workspace workspace) =>
         {
@@ -134,7 +135,7 @@ internal static class TagEndpoints
 
     private static FilterHit Hit(Project project, RecordId id, string? term) => new(id, project.Find(id)!.Noun, project.Find(id)!.Name, project.PathOf(id), term);
 
-    private static IReadOnlyList<FilterHit> Sorted(List<FilterHit> hits) => [.. hits.OrderBy(h => h.Path, StringComparer.Ordinal).ThenBy(h => h.Name, StringComparer.Ordinal)];
+    private static IReadOnlyList<FilterHit> Sorted(List<FilterHit> hits) => [.. hits.OrderBy(h => h.Path, NaturalOrder.Names).ThenBy(h => h.Name, NaturalOrder.Names)];
 
     private static IEnumerable<TaggedRecord> Holding(Project project, string condition) => TaggingRules.Of(project).Holding(project, RuleCondition.Parse(condition));
 }

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using LoftyWren.Core.Names;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -24,7 +25,7 @@ internal static class TrendEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/trends", (Workspace workspace) => workspace.Project.All<TrendLog>().Select(t => Line(workspace.Project, t)).OfType<TrendLine>().OrderBy(t => t.Path).ThenBy(t => t.Point).ToList()).For(Role.Viewer);
+        api.MapGet("/trends", (Workspace workspace) => workspace.Project.All<TrendLog>().Select(t => Line(workspace.Project, t)).OfType<TrendLine>().OrderBy(t => t.Path, NaturalOrder.Names).ThenBy(t => t.Point, NaturalOrder.Names).ToList()).For(Role.Viewer);
         api.MapGet("/trends/data", Results<Ok<List<TrendData>>, ProblemHttpResult> (string ids, long from, long to, int? columns, Workspace workspace, HistoryStore history) =>
         {
             var asked = ids.Split(',', StringSplitOptions.RemoveEmptyEntries);

@@ -125,6 +125,14 @@ public sealed class ProjectStore : IDisposable
         return reader.Read() ? Heading(reader) with { Changes = JsonSerializer.Deserialize<List<RecordChange>>(reader.GetString(6), RecordJson.Options)! } : null;
     }
 
+    /// <summary>What the change set of a revision was called, or null; its changes are not read.</summary>
+    public string? LabelOf(long revision)
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, "SELECT label FROM journal WHERE revision = $revision", null, ("$revision", revision));
+        return command.ExecuteScalar() as string;
+    }
+
     /// <summary>Journal entries without their changes, newest first, below a revision.</summary>
     public IReadOnlyList<JournalEntry> Page(long below, int count)
     {

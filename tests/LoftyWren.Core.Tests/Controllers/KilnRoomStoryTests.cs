@@ -43,7 +43,7 @@ public class KilnRoomStoryTests
         engine.ScanAt(At(2026, 4, 15, 10, 0), 25.0);
         AssertFan(engine, on: false, by: 10);
 
-        var mended = Accept(project, [.. finding.Fix!.Edits]);
+        var mended = Accept(project, [.. finding.Fixes[0].Edits]);
         Assert.DoesNotContain(FindingsIndex.Full(mended).All, f => f.Code == "masked-claim");
         ControllerEngine after = Engine(mended);
         after.ScanAt(At(2026, 4, 15, 10, 0), 25.0);

@@ -69,8 +69,8 @@ public class FindingsTests
     {
         Project project = Accept(Project(), Edit.Removing(new("f3")));
         Finding finding = FindingsIndex.Full(project).On(Limit).Single(f => f.Code == "no-source");
-        Assert.Equal("Put ‘High limit’ into the memory of KH-C1", finding.Fix!.Label);
-        Assert.Empty(FindingsIndex.Full(Accept(project, [.. finding.Fix.Edits])).All);
+        Assert.Equal("Put ‘High limit’ into the memory of KH-C1", finding.Fixes[0].Label);
+        Assert.Empty(FindingsIndex.Full(Accept(project, [.. finding.Fixes[0].Edits])).All);
     }
 
     [Fact]

@@ -181,7 +181,7 @@ public class NamingTests
                 project = outcome.After!;
                 FindingsIndex full = FindingsIndex.Full(project);
                 // Which of several namesakes is named may differ; that there is one, and the name instead, may not.
-                Assert.Equal(full.All.Select(f => (f.Key, f.Fix?.Label)), findings.All.Select(f => (f.Key, f.Fix?.Label)));
+                Assert.Equal(full.All.Select(f => (f.Key, f.Fixes.FirstOrDefault()?.Label)), findings.All.Select(f => (f.Key, f.Fixes.FirstOrDefault()?.Label)));
             }
         }
     }

@@ -40,7 +40,7 @@ public class SpellingTests
         var findings = FindingsIndex.Full(project).All.Where(f => f.Code == "spelling").ToList();
         Assert.Equal(["description|saggar", "name|temprature"], findings.Select(f => f.Key.Split('|', 3)[2]));
         Assert.All(findings, f => Assert.Equal(Severity.Low, f.Severity));
-        Project right = Put(project, [.. findings[1].Fix!.Edits]);
+        Project right = Put(project, [.. findings[1].Fixes[0].Edits]);
         Assert.Equal("Room temperature", right.Find(Temperature)!.Name);
         Project known = Put(right, [.. findings[0].Fixes[^1].Edits]);
         Assert.Equal("Add ‘saggar’ to the project's words", findings[0].Fixes[^1].Label);

@@ -587,6 +587,7 @@ export interface paths {
             parameters: {
                 query?: {
                     q?: string;
+                    nouns?: string;
                 };
                 header?: never;
                 path?: never;
@@ -1379,6 +1380,41 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Section"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/floors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FloorLine"][];
                     };
                 };
             };
@@ -3041,7 +3077,9 @@ export interface paths {
         };
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    words?: string;
+                };
                 header?: never;
                 path: {
                     id: string;
@@ -4063,6 +4101,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/commission/ahead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AheadSummary"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/commission/{id}": {
         parameters: {
             query?: never;
@@ -4296,6 +4369,7 @@ export interface components {
         Ahead: {
             controllerId: components["schemas"]["RecordId"];
             name: string;
+            path: string;
             /** Format: int32 */
             changes: number;
             installed: boolean;
@@ -4304,6 +4378,17 @@ export interface components {
             sentBy: string;
             /** Format: int64 */
             sentAt: number;
+        };
+        /** @description How far the design is ahead of what is installed in all: of how many controllers, of how many of them it is ahead, by how many records, the names of the first three, and the controller when it is but one. */
+        AheadSummary: {
+            /** Format: int32 */
+            controllers: number;
+            /** Format: int32 */
+            ahead: number;
+            /** Format: int32 */
+            changes: number;
+            names: string[];
+            only: null | components["schemas"]["RecordId"];
         };
         /** @description Watches one analog point for leaving its range: the out-of-range algorithm of ISO 16484-5, 13.3.6. */
         AlarmRule: {
@@ -5674,7 +5759,7 @@ export interface components {
             terminal: string;
             signal: string;
         };
-        /** @description A proposal to fit all points that have no source. */
+        /** @description A proposal to fit all points that have no source, the nearest first; of those left over the first 500. */
         FitView: {
             fittings: components["schemas"]["FitLine"][];
             left: components["schemas"]["FitLeft"][];
@@ -5712,17 +5797,27 @@ export interface components {
             /** @description What people call it; unique among its siblings. */
             name: string;
         };
-        /** @description The key of a finding to mend, and which of its ways; the first unless told otherwise. */
+        /** @description The key of a finding to mend, which of its ways (the first unless told otherwise), and what that way was called when it was chosen: when it is another by now, nothing is done. */
         FixRequest: {
             key: string;
             recordId: components["schemas"]["RecordId"];
             /** Format: int32 */
             which?: null | number;
+            label?: null | string;
         };
         /** @description A way to mend a finding, with what it would change in words. */
         FixView: {
             label: string;
             does: string[];
+        };
+        /** @description A floor in a list of floors, with how many rooms it has. */
+        FloorLine: {
+            id: components["schemas"]["RecordId"];
+            name: string;
+            buildingId: components["schemas"]["RecordId"];
+            building: string;
+            /** Format: int32 */
+            rooms: number;
         };
         /** @description One measure of a room: the sensor and, if there is one, the setpoint it is compared with. */
         FloorMeasure: {
@@ -6131,7 +6226,7 @@ export interface components {
         OwnWordsRequest: {
             words: string[];
         };
-        /** @description A panel as its page draws it. */
+        /** @description A panel as its page draws it; of the points without a source the nearest, and whether there are more. */
         Panel: {
             controller: components["schemas"]["Controller"];
             /** Format: int64 */
@@ -6141,6 +6236,7 @@ export interface components {
             terminals: components["schemas"]["PanelTerminal"][];
             values: components["schemas"]["PanelValue"][];
             unplaced: components["schemas"]["PointRow"][];
+            moreUnplaced: boolean;
             /** Format: int32 */
             spare: number;
         };

@@ -130,7 +130,7 @@ async function trendIt() {
             v-for="(way, i) in store.may('engineer') ? f.fixes : []"
             :key="way.label"
             class="btn small"
-            @click="attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId, which: i }), way.label)"
+            @click="attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId, which: i, label: way.label }), way.label)"
           >
             {{ way.label }}
           </button>

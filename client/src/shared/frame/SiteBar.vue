@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { count } from '../numbers'
 import { computed } from 'vue'
 import { siteTime, useStore } from '../store'
 import { useDo } from '../useDo'
@@ -24,9 +25,10 @@ const time = computed(() => {
 const running = computed(() => [...store.jobs.values()].filter((j) => j.state === 'running'))
 const behind = computed(() => store.clock?.running && store.clock.speed > 1 && store.clock.actualSpeed < store.clock.speed * 0.8)
 const summary = computed(() => {
-  const a = store.changesAhead
-  const total = a.reduce((sum, x) => sum + x.changes, 0)
-  return { total, names: a.map((x) => x.name).join(', '), to: a.length === 1 ? `/commission/${a[0]!.controllerId}` : '/commission' }
+  const a = store.ahead
+  const total = Number(a?.changes ?? 0)
+  const of = Number(a?.ahead ?? 0)
+  return { total, names: of > 3 ? `${count(of)} controllers` : a?.names.join(', '), to: a?.only ? `/commission/${a.only}` : '/commission' }
 })
 </script>
 
@@ -60,9 +62,9 @@ const summary = computed(() => {
     <span v-for="j in running" :key="j.id" class="pill plum">{{ j.label }} {{ Math.round((100 * j.done) / Math.max(1, j.total)) }} %</span>
     <span class="space" />
     <span v-if="summary.total" class="ahead"
-      >Design is <b>{{ summary.total }} change{{ summary.total === 1 ? '' : 's' }}</b> ahead of <b>{{ summary.names }}</b></span
+      >Design is <b>{{ count(summary.total) }} change{{ summary.total === 1 ? '' : 's' }}</b> ahead of <b>{{ summary.names }}</b></span
     >
-    <span v-else-if="store.ahead.length" class="ahead dim">✓ Installed as designed</span>
+    <span v-else-if="store.ahead?.controllers" class="ahead dim">✓ Installed as designed</span>
     <RouterLink v-if="summary.total" class="btn main small" :to="summary.to">Review & send</RouterLink>
   </footer>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { count } from '../numbers'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { get, type Schemas } from '../api/http'
@@ -66,8 +67,10 @@ function columnKeys(e: KeyboardEvent) {
     <span class="space" />
     <RouterLink v-if="aheadCount" class="pill crimson" to="/supervise/alarms">▲ {{ aheadCount }} alarm{{ aheadCount === 1 ? '' : 's' }}</RouterLink>
     <RouterLink v-if="store.held.length" class="pill plum" to="/operate/held">◐ {{ store.held.length }} held by hand</RouterLink>
-    <RouterLink v-if="store.project?.findings" class="pill amber desk" to="/findings">▲ {{ store.project.findings }} findings</RouterLink>
-    <RouterLink v-if="store.project" class="pill desk" to="/history">Revision {{ store.project.revision }} · saved</RouterLink>
+    <RouterLink v-if="store.project?.findings" class="pill amber desk" to="/findings"
+      >▲ {{ count(store.project.findings) }} finding{{ store.project.findings === 1 ? '' : 's' }}</RouterLink
+    >
+    <RouterLink v-if="store.project" class="pill desk" to="/history">Revision {{ count(store.project.revision) }} · saved</RouterLink>
   </div>
 </template>
 
