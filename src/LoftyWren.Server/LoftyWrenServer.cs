@@ -121,7 +121,7 @@ public static class LoftyWrenServer
         string marker = Path.Combine(options.DataFolder, "demo");
         if (!options.Empty && workspace.Project.Revision == 0)
         {
-            await DemoLoader.Load(options.DemoFolder, workspace, site, app.Services.GetRequiredService<JobRunner>());
+            await DemoLoader.Load(options.DemoFolder, workspace, site, app.Services.GetRequiredService<JobRunner>(), app.Services.GetRequiredService<LibraryStore>());
             await File.WriteAllTextAsync(marker, "This folder holds the demo.");
         }
         else if (!site.Open(SiteHost.Beginning)) site.SetClock(running: true, 1, null);

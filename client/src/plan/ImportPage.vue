@@ -5,6 +5,7 @@ import { api, post, send, type Schemas } from '../shared/api/http'
 import { useStore } from '../shared/store'
 import JobBar from '../shared/JobBar.vue'
 import { useDo } from '../shared/useDo'
+import { useJob } from '../shared/useJob'
 import PlanTabs from './PlanTabs.vue'
 
 type Field = Schemas['ListField']
@@ -19,6 +20,7 @@ const fields: [Field, string][] = [
   ['equipment', 'Equipment'],
   ['equipmentKind', 'Kind of equipment'],
   ['template', 'Template'],
+  ['values', 'Template values'],
   ['point', 'Point'],
   ['type', 'Type (AI, DO …)'],
   ['kind', 'Kind of point'],
@@ -104,44 +106,11 @@ function addWord() {
 }
 /** A large list is taken as a job: with progress, and a stop that leaves everything as it was. */
 const LARGE = 1000
-const jobId = ref('')
-const job = computed(() => (jobId.value ? store.jobs.get(jobId.value) : undefined))
-watch(
-  () => job.value?.state,
-  (state) => {
-    if (state === 'done') {
-      jobId.value = ''
-      void router.push('/plan')
-    } else if (state === 'failed') mapping.value = { ...mapping.value! }
-  },
-)
-async function start(goodRowsOnly: boolean) {
-  await attempt(async () => {
-    const started = await post<Schemas['JobView']>('/lists/apply/start', {
-      token: list.value!.token,
-      sheet: sheet.value,
-      mapping: mapping.value,
-      goodRowsOnly,
-      seenRevision: preview.value!.revision,
-    })
-    if (!store.jobs.has(started.id)) store.jobs.set(started.id, started)
-    jobId.value = started.id
-  })
-}
+const { job, start } = useJob((done) => (done ? void router.push('/plan') : (mapping.value = { ...mapping.value! })))
 async function apply(goodRowsOnly: boolean) {
-  if (countOf('adds') + countOf('changes') > LARGE) return start(goodRowsOnly)
-  const done = await attempt(
-    () =>
-      post('/lists/apply', {
-        token: list.value!.token,
-        sheet: sheet.value,
-        mapping: mapping.value,
-        goodRowsOnly,
-        seenRevision: preview.value!.revision,
-      }),
-    'Imported',
-  )
-  if (done) await router.push('/plan')
+  const request = { token: list.value!.token, sheet: sheet.value, mapping: mapping.value, goodRowsOnly, seenRevision: preview.value!.revision }
+  if (countOf('adds') + countOf('changes') > LARGE) return void (await start('/lists/apply/start', request))
+  if (await attempt(() => post('/lists/apply', request), 'Imported')) await router.push('/plan')
   else mapping.value = { ...mapping.value! }
 }
 const lines = computed(() => (preview.value?.lines ?? []).filter((l) => shownVerdict.value === 'all' || l.verdict === shownVerdict.value))

@@ -4,6 +4,9 @@ import { api, get, post, send, type Schemas } from '../shared/api/http'
 import type { Place } from '../shared/api/records'
 import { useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
+import { useJob } from '../shared/useJob'
+import FindRecord from '../shared/FindRecord.vue'
+import JobBar from '../shared/JobBar.vue'
 import { useRouter } from 'vue-router'
 import PlanTabs from './PlanTabs.vue'
 
@@ -62,8 +65,8 @@ const roomsShown = computed(() =>
       .every((w) => `${r.path} ${r.name}`.toLowerCase().includes(w)),
   ),
 )
-/** Where each reference that leads outward goes: a record, or left open on purpose; nothing is decided in silence. */
-const outward = ref<Record<string, { id: string | null; name: string }>>({})
+/** Where each reference that leads outward goes: a record, its namesake nearest each place, or left open on purpose; nothing is decided in silence. */
+const outward = ref<Record<string, { id: string | null; name: string; nearest?: boolean }>>({})
 const picked = ref(new Set<string>())
 const each = ref(1)
 const pattern = ref('')
@@ -103,14 +106,21 @@ const request = computed(() => ({
     values: values.value,
     rowValues: rowValues.value,
     externals: Object.fromEntries(Object.entries(outward.value).flatMap(([x, to]) => (to.id ? [[x, to.id]] : []))),
+    namesakes: Object.entries(outward.value).flatMap(([x, to]) => (to.nearest ? [x] : [])),
   },
 }))
 const look = () => attempt(async () => (preview.value = await post<Schemas['PlaceView']>('/templates/place/preview', request.value)))
+/** Many placements are made as a job: with progress, and a stop that leaves everything as it was. */
+const LARGE = 200
+function placed(done: boolean) {
+  if (!done) return
+  picked.value = new Set()
+  preview.value = null
+}
+const { job, start } = useJob(placed)
 async function place() {
-  if (await attempt(() => post('/templates/place', request.value), `Placed ${preview.value?.placements} × ${view.value?.template.name}`)) {
-    picked.value = new Set()
-    preview.value = null
-  }
+  if (Number(preview.value?.placements) > LARGE) return void (await start('/templates/place/start', request.value))
+  placed(await attempt(() => post('/templates/place', request.value), `Placed ${preview.value?.placements} × ${view.value?.template.name}`))
 }
 function setRow(i: number, name: string, value: string) {
   rowValues.value = { ...rowValues.value, [i]: { ...rowValues.value[i], [name]: value } }
@@ -178,23 +188,17 @@ async function copyTemplate() {
     await router.push(`/library/${copyTo.value}/${made.id}`)
   }, 'Copied; change the copy as you like')
 }
-const outwardWords = ref<Record<string, string>>({})
-const outwardHits = ref<Record<string, Schemas['Hit'][]>>({})
-async function seek(x: Schemas['TemplateExternal'], text: string) {
-  outwardWords.value[x.id] = text
-  outwardHits.value[x.id] = text.trim() ? (await get<Schemas['Hit'][]>(`/find?q=${encodeURIComponent(text)}`)).filter((h) => h.noun === x.noun).slice(0, 8) : []
-}
+/** What a reference outward is called, without where it was. */
+const plain = (name: string) => name.replace(/ \(.*/, '')
 watch(
   view,
   async (v) => {
     outward.value = {}
     for (const x of v?.template.externals ?? []) {
       // Where the project has a record of the very name and place it led to, that is proposed.
-      await seek(x, x.name.replace(/ \(.*/, ''))
-      const same = outwardHits.value[x.id]?.find((h) => `${h.name} (${h.path})` === x.name || h.name === x.name)
+      const hits = await get<Schemas['Hit'][]>(`/find?nouns=${encodeURIComponent(x.noun)}&q=${encodeURIComponent(plain(x.name))}`)
+      const same = hits.find((h) => `${h.name} (${h.path})` === x.name || h.name === x.name)
       if (same) outward.value[x.id] = { id: same.id, name: `${same.name} (${same.path})` }
-      outwardHits.value[x.id] = []
-      outwardWords.value[x.id] = ''
     }
   },
   { immediate: true },
@@ -408,7 +412,8 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
                 </tbody>
               </table>
             </div>
-            <button id="place" class="btn main" :disabled="!!preview.refusals.length" @click="place">Place {{ preview.placements }}</button>
+            <JobBar v-if="job" :job="job" />
+            <button v-else id="place" class="btn main" :disabled="!!preview.refusals.length" @click="place">Place {{ preview.placements }}</button>
           </div>
         </div>
         <div v-if="store.may('engineer')" class="place">
@@ -446,24 +451,25 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
                 <b>{{ x.noun }}</b> <span class="dim">was {{ x.name }}</span>
               </p>
               <p v-if="outward[x.id]" class="acts">
-                {{ outward[x.id]!.id ? `→ ${outward[x.id]!.name}` : '○ left open; connect it afterwards' }}
-                <button class="btn small" @click="((outward = Object.fromEntries(Object.entries(outward).filter(([k]) => k !== x.id))), seek(x, ''))">
-                  Choose anew
-                </button>
+                {{
+                  outward[x.id]!.id
+                    ? `→ ${outward[x.id]!.name}`
+                    : outward[x.id]!.nearest
+                      ? `→ in each place the ${x.noun} ‘${outward[x.id]!.name}’ that is nearest`
+                      : '○ left open; connect it afterwards'
+                }}
+                <button class="btn small" @click="outward = Object.fromEntries(Object.entries(outward).filter(([k]) => k !== x.id))">Choose anew</button>
               </p>
               <template v-else>
                 <p class="acts">
-                  <input
-                    class="field"
-                    :value="outwardWords[x.id] ?? ''"
+                  <FindRecord
+                    :nouns="x.noun"
                     :placeholder="`words of a ${x.noun}`"
-                    :aria-label="`Find a ${x.noun} for ${x.name}`"
-                    @input="seek(x, ($event.target as HTMLInputElement).value)"
-                  /><button class="btn small" @click="outward = { ...outward, [x.id]: { id: null, name: '' } }">Leave open</button>
-                </p>
-                <p v-for="h in outwardHits[x.id] ?? []" :key="h.id">
-                  <button class="link" @click="outward = { ...outward, [x.id]: { id: h.id, name: `${h.name} (${h.path})` } }">{{ h.name }}</button>
-                  <span class="dim tiny">{{ h.path }}</span>
+                    :label="`Find a ${x.noun} for ${x.name}`"
+                    @choose="(h) => h && (outward = { ...outward, [x.id]: { id: h.id, name: `${h.name} (${h.path})` } })"
+                  /><button class="btn small" @click="outward = { ...outward, [x.id]: { id: null, name: plain(x.name), nearest: true } }">
+                    The nearest ‘{{ plain(x.name) }}’</button
+                  ><button class="btn small" @click="outward = { ...outward, [x.id]: { id: null, name: '' } }">Leave open</button>
                 </p>
               </template>
             </div>

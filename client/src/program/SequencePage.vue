@@ -6,6 +6,7 @@ import { get, post, type Schemas } from '../shared/api/http'
 import { Flag, useLive, useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import { layOut, settingsOf, shownInputs, sourceKey, type Diagram, type DiagramLine } from './diagram'
+import ClauseList from './ClauseList.vue'
 import SourceInput from './SourceInput.vue'
 
 const props = defineProps<{ sequence: string }>()
@@ -55,6 +56,8 @@ const found = computed(() => {
   const w = words.value.toLowerCase().split(/\s+/).filter(Boolean)
   return (blocks.value ?? []).map((b) => b.definition).filter((d) => w.every((x) => `${d.name} ${d.words} ${d.kind}`.toLowerCase().includes(x)))
 })
+/** What a node of the diagram is called: a block by its id, an output as o:id. */
+const called = (id: string) => (id.startsWith('o:') ? (ladderBy(id)?.name ?? 'an output') : byId(id) ? say(byId(id)!) : 'a block')
 const say = (b: Block) => b.label || definitions.value.get(b.kind)?.name || b.kind
 const live = (id: string) => store.live.get(id)
 /** What arrives at an input pin: the value of its source, converted where the line converts. */
@@ -478,6 +481,7 @@ const settings = (b: Block) => {
               ><kbd>B</kbd> block · click an output, then an input · <kbd>Del</kbd> · <kbd>Ctrl D</kbd> twice · <kbd>Space</kbd> more</span
             >
           </div>
+          <ClauseList :sequence="s" :picked="picked" :may="may" :say="called" :save="save" @show="picked = $event" />
         </div>
         <aside class="inspect sheet" aria-label="Properties">
           <template v-if="held"

@@ -3,7 +3,7 @@ import { ref, watch } from 'vue'
 import { get, type Schemas } from './api/http'
 
 /** An input that finds one record of certain sorts by words of its name or place. */
-const props = defineProps<{ nouns: string; says?: string; placeholder?: string; disabled?: boolean; required?: boolean; inputId?: string }>()
+const props = defineProps<{ nouns: string; says?: string; placeholder?: string; disabled?: boolean; required?: boolean; inputId?: string; label?: string }>()
 const emit = defineEmits<{ choose: [hit: Schemas['Hit'] | null] }>()
 const text = ref(props.says ?? '')
 const hits = ref<Schemas['Hit'][]>([])
@@ -23,7 +23,7 @@ async function find() {
   if (chosen.value) emit('choose', null)
   chosen.value = false
   open.value = true
-  const found = text.value.trim() ? await get<Schemas['Hit'][]>(`/find?nouns=${props.nouns}&q=${encodeURIComponent(text.value)}`) : []
+  const found = text.value.trim() ? await get<Schemas['Hit'][]>(`/find?nouns=${encodeURIComponent(props.nouns)}&q=${encodeURIComponent(text.value)}`) : []
   if (mine === turn) [hits.value, at.value] = [found, 0]
 }
 function choose(h: Schemas['Hit'] | undefined) {
@@ -58,6 +58,7 @@ async function key(e: KeyboardEvent) {
       v-model="text"
       class="field"
       role="combobox"
+      :aria-label="label"
       :aria-expanded="open && !!hits.length"
       :placeholder="placeholder"
       :disabled="disabled"

@@ -118,6 +118,8 @@ public static class Checks
                 yield return new Finding($"elsewhere|{sequence.Id}|{command.PointId}", "elsewhere", Severity.High, sequence.Id,
                     $"‘{name}’ is on {project.Find(home.ControllerId)?.Name}, but ‘{sequence.Name}’ runs on {project.Find(on)?.Name}.", "A sequence can only command outputs of its own controller. Move the sequence or the point.");
         }
+        foreach (var (clause, number) in sequence.Clauses.Select((c, i) => (c, i + 1)).Where(c => !c.c.IsMetIn(sequence)))
+            yield return new Finding($"clause-unmet|{sequence.Id}|{clause.Id}", "clause-unmet", Severity.Low, sequence.Id, $"Nothing meets clause {number} of ‘{sequence.Name}’.", $"“{(clause.Text.Length > 120 ? clause.Text[..120] + "…" : clause.Text)}” Name the blocks or outputs that meet it, or build them.");
         var read = sequence.Sources().Select(s => s.Source).OfType<BlockSource>().Select(s => s.BlockId).ToHashSet();
         foreach (Block block in sequence.Blocks.Where(b => !read.Contains(b.Id)))
             yield return new Finding($"unused-block|{sequence.Id}|{block.Id}", "unused-block", Severity.Low, sequence.Id, $"Nothing reads ‘{block.Called()}’.", "It is calculated for nothing. Connect its output or delete it.");

@@ -60,7 +60,7 @@ public sealed record ControllerImage
         }
         foreach (Sequence sequence in project.Referrers<Sequence>(controller.Id))
         {
-            records[sequence.Id] = sequence;
+            records[sequence.Id] = sequence.Clauses.Count == 0 ? sequence : sequence with { Clauses = [] };
             foreach (var (source, _, _) in sequence.Sources())
             {
                 if (source is PointSource p) Read(p.PointId);

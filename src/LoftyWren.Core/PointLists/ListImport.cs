@@ -34,8 +34,8 @@ public sealed record ImportPlan(IReadOnlyList<Edit> Edits, IReadOnlyList<ImportL
     public int Count(RowVerdict verdict) => Lines.Count(l => l.Verdict == verdict);
 }
 
-/// <summary>Equipment that a row asks to be placed from a template; answers its records, or a sentence why not.</summary>
-public delegate (IReadOnlyList<ProjectRecord> Records, string? Refusal) PlaceTemplate(string template, string equipmentName, Place room);
+/// <summary>Equipment that a row asks to be placed from a template, with the id it shall have and the values it names; answers its records, or a sentence why not.</summary>
+public delegate (IReadOnlyList<ProjectRecord> Records, string? Refusal) PlaceTemplate(string template, string equipmentName, Place room, RecordId? id, string? values);
 
 /// <summary>
 /// Turns a list into edits: places, equipment and points are found by their names, made where they are missing, changed
@@ -264,7 +264,7 @@ public sealed partial class ListImport
         if (Named<Equipment>(key, id) is { } there) return Write(key, (id is null ? there : there with { Name = name, PlaceId = place.Id }) with { Kind = kind ?? there.Kind });
         if (cells.TryGetValue(ListField.Template, out string? template) && _place is not null)
         {
-            var (records, refusal) = _place(template, name, place);
+            var (records, refusal) = _place(template, name, place, id, cells.GetValueOrDefault(ListField.Values));
             if (refusal is not null)
             {
                 Bad(ListField.Template, refusal);

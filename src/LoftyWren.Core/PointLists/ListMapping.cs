@@ -25,6 +25,8 @@ public enum ListField
     EquipmentKind,
     /// <summary>The template the equipment is placed from.</summary>
     Template,
+    /// <summary>Values of the template's parameters and where its references lead, as <c>setpoint = 21; Opening hours = Opening hours</c>.</summary>
+    Values,
     /// <summary>Name of the point.</summary>
     Point,
     /// <summary>Kind and role of the point in one: AI, DO, sensor …</summary>
@@ -124,6 +126,7 @@ public sealed record ListMapping
             "equipment" or "plant" or "unit name" or "device" or "equipment name" or "system" => ListField.Equipment,
             "equipment kind" or "equipment type" or "plant type" => ListField.EquipmentKind,
             "template" => ListField.Template,
+            "values" or "parameters" or "template values" => ListField.Values,
             "point" or "point name" or "object" or "signal name" or "name" => ListField.Point,
             "type" or "io type" or "i o type" or "i o" or "io" or "point type" or "signal" or "signal type" => ListField.Type,
             "kind" or "point kind" => ListField.Kind,

@@ -19,8 +19,11 @@ public static class RecordJson
         options.Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping;
         options.MaxDepth = 32;
         options.NumberHandling = JsonNumberHandling.Strict;
+        // A null or a gap where the type allows none is an error with a path, never a null that turns up later.
+        options.RespectNullableAnnotations = true;
+        options.RespectRequiredConstructorParameters = true;
         options.AllowOutOfOrderMetadataProperties = true;
-        options.TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { LeaveOutWhatFollows } };
+        options.TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { LeaveOutWhatFollows, LetNullsBeLeftOut } };
         options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase, allowIntegerValues: false));
         return options;
     }
@@ -32,6 +35,15 @@ public static class RecordJson
         for (int i = type.Properties.Count - 1; i >= 0; i--)
         {
             if (type.Properties[i].Name is "noun" or "parentId") type.Properties.RemoveAt(i);
+        }
+    }
+
+    /// <summary>Nulls are not written, so what may be null need not be there.</summary>
+    private static void LetNullsBeLeftOut(JsonTypeInfo type)
+    {
+        foreach (JsonPropertyInfo property in type.Properties)
+        {
+            if (property.AssociatedParameter is { IsNullable: true }) property.IsRequired = false;
         }
     }
 

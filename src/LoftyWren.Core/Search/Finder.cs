@@ -72,7 +72,10 @@ public sealed class Finder
             for (bool few = best.Count < most; few && partial.TryDequeue(out RecordId id, out double score);)
             {
                 string folded = _texts[id].Folded, path = project.PathOf(id).ToLowerInvariant();
-                if (words.All(w => folded.Contains(w, StringComparison.Ordinal) || path.Contains(w, StringComparison.Ordinal))) Keep(best, id, score, MostPartial);
+                if (!words.All(w => folded.Contains(w, StringComparison.Ordinal) || path.Contains(w, StringComparison.Ordinal))) continue;
+                // The room it is in says more than the building: “kiln fan” means the kiln room's, not every fan in Kiln House.
+                string nearest = path[(path.LastIndexOf('›') + 1)..];
+                Keep(best, id, score + (0.5 * words.Count(w => !folded.Contains(w, StringComparison.Ordinal) && nearest.Contains(w, StringComparison.Ordinal))), MostPartial);
             }
             while (best.Count > most) best.Dequeue();
         }

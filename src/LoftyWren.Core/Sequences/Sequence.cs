@@ -73,6 +73,9 @@ public sealed record Sequence : ProjectRecord
     /// <summary>How often it is calculated, in seconds.</summary>
     public double ScanSeconds { get; init; } = 1;
 
+    /// <summary>The paragraphs of the specification that it must meet, in order.</summary>
+    public IReadOnlyList<Clause> Clauses { get; init; } = [];
+
     /// <summary>Its blocks.</summary>
     public IReadOnlyList<Block> Blocks { get; init; } = [];
 
@@ -136,6 +139,7 @@ public sealed record Sequence : ProjectRecord
         {
             ControllerId = ControllerId is { } c && gone.Contains(c) ? null : ControllerId,
             Blocks = [.. Blocks.Select(b => b with { Inputs = b.Inputs.Where(i => !Goes(i.Value)).ToDictionary(i => i.Key, i => i.Value) })],
+            Clauses = [.. Clauses.Select(c => c.Outputs.Any(gone.Contains) ? c with { Outputs = [.. c.Outputs.Where(o => !gone.Contains(o))] } : c)],
             Commands = [.. Commands.Where(c => !gone.Contains(c.PointId)).Select(c => c with { Claims = [.. c.Claims.Select(k => Goes(k.Source) ? k with { Source = null } : k)] })],
         };
     }
@@ -155,6 +159,13 @@ public sealed record Sequence : ProjectRecord
         {
             yield return new Refusal(Id, "blocks", $"Two blocks have the identity ‘{twice.Key}’.");
             yield break;
+        }
+        if (Clauses.Count > 200) yield return new Refusal(Id, "clauses", $"A sequence has at most 200 clauses; this one has {Clauses.Count}.");
+        if (Clauses.DistinctBy(c => c.Id).Count() != Clauses.Count) yield return new Refusal(Id, "clauses", "Two clauses have the same identity.");
+        foreach (var (clause, number) in Clauses.Select((c, i) => (c, i + 1)))
+        {
+            if (!RecordId.IsValid(clause.Id)) yield return new Refusal(Id, "clauses", $"‘{clause.Id}’ is not a clause identity: use 1 to 64 of a–z, 0–9 and hyphen.");
+            if (string.IsNullOrWhiteSpace(clause.Text) || clause.Text.Length > Clause.MostText) yield return new Refusal(Id, "clauses", $"Clause {number} needs a text of 1 to {Clause.MostText} characters; it has {clause.Text.Length}.");
         }
         foreach (Block block in Blocks)
         {

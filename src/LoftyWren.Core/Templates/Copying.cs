@@ -15,8 +15,8 @@ public sealed record CopyPlan(IReadOnlyList<string> Names, IReadOnlyList<Project
 /// <summary>Copies a room, a floor, a building or equipment with all that belongs to it, any number of times.</summary>
 public static class Copying
 {
-    /// <summary>Works out copies beside the original, named by a pattern with <c>{name}</c> and <c>{n}</c>, <c>{nn}</c>, which counts from a number.</summary>
-    public static CopyPlan Plan(Project project, RecordId rootId, int times, string pattern, int first = 2)
+    /// <summary>Works out copies beside the original, named by a pattern with <c>{name}</c> and <c>{n}</c>, <c>{nn}</c>, which counts from a number. <paramref name="progress"/> is told how many are done, and may throw to stop.</summary>
+    public static CopyPlan Plan(Project project, RecordId rootId, int times, string pattern, int first = 2, Action<int>? progress = null)
     {
         if (project.Find(rootId) is not (Place or Equipment) || project.Find(rootId) is not { ParentId: { } parent } root) return new CopyPlan([], [], [], ["A room, a floor, a building or equipment can be copied; choose one."]);
         if (times is < 1 or > 500) return new CopyPlan([], [], [], ["Make 1 to 500 copies."]);
@@ -37,6 +37,7 @@ public static class Copying
         var records = new List<ProjectRecord>();
         for (int i = 0; i < times; i++)
         {
+            progress?.Invoke(i);
             int n = first + i;
             string name = pattern.Replace("{name}", root.Name, StringComparison.Ordinal).Replace("{nn}", n.ToString("00", CultureInfo.InvariantCulture), StringComparison.Ordinal).Replace("{n}", n.ToString(CultureInfo.InvariantCulture), StringComparison.Ordinal).Trim();
             names.Add(name);

@@ -8,12 +8,13 @@ using LoftyWren.Core.Records;
 
 namespace LoftyWren.Core.Templates;
 
-/// <summary>What to place where: how many in each place, named how, with which values; values of single rows by their number from 0.</summary>
+/// <summary>What to place where: how many in each place, named how, with which values; values of single rows by their number from 0; references outward led to one record for all, or each to its namesake nearest the place.</summary>
 public sealed record PlacingRequest(
     IReadOnlyList<RecordId> Places, int Each, string NamePattern,
     IReadOnlyDictionary<string, string>? Values = null,
     IReadOnlyDictionary<int, IReadOnlyDictionary<string, string>>? RowValues = null,
-    IReadOnlyDictionary<RecordId, RecordId>? Externals = null);
+    IReadOnlyDictionary<RecordId, RecordId>? Externals = null,
+    IReadOnlyList<RecordId>? Namesakes = null);
 
 /// <summary>One placement to come.</summary>
 public sealed record PlacingRow(RecordId PlaceId, string Path, string Name, IReadOnlyDictionary<string, string> Values, int Records);
@@ -32,8 +33,8 @@ public static class Placing
     /// <summary>The tokens a name pattern may hold.</summary>
     public static IReadOnlyList<string> Tokens { get; } = ["{building}", "{floor}", "{room}", "{short}", "{kind}", "{name}", "{n}", "{nn}", "{nnn}", "{k}"];
 
-    /// <summary>Works out a placing. Names count on over all places ({n}, with width by repeating) or within one ({k}).</summary>
-    public static PlacingPlan Plan(Project project, Template template, PlacingRequest request)
+    /// <summary>Works out a placing. Names count on over all places ({n}, with width by repeating) or within one ({k}). <paramref name="progress"/> is told how many are done, and may throw to stop.</summary>
+    public static PlacingPlan Plan(Project project, Template template, PlacingRequest request, Action<int>? progress = null)
     {
         var refusals = new List<string>();
         if (request.Places.Count == 0) refusals.Add("Choose at least one place.");
@@ -52,8 +53,16 @@ public static class Placing
                 refusals.Add("One of the places is no longer in the project.");
                 continue;
             }
+            var externals = new Dictionary<RecordId, RecordId>(request.Externals ?? new Dictionary<RecordId, RecordId>());
+            foreach (TemplateExternal external in template.Externals.Where(e => request.Namesakes?.Contains(e.Id) == true))
+            {
+                var (to, why) = PlacingWords.Namesake(project, place, external);
+                if (to is { } nearest) externals[external.Id] = nearest;
+                else refusals.Add(why);
+            }
             for (int k = 1; k <= request.Each; k++)
             {
+                if (count % 50 == 0) progress?.Invoke(count);
                 var values = new Dictionary<string, string>(template.Values(request.Values));
                 if (request.RowValues?.GetValueOrDefault(count) is { } own)
                 {
@@ -65,7 +74,7 @@ public static class Placing
                 else
                 {
                     // Every controller answers under a device instance of its own; the next free ones are taken.
-                    List<ProjectRecord> made = [.. template.Instantiate(RecordId.New("eq"), called, place.Id, values, request.Externals).Select(r => r is Controller c ? c with { DeviceInstance = ++freeInstance } : r)];
+                    List<ProjectRecord> made = [.. template.Instantiate(RecordId.New("eq"), called, place.Id, values, externals.Count > 0 ? externals : null).Select(r => r is Controller c ? c with { DeviceInstance = ++freeInstance } : r)];
                     records.AddRange(made);
                     rows.Add(new PlacingRow(place.Id, $"{project.PathOf(place.Id)} › {place.Name}", called, values, made.Count));
                 }

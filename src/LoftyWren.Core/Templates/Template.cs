@@ -43,7 +43,11 @@ public sealed record TemplateParameter(string Name, string Label, ParameterKind 
 public sealed record TemplateBinding(RecordId Record, string Path, string Parameter);
 
 /// <summary>A reference that leads out of the template: to be led to a record of the project when it is placed, or left open.</summary>
-public sealed record TemplateExternal(RecordId Id, string Noun, string Name);
+public sealed record TemplateExternal(RecordId Id, string Noun, string Name)
+{
+    /// <summary>What the record is called, without where it was.</summary>
+    public string Called() => Name.IndexOf(" (", StringComparison.Ordinal) is > 0 and var at ? Name[..at] : Name;
+}
 
 /// <summary>
 /// A reusable piece of engineering: its records with ids of their own (<c>t-…</c>), the root first, and what varies. Names

@@ -59,6 +59,6 @@ internal static class AccountEndpoints
     }
 
     private static Me View(ClaimsPrincipal user, AccountDirectory accounts) => user.Identity is { IsAuthenticated: true }
-        ? new Me(user.Identity.Name, Enum.Parse<Role>(user.FindFirst(Least.RoleClaim)!.Value), false, false)
+        ? new Me(user.Identity.Name, Least.Of(user), false, false)
         : new Me(null, null, accounts.FirstAccountCode is not null, accounts.OffersDemo);
 }

@@ -1,3 +1,4 @@
+using System.Security.Claims;
 using LoftyWren.Storage.Accounts;
 using Microsoft.AspNetCore.Authorization;
 
@@ -14,6 +15,9 @@ public static class Least
 
     /// <summary>The claim that holds the account's stamp.</summary>
     public const string StampClaim = "stamp";
+
+    /// <summary>The role of somebody who is signed in.</summary>
+    public static Role Of(ClaimsPrincipal user) => Enum.Parse<Role>(user.FindFirst(RoleClaim)!.Value);
 
     /// <summary>Opens an endpoint to a role and those above it.</summary>
     public static TBuilder For<TBuilder>(this TBuilder builder, Role role) where TBuilder : IEndpointConventionBuilder

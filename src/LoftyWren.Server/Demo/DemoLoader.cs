@@ -2,11 +2,13 @@ using System.Text.Json;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Templates;
 using LoftyWren.Formats.Projects;
 using LoftyWren.Server.Commissioning;
 using LoftyWren.Server.Installation;
 using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Projects;
+using LoftyWren.Storage.Libraries;
 using LoftyWren.VirtualSite.Plant;
 using NodaTime;
 
@@ -43,16 +45,22 @@ public sealed record DemoHold(RecordId PointId, double Value, string Who, string
 /// <summary>One edit of the demo after sending.</summary>
 public sealed record DemoEdit(string Label, IReadOnlyList<Edit> Edits);
 
-/// <summary>Loads the demo from the readable files of its folder: records as one change set, then the site, sent and run ahead.</summary>
+/// <summary>Loads the demo from the readable files of its folder: records as one change set, its templates as a shared library, then the site, sent and run ahead.</summary>
 public static class DemoLoader
 {
+    private const string Library = "demo";
+
     /// <summary>Loads it.</summary>
     /// <exception cref="InvalidOperationException">What the files hold does not stand; the message says why.</exception>
     /// <exception cref="LoftyWren.Formats.Sheets.FileRefusedException">A file does not hold what it should; the message names it.</exception>
-    public static async Task Load(string folder, Workspace workspace, SiteHost site, JobRunner jobs)
+    public static async Task Load(string folder, Workspace workspace, SiteHost site, JobRunner jobs, LibraryStore libraries)
     {
         IReadOnlyList<Edit> edits = ProjectFolder.Read(folder);
         Accept(workspace.Apply(edits, "engineer", "Loaded the demo project"));
+        if (libraries.Add(new Library(Library, workspace.Project.Site!.Name, null)))
+        {
+            foreach (Template template in ProjectFolder.Templates(folder)) libraries.Save(Library, template, 0, DateTimeOffset.UtcNow.ToUnixTimeMilliseconds());
+        }
         DemoSite demo = JsonSerializer.Deserialize<DemoSite>(await File.ReadAllTextAsync(Path.Combine(folder, "site.json")), RecordJson.Options)!;
         DateTimeZone zone = DateTimeZoneProviders.Tzdb[workspace.Project.Site!.TimeZone!];
         site.Open(Milliseconds(demo.StartsAt, zone));

@@ -27,10 +27,17 @@ public sealed class JobContext(Action<int, int, string> report, CancellationToke
     /// <summary>Set when somebody stops the job.</summary>
     public CancellationToken Stop { get; } = stop;
 
+    /// <summary>How far it said it is.</summary>
+    public int Done { get; private set; }
+
+    /// <summary>Of how much.</summary>
+    public int Total { get; private set; } = 1;
+
     /// <summary>Tells how far it is, of how much, and what it does.</summary>
     public void Report(int done, int total, string message)
     {
         Stop.ThrowIfCancellationRequested();
+        (Done, Total) = (done, total);
         report(done, total, message);
     }
 }
@@ -48,14 +55,23 @@ public sealed class JobRunner
     public IReadOnlyList<JobView> All => [.. _jobs.Values.OrderByDescending(j => j.Number).Select(j => j.View)];
 
     /// <summary>Starts work; answers at once.</summary>
-    public JobView Start(string kind, string label, string who, Func<JobContext, Task<string>> work)
+    /// <param name="kind">The sort of work.</param>
+    /// <param name="label">What people read.</param>
+    /// <param name="who">Who started it.</param>
+    /// <param name="work">The work; it answers what it did.</param>
+    /// <param name="stopped">What is so when it was stopped, and what resuming does.</param>
+    /// <param name="may">Who may stop and resume it at least.</param>
+    public JobView Start(string kind, string label, string who, Func<JobContext, Task<string>> work, string stopped = "Nothing was changed over; resume to go on from there.", Role may = Role.Technician)
     {
-        var job = new Job(this, _jobs.IsEmpty ? 1 : _jobs.Values.Max(j => j.Number) + 1, kind, label, who, work);
+        var job = new Job(this, _jobs.IsEmpty ? 1 : _jobs.Values.Max(j => j.Number) + 1, kind, label, who, work, stopped, may);
         _jobs[job.View.Id] = job;
         foreach (Job old in _jobs.Values.Where(j => j.View.State != JobState.Running).OrderByDescending(j => j.Number).Skip(KeptJobs)) _jobs.TryRemove(old.View.Id, out _);
         job.Run();
         return job.View;
     }
+
+    /// <summary>Whether somebody of this role may stop and resume a job; one that is not known is nobody's.</summary>
+    public bool Allows(string id, Role role) => !_jobs.TryGetValue(id, out Job? job) || role >= job.May;
 
     /// <summary>Asks a running job to stop at its next safe point; answers whether it runs.</summary>
     public bool Stop(string id) => _jobs.TryGetValue(id, out Job? job) && job.Stop();
@@ -75,15 +91,21 @@ public sealed class JobRunner
     public static void Map(RouteGroupBuilder api)
     {
         api.MapGet("/jobs", (JobRunner jobs) => jobs.All).For(Role.Viewer);
-        api.MapPost("/jobs/{id}/stop", Results<NoContent, ProblemHttpResult> (string id, JobRunner jobs) => jobs.Stop(id) ? TypedResults.NoContent() : Problems.Refused("This job does not run any more.")).For(Role.Technician);
-        api.MapPost("/jobs/{id}/resume", Results<NoContent, ProblemHttpResult> (string id, JobRunner jobs) => jobs.Resume(id) ? TypedResults.NoContent() : Problems.Refused("This job is not stopped, so it cannot be resumed.")).For(Role.Technician);
+        api.MapPost("/jobs/{id}/stop", Results<NoContent, ProblemHttpResult> (string id, HttpContext http, JobRunner jobs) =>
+            !jobs.Allows(id, Least.Of(http.User)) ? NotYours() : jobs.Stop(id) ? TypedResults.NoContent() : Problems.Refused("This job does not run any more.")).For(Role.Technician);
+        api.MapPost("/jobs/{id}/resume", Results<NoContent, ProblemHttpResult> (string id, HttpContext http, JobRunner jobs) =>
+            !jobs.Allows(id, Least.Of(http.User)) ? NotYours() : jobs.Resume(id) ? TypedResults.NoContent() : Problems.Refused("This job is not stopped, so it cannot be resumed.")).For(Role.Technician);
     }
 
-    private sealed class Job(JobRunner owner, int number, string kind, string label, string who, Func<JobContext, Task<string>> work)
+    private static ProblemHttpResult NotYours() => Problems.Refused("This job changes the project, so it takes an engineer to stop or resume it.");
+
+    private sealed class Job(JobRunner owner, int number, string kind, string label, string who, Func<JobContext, Task<string>> work, string stopped, Role may)
     {
         private CancellationTokenSource _stop = new();
 
         public int Number { get; } = number;
+
+        public Role May { get; } = may;
 
         public JobView View { get; private set; } = new(RecordIdText(), kind, label, JobState.Running, 0, 1, "Starting", who);
 
@@ -102,7 +124,7 @@ public sealed class JobRunner
                 }
                 catch (OperationCanceledException)
                 {
-                    Set(View with { State = JobState.Stopped, Message = $"Stopped after {View.Done} of {View.Total}. Nothing was changed over; resume to go on from there." });
+                    Set(View with { State = JobState.Stopped, Message = $"Stopped after {View.Done:N0} of {View.Total:N0}. {stopped}" });
                 }
                 catch (Exception e)
                 {

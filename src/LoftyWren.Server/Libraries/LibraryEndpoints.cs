@@ -5,6 +5,7 @@ using LoftyWren.Core.Templates;
 using LoftyWren.Formats.Libraries;
 using LoftyWren.Formats.Sheets;
 using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
 using LoftyWren.Storage.Libraries;
@@ -113,12 +114,9 @@ internal static class LibraryEndpoints
         api.MapPost("/templates/place/preview", Results<Ok<PlaceView>, ProblemHttpResult> (PlaceRequest request, HttpContext http, Shelf shelf, Workspace workspace) =>
             shelf.Find(Who(http), request.LibraryId, request.TemplateId) is { } template ? TypedResults.Ok(View(Placing.Plan(workspace.Project, template, request.Placing))) : Problems.Missing("template")).For(Role.Engineer);
         api.MapPost("/templates/place", Results<Ok<ChangeAnswer>, ProblemHttpResult> (PlaceRequest request, HttpContext http, Shelf shelf, Workspace workspace) =>
-        {
-            if (shelf.Find(Who(http), request.LibraryId, request.TemplateId) is not { } template) return Problems.Missing("template");
-            PlacingPlan plan = Placing.Plan(workspace.Project, template, request.Placing);
-            if (plan.Refusals.Count > 0) return Problems.Refused(string.Join(" ", plan.Refusals.Take(3)));
-            return ProjectEndpoints.Answer(workspace.Apply([.. plan.Records.Select(r => Edit.Of(r, 0))], Who(http), $"Placed {plan.Rows.Count} × ‘{template.Name}’"));
-        }).For(Role.Engineer);
+            shelf.Find(Who(http), request.LibraryId, request.TemplateId) is { } template ? Place(template, request.Placing, workspace, Who(http)).Now() : Problems.Missing("template")).For(Role.Engineer);
+        api.MapPost("/templates/place/start", Results<Ok<JobView>, ProblemHttpResult> (PlaceRequest request, HttpContext http, Shelf shelf, Workspace workspace, JobRunner jobs) =>
+            shelf.Find(Who(http), request.LibraryId, request.TemplateId) is { } template ? Place(template, request.Placing, workspace, Who(http)).Start(jobs, "placing", $"Placing of ‘{template.Name}’") : Problems.Missing("template")).For(Role.Engineer);
         api.MapGet("/placements/{id}", Results<Ok<PlacementView>, ProblemHttpResult> (string id, Shelf shelf, Workspace workspace) =>
         {
             if (!RecordId.IsValid(id) || workspace.Project.Find<Equipment>(new RecordId(id)) is not { Placed: { } placed } equipment) return Problems.Refused("This equipment was not placed from a template, or was detached from it.");
@@ -142,11 +140,9 @@ internal static class LibraryEndpoints
             return new CopyView(plan.Names, [.. plan.Records.GroupBy(r => r.Noun).Select(g => ChangeLabel.Count(g.Count(), g.Key))], [.. plan.Notes.Take(200)], plan.Refusals);
         }).For(Role.Engineer);
         api.MapPost("/copies", Results<Ok<ChangeAnswer>, ProblemHttpResult> (CopyRequest request, HttpContext http, Workspace workspace) =>
-        {
-            CopyPlan plan = Copying.Plan(workspace.Project, request.RecordId, request.Times, request.NamePattern ?? "", request.First);
-            if (plan.Refusals.Count > 0) return Problems.Refused(string.Join(" ", plan.Refusals.Take(3)));
-            return ProjectEndpoints.Answer(workspace.Apply([.. plan.Records.Select(r => Edit.Of(r, 0))], Who(http), $"Copied ‘{workspace.Project.Find(request.RecordId)?.Name}’ {plan.Names.Count} ×"));
-        }).For(Role.Engineer);
+            Copy(request, workspace, Who(http)).Now()).For(Role.Engineer);
+        api.MapPost("/copies/start", Results<Ok<JobView>, ProblemHttpResult> (CopyRequest request, HttpContext http, Workspace workspace, JobRunner jobs) =>
+            Copy(request, workspace, Who(http)).Start(jobs, "copy", $"Copies of ‘{workspace.Project.Find(request.RecordId)?.Name}’")).For(Role.Engineer);
         api.MapGet("/libraries/{library}/file", Results<FileContentHttpResult, ProblemHttpResult> (string library, HttpContext http, Shelf shelf) =>
             shelf.For(Who(http)).FirstOrDefault(l => l.Id == library) is { } found
                 ? TypedResults.File(LibraryFile.Write(found.Name, shelf.Templates(library).Select(t => shelf.Find(Who(http), library, t.Id)!)), "application/zip", "library.wrenlib")
@@ -188,6 +184,20 @@ internal static class LibraryEndpoints
             }
         }).For(Role.Engineer);
     }
+
+    private static PlannedEdit Place(Template template, PlacingRequest placing, Workspace workspace, string who) => new(workspace, who, report =>
+    {
+        int all = placing.Places.Count * Math.Max(1, placing.Each), total = all + Math.Max(1, all / 2);
+        PlacingPlan plan = Placing.Plan(workspace.Project, template, placing, done => report?.Invoke(done, total, $"Placing {done:N0} of {all:N0}"));
+        return new PlannedEdits([.. plan.Records.Select(r => Edit.Of(r, 0))], $"Placed {plan.Rows.Count} × ‘{template.Name}’", plan.Refusals.Count > 0 ? string.Join(" ", plan.Refusals.Take(3)) : null);
+    });
+
+    private static PlannedEdit Copy(CopyRequest request, Workspace workspace, string who) => new(workspace, who, report =>
+    {
+        int total = request.Times + Math.Max(1, request.Times / 2);
+        CopyPlan plan = Copying.Plan(workspace.Project, request.RecordId, request.Times, request.NamePattern ?? "", request.First, done => report?.Invoke(done, total, $"Copying {done:N0} of {request.Times:N0}"));
+        return new PlannedEdits([.. plan.Records.Select(r => Edit.Of(r, 0))], $"Copied ‘{workspace.Project.Find(request.RecordId)?.Name}’ {plan.Names.Count} ×", plan.Refusals.Count > 0 ? string.Join(" ", plan.Refusals.Take(3)) : null);
+    });
 
     private static string Who(HttpContext http) => http.User.Identity!.Name!;
 

@@ -71,32 +71,9 @@ internal static class ListEndpoints
             return TypedResults.Ok(new ImportPreview(project.Revision, plan.Count(RowVerdict.Adds), plan.Count(RowVerdict.Changes), plan.Count(RowVerdict.Same), plan.Count(RowVerdict.Bad), plan.Counts, lines, [.. plan.BadCells.Take(300)], plan.BadCells.Count));
         }).For(Role.Engineer);
         api.MapPost("/lists/apply", Results<Ok<ChangeAnswer>, ProblemHttpResult> (ImportRequest request, HttpContext http, ImportDesk desk, Workspace workspace, Shelf shelf) =>
-        {
-            if (desk.Find(request.Token, request.Sheet, Who(http)) is not { } sheet) return Gone();
-            Project project = workspace.Project;
-            if (request.SeenRevision is { } seen && seen != project.Revision) return Problems.Refused("The project has changed since this preview was made. Look at the new preview and apply again.");
-            ImportPlan plan = Plan(project, sheet, request.Mapping, shelf, Who(http));
-            if (plan.BadCells.Count > 0 && !request.GoodRowsOnly) return Problems.Refused($"{plan.BadCells.Count} cells cannot be taken. Correct them, or apply the good rows only. Nothing was changed.");
-            if (plan.Edits.Count == 0) return Problems.Refused("The list says nothing that is not so already. Nothing was changed.");
-            return ProjectEndpoints.Answer(workspace.Apply(plan.Edits, Who(http), $"Imported ‘{sheet.Name}’: {string.Join(", ", plan.Counts)}"));
-        }).For(Role.Engineer);
+            desk.Find(request.Token, request.Sheet, Who(http)) is { } sheet ? Import(request, sheet, workspace, shelf, Who(http)).Now() : Gone()).For(Role.Engineer);
         api.MapPost("/lists/apply/start", Results<Ok<JobView>, ProblemHttpResult> (ImportRequest request, HttpContext http, ImportDesk desk, Workspace workspace, Shelf shelf, JobRunner jobs) =>
-        {
-            string who = Who(http);
-            if (desk.Find(request.Token, request.Sheet, who) is not { } sheet) return Gone();
-            if (request.SeenRevision is { } seen && seen != workspace.Project.Revision) return Problems.Refused("The project has changed since this preview was made. Look at the new preview and apply again.");
-            // Nothing is written before the last step, so a stop at any moment before leaves the project as it was.
-            return TypedResults.Ok(jobs.Start("import", $"Import of ‘{sheet.Name}’", who, job =>
-            {
-                int rows = sheet.Rows.Count, total = rows + Math.Max(1, rows / 2);
-                ImportPlan plan = Plan(workspace.Project, sheet, request.Mapping, shelf, who, row => job.Report(row, total, $"Reading row {row:N0} of {rows:N0}"));
-                if (plan.BadCells.Count > 0 && !request.GoodRowsOnly) throw new InvalidOperationException($"{plan.BadCells.Count} cells cannot be taken. Correct them, or apply the good rows only. Nothing was changed.");
-                if (plan.Edits.Count == 0) throw new InvalidOperationException("The list says nothing that is not so already. Nothing was changed.");
-                job.Report(rows, total, $"Writing {plan.Edits.Count:N0} records");
-                ChangeOutcome outcome = workspace.Apply(plan.Edits, who, $"Imported ‘{sheet.Name}’: {string.Join(", ", plan.Counts)}");
-                return outcome.Entry is { } entry ? Task.FromResult(entry.Label) : throw new InvalidOperationException(string.Join(" ", outcome.Refusals.Take(3).Select(r => r.Sentence).Append("Nothing was changed.")));
-            }));
-        }).For(Role.Engineer);
+            desk.Find(request.Token, request.Sheet, Who(http)) is { } sheet ? Import(request, sheet, workspace, shelf, Who(http)).Start(jobs, "import", $"Import of ‘{sheet.Name}’") : Gone()).For(Role.Engineer);
         api.MapGet("/lists/summary", Results<Ok<IoSummary>, ProblemHttpResult> (string? by, int? spare, Workspace workspace) =>
             Enum.TryParse(by ?? "panel", ignoreCase: true, out SummaryBy groups) ? TypedResults.Ok(IoSummary.Of(workspace.Project, groups, Math.Clamp(spare ?? 20, 0, 300))) : Problems.Refused("A summary is by floor, room, panel or equipmentKind; choose one.")).For(Role.Viewer);
         api.MapGet("/lists/summary/file", Results<FileContentHttpResult, ProblemHttpResult> (string? by, int? spare, string? form, Workspace workspace) =>
@@ -121,15 +98,24 @@ internal static class ListEndpoints
 
     private static ProblemHttpResult Gone() => Problems.Refused("This list is no longer here; lists are kept for an hour. Choose the file again.");
 
+    private static PlannedEdit Import(ImportRequest request, Sheet sheet, Workspace workspace, Shelf shelf, string who) => new(workspace, who, report =>
+    {
+        if (request.SeenRevision is { } seen && seen != workspace.Project.Revision) return new PlannedEdits([], "", "The project has changed since this preview was made. Look at the new preview and apply again.");
+        int rows = sheet.Rows.Count, total = rows + Math.Max(1, rows / 2);
+        ImportPlan plan = Plan(workspace.Project, sheet, request.Mapping, shelf, who, row => report?.Invoke(row, total, $"Reading row {row:N0} of {rows:N0}"));
+        string? refusal = plan.BadCells.Count > 0 && !request.GoodRowsOnly ? $"{plan.BadCells.Count} cells cannot be taken. Correct them, or apply the good rows only. Nothing was changed."
+            : plan.Edits.Count == 0 ? "The list says nothing that is not so already. Nothing was changed." : null;
+        return new PlannedEdits(plan.Edits, $"Imported ‘{sheet.Name}’: {string.Join(", ", plan.Counts)}", refusal);
+    });
+
     private static ImportPlan Plan(Project project, Sheet sheet, ListMapping mapping, Shelf shelf, string who, Action<int>? progress = null)
     {
         var templates = new Dictionary<string, Template?>(StringComparer.OrdinalIgnoreCase);
-        return ListImport.Plan(project, sheet, mapping, (name, equipment, place) =>
+        return ListImport.Plan(project, sheet, mapping, (name, equipment, place, id, values) =>
         {
             if (!templates.TryGetValue(name, out Template? template)) templates[name] = template = shelf.Named(who, name);
             if (template is null) return ([], $"There is no template ‘{name}’ in your libraries. Name one of: {string.Join(", ", shelf.For(who).SelectMany(l => shelf.Templates(l.Id)).Take(12).Select(t => t.Name))}.");
-            if (template.Records[0] is not Core.Points.Equipment) return ([], $"‘{template.Name}’ is a template of a {template.Records[0].Noun}, not of equipment. Place it under Library.");
-            return (template.Instantiate(RecordId.New("eq"), equipment, place.Id, new Dictionary<string, string>()), null);
+            return PlacingWords.Place(project, template, equipment, place, id, values);
         }, progress);
     }
 }

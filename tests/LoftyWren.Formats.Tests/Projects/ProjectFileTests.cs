@@ -70,7 +70,7 @@ public class ProjectFileTests
     {
         byte[] file = ProjectFile.Write(House);
         var random = new Random(7);
-        for (int i = 0; i < 300; i++)
+        for (int i = 0; i < 2000; i++)
         {
             byte[] damaged = [.. file];
             damaged[random.Next(damaged.Length)] ^= (byte)random.Next(1, 256);

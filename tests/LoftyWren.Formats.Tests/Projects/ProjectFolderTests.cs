@@ -1,5 +1,9 @@
+using System.Text;
 using LoftyWren.Core.PointLists;
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
+using LoftyWren.Core.Sequences;
+using LoftyWren.Core.Templates;
 using LoftyWren.Formats.Projects;
 using LoftyWren.Formats.Sheets;
 
@@ -14,13 +18,35 @@ public class ProjectFolderTests
         return Path.Combine(folder, "demo");
     }
 
-    [Fact]
-    public void The_demo_comes_from_its_list_and_its_list_is_what_it_exports()
+    private static Project Load(string folder)
     {
-        ChangeOutcome outcome = Changes.Apply(Project.Empty, new ChangeSet(ProjectFolder.Read(Demo()), "engineer", 0));
+        ChangeOutcome outcome = Changes.Apply(Project.Empty, new ChangeSet(ProjectFolder.Read(folder), "engineer", 0));
         Assert.True(outcome.Accepted, string.Join(" ", outcome.Refusals.Select(r => r.Sentence)));
-        byte[] exported = SheetWriter.Csv(ListExport.Of(outcome.After!, outcome.After!.Site!.Id, whole: true));
-        Assert.Equal(File.ReadAllBytes(Path.Combine(Demo(), "lists", "places-and-points.csv")), exported);
+        return outcome.After!;
+    }
+
+    [Fact]
+    public void The_demo_comes_from_its_list_and_its_templates_and_its_list_is_what_it_exports()
+    {
+        Project project = Load(Demo());
+        string[] exported = Encoding.UTF8.GetString(SheetWriter.Csv(ListExport.Of(project, project.Site!.Id, whole: true))).Split('\n');
+        string[] list = Encoding.UTF8.GetString(File.ReadAllBytes(Path.Combine(Demo(), "project", "01-places-and-points.csv"))).Split('\n');
+        var placed = project.All<Equipment>().Where(e => e.Placed is not null).ToList();
+        // Twelve fan-coils of four rows each (equipment, room temperature, valve, setpoint) come from the template, the rest from the list.
+        Assert.Equal(12, placed.Count);
+        Assert.Equal(list, exported.Where(l => !placed.Any(e => l.TrimEnd('\r').EndsWith($",{e.Id}", StringComparison.Ordinal) || new[] { "temp", "valve", "sp" }.Any(p => l.TrimEnd('\r').EndsWith($",{e.Id}-{p}", StringComparison.Ordinal)))));
+        Assert.Equal(exported.Length, list.Length + 48);
+    }
+
+    [Fact]
+    public void A_placed_fan_coil_of_the_demo_is_as_its_template_but_for_nothing()
+    {
+        Project project = Load(Demo());
+        Template template = Assert.Single(ProjectFolder.Templates(Demo()));
+        foreach (Equipment equipment in project.All<Equipment>().Where(e => e.Placed is not null)) Assert.Empty(Placing.Compare(project, equipment, template, template));
+        Equipment drying = project.Find<Equipment>(new("dry"))!;
+        Assert.Equal(("Fan-coil 5", "24", "kh-c1", "hours"), (drying.Name, drying.Placed!.Values["setpoint"], project.Find<Sequence>(new("dry-seq"))!.ControllerId!.Value.Value, ((ScheduleSource)project.Find<Sequence>(new("dry-seq"))!.Blocks[0].Inputs["g"]).ScheduleId.Value));
+        Assert.Equal((24.0, "dry-sp"), (project.Find<Point>(new("dry-sp"))!.Fallback!.Value, project.Find<Point>(new("dry-temp"))!.SetpointId!.Value.Value));
     }
 
     [Fact]
@@ -28,14 +54,21 @@ public class ProjectFolderTests
     {
         string folder = Directory.CreateTempSubdirectory("lofty-wren-folder-").FullName;
         Directory.CreateDirectory(Path.Combine(folder, "project"));
-        Directory.CreateDirectory(Path.Combine(folder, "lists"));
-        File.Copy(Path.Combine(Demo(), "project", "0-site.json"), Path.Combine(folder, "project", "0-site.json"));
-        File.WriteAllText(Path.Combine(folder, "lists", "a.csv"), "Building,Floor,Room,Area\nBarn,Loft,Study,wide\n");
-        Assert.Contains("a.csv, row 2D: ‘wide’ is not a number", Assert.Throws<FileRefusedException>(() => ProjectFolder.Read(folder)).Message, StringComparison.Ordinal);
-        File.WriteAllText(Path.Combine(folder, "lists", "a.csv"), "Building,Floor,Room,Area\nBarn,Loft,Study,20\n");
+        File.Copy(Path.Combine(Demo(), "project", "00-site.json"), Path.Combine(folder, "project", "00-site.json"));
+        File.WriteAllText(Path.Combine(folder, "project", "01-a.csv"), "Building,Floor,Room,Area\nBarn,Loft,Study,wide\n");
+        Assert.Contains("01-a.csv, row 2D: ‘wide’ is not a number", Assert.Throws<FileRefusedException>(() => ProjectFolder.Read(folder)).Message, StringComparison.Ordinal);
+        File.WriteAllText(Path.Combine(folder, "project", "01-a.csv"), "Building,Floor,Room,Area\nBarn,Loft,Study,20\n");
         Assert.Equal(4, ProjectFolder.Read(folder).Count);
-        File.WriteAllText(Path.Combine(folder, "project", "1-more.json"), "[{\"type\":\"room\"}]");
-        Assert.Contains("1-more.json", Assert.Throws<FileRefusedException>(() => ProjectFolder.Read(folder)).Message, StringComparison.Ordinal);
+        File.WriteAllText(Path.Combine(folder, "project", "02-more.json"), "[{\"type\":\"room\"}]");
+        Assert.Contains("02-more.json", Assert.Throws<FileRefusedException>(() => ProjectFolder.Read(folder)).Message, StringComparison.Ordinal);
+        File.WriteAllText(Path.Combine(folder, "project", "02-more.json"), "[{\"type\":\"point\",\"id\":\"lost\",\"name\":\"Lost\",\"ownerId\":\"nowhere\",\"kind\":\"analog\",\"role\":\"sensor\"}]");
+        Assert.Contains("02-more.json does not stand: [lost]", Assert.Throws<FileRefusedException>(() => ProjectFolder.Read(folder)).Message, StringComparison.Ordinal);
+        File.Delete(Path.Combine(folder, "project", "02-more.json"));
+        File.WriteAllText(Path.Combine(folder, "project", "02-b.csv"), "Building,Floor,Room,Equipment,Template\nBarn,Loft,Study,Fan,No such\n");
+        Assert.Contains("There is no template ‘No such’ in this folder", Assert.Throws<FileRefusedException>(() => ProjectFolder.Read(folder)).Message, StringComparison.Ordinal);
+        Directory.CreateDirectory(Path.Combine(folder, "templates"));
+        File.WriteAllText(Path.Combine(folder, "templates", "a.json"), "{\"id\":\"a\",\"name\":\"A\",\"records\":[]}");
+        Assert.Contains("a.json: The template ‘A’ has 0 records", Assert.Throws<FileRefusedException>(() => ProjectFolder.Read(folder)).Message, StringComparison.Ordinal);
         Directory.Delete(folder, recursive: true);
     }
 }

@@ -2745,6 +2745,45 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/templates/place/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PlaceRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/placements/{id}": {
         parameters: {
             query?: never;
@@ -2928,6 +2967,45 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CopyRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobView"];
                     };
                 };
             };
@@ -4582,6 +4660,17 @@ export interface components {
             label?: null | string;
             source?: null | components["schemas"]["Source"];
         };
+        /** @description One paragraph of the specification that a sequence must meet, with the blocks and outputs of the sequence that meet it. It runs nowhere, so controllers are not sent it. */
+        Clause: {
+            /** @description Its identity within the sequence; its number is its place in the list, from 1. */
+            id: string;
+            /** @description What is asked, in words. */
+            text: string;
+            /** @description The ids of the blocks that meet it. */
+            blocks?: string[];
+            /** @description The outputs of the sequence whose claims meet it. */
+            outputs?: unknown[];
+        };
         /** @description What to do with the site clock; missing fields stay as they are. */
         ClockRequest: {
             running: null | boolean;
@@ -4794,6 +4883,17 @@ export interface components {
                  * @description How often it is calculated, in seconds.
                  */
                 scanSeconds?: number;
+                /** @description The paragraphs of the specification that it must meet, in order. */
+                clauses?: {
+                    /** @description Its identity within the sequence; its number is its place in the list, from 1. */
+                    id: string;
+                    /** @description What is asked, in words. */
+                    text: string;
+                    /** @description The ids of the blocks that meet it. */
+                    blocks?: string[];
+                    /** @description The outputs of the sequence whose claims meet it. */
+                    outputs?: unknown[];
+                }[];
                 /** @description Its blocks. */
                 blocks?: {
                     /** @description Its identity within the sequence; state is kept over a changed program where it stays the same. */
@@ -5251,6 +5351,8 @@ export interface components {
                  * @description How often it is calculated, in seconds.
                  */
                 scanSeconds?: number;
+                /** @description The paragraphs of the specification that it must meet, in order. */
+                clauses?: unknown;
                 /** @description Its blocks. */
                 blocks?: unknown;
                 /** @description The outputs it commands. */
@@ -6077,7 +6179,7 @@ export interface components {
          * @description What a column of a list can say.
          * @enum {unknown}
          */
-        ListField: "none" | "building" | "floor" | "level" | "room" | "shortName" | "area" | "equipment" | "equipmentKind" | "template" | "point" | "type" | "kind" | "role" | "unit" | "states" | "low" | "high" | "fallback" | "description" | "tags" | "id" | "position" | "outline" | "comparedWith";
+        ListField: "none" | "building" | "floor" | "level" | "room" | "shortName" | "area" | "equipment" | "equipmentKind" | "template" | "values" | "point" | "type" | "kind" | "role" | "unit" | "states" | "low" | "high" | "fallback" | "description" | "tags" | "id" | "position" | "outline" | "comparedWith";
         /** @description How a list is read: where its headers are, what each column says, and what other words stand for. */
         ListMapping: {
             /**
@@ -6386,7 +6488,7 @@ export interface components {
             canCompare: boolean;
             differences: components["schemas"]["PlacementDifference"][];
         };
-        /** @description What to place where: how many in each place, named how, with which values; values of single rows by their number from 0. */
+        /** @description What to place where: how many in each place, named how, with which values; values of single rows by their number from 0; references outward led to one record for all, or each to its namesake nearest the place. */
         PlacingRequest: {
             places: unknown[];
             /** Format: int32 */
@@ -6401,6 +6503,7 @@ export interface components {
                 };
             };
             externals?: null | Record<string, never>;
+            namesakes?: null | unknown[];
         };
         /** @description One placement to come. */
         PlacingRow: {
@@ -6805,6 +6908,8 @@ export interface components {
              * @description How often it is calculated, in seconds.
              */
             scanSeconds?: number;
+            /** @description The paragraphs of the specification that it must meet, in order. */
+            clauses?: components["schemas"]["Clause"][];
             /** @description Its blocks. */
             blocks?: components["schemas"]["Block"][];
             /** @description The outputs it commands. */
@@ -7148,6 +7253,8 @@ export interface components {
              * @description How often it is calculated, in seconds.
              */
             scanSeconds?: number;
+            /** @description The paragraphs of the specification that it must meet, in order. */
+            clauses?: components["schemas"]["Clause"][];
             /** @description Its blocks. */
             blocks?: components["schemas"]["Block"][];
             /** @description The outputs it commands. */

@@ -3,6 +3,8 @@ import { ref } from 'vue'
 import { get, post, type Schemas } from '../api/http'
 import { useLoaded, useStore } from '../store'
 import { useDo } from '../useDo'
+import { useJob } from '../useJob'
+import JobBar from '../JobBar.vue'
 
 /** Equipment against the template it was placed from; or taking a record as a template. */
 const props = defineProps<{ id: string; placed: boolean; name: string; controller?: boolean }>()
@@ -21,11 +23,17 @@ const pattern = ref(`${props.name} {n}`)
 const copies = ref<Schemas['CopyView'] | null>(null)
 const copyRequest = () => ({ recordId: props.id, times: times.value, namePattern: pattern.value })
 const look = () => attempt(async () => (copies.value = await post<Schemas['CopyView']>('/copies/preview', copyRequest())))
+/** Many copies are made as a job: with progress, and a stop that leaves everything as it was. */
+const LARGE = 20
+function copied(done: boolean) {
+  if (!done) return
+  copying.value = false
+  copies.value = null
+}
+const { job, start } = useJob(copied)
 async function copy() {
-  if (await attempt(() => post('/copies', copyRequest()), `Copied ${times.value} ×`)) {
-    copying.value = false
-    copies.value = null
-  }
+  if (times.value > LARGE) return void (await start('/copies/start', copyRequest()))
+  copied(await attempt(() => post('/copies', copyRequest()), `Copied ${times.value} ×`))
 }
 const key = (d: Schemas['PlacementDifference']) => `${d.recordId}/${d.field}`
 function toggle(d: Schemas['PlacementDifference']) {
@@ -90,7 +98,8 @@ async function take() {
         </p>
         <p v-for="(n, i) in copies.notes.slice(0, 30)" :key="i" class="bar" :class="{ medium: n.startsWith('open') }">{{ n }}</p>
       </template>
-      <button class="btn small main">{{ copies && !copies.refusals.length ? 'Copy' : 'See what would be made' }}</button>
+      <JobBar v-if="job" :job="job" />
+      <button v-else class="btn small main">{{ copies && !copies.refusals.length ? 'Copy' : 'See what would be made' }}</button>
     </form>
     <form v-if="taking" class="take" @submit.prevent="take">
       <p v-if="!libraries?.some((l) => l.canWrite)" class="dim">Make a library of your own first, under <RouterLink to="/library">Library</RouterLink>.</p>
