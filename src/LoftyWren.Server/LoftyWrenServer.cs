@@ -174,21 +174,29 @@ public static class LoftyWrenServer
     {
         if (http.Items[ProjectId] is string id && http.User.Identity?.IsAuthenticated == true)
         {
-            if (await http.RequestServices.GetRequiredService<ProjectDirectory>().Open(id) is { } project)
+            // A live line stays as long as the page; it holds nothing open.
+            bool isLive = http.Request.Path.StartsWithSegments("/live");
+            if (await http.RequestServices.GetRequiredService<ProjectDirectory>().Open(id) is { } project && (isLive || project.TryEnter()))
             {
                 http.Items[ProjectDirectory.Item] = project;
                 http.RequestServices = new ProjectServices(project, http.RequestServices);
+                try
+                {
+                    await next(http);
+                }
+                finally
+                {
+                    if (!isLive) project.Leave();
+                }
+                return;
             }
-            else if (http.Request.Path.StartsWithSegments("/api") || http.Request.Path.StartsWithSegments("/live"))
+            if (http.Request.Path.StartsWithSegments("/api") || http.Request.Path.StartsWithSegments("/live"))
             {
                 await Deny(http.Response, 404, "There is no such project here, or it is archived. Look into the list of projects.");
                 return;
             }
-            else
-            {
-                http.Response.Redirect("/projects");
-                return;
-            }
+            http.Response.Redirect("/projects");
+            return;
         }
         await next(http);
     }

@@ -82,6 +82,13 @@ public static class KilnRoom
         return outcome.Refusals;
     }
 
+    /// <summary>Asserts that a project does not take a record, and says exactly why and in which field.</summary>
+    public static void Refuses(Project project, ProjectRecord record, string field, string sentence)
+    {
+        var refusals = Refused(project, Edit.Of(record));
+        Assert.Contains((record.Id, field, sentence), refusals.Select(r => (r.RecordId, r.Field, r.Sentence)));
+    }
+
     public static ControllerEngine Engine(Project project) => new(ControllerImage.Build(project, project.Find<Controller>(Controller)!));
 
     /// <summary>Site time of a local moment in London.</summary>

@@ -35,6 +35,12 @@ const shown = computed(() =>
   })),
 )
 const points = computed(() => (view.value?.template.records ?? []).filter((r) => (r as { type: string }).type === 'point') as unknown as Schemas['Point'][])
+/** What the sequences of the template must do, clause by clause. */
+const clauses = computed(() =>
+  (view.value?.template.records ?? [])
+    .filter((r) => (r as { type: string }).type === 'sequence')
+    .flatMap((r) => ((r as unknown as Schemas['Sequence']).clauses ?? []).map((c) => c.text)),
+)
 const others = computed(() => (view.value?.template.records ?? []).filter((r) => !['point', 'equipment'].includes((r as { type: string }).type)))
 
 const { value: sections } = useLoaded<Schemas['Section'][]>(async () =>
@@ -198,7 +204,7 @@ watch(
       // Where the project has a record of the very name and place it led to, that is proposed.
       const hits = await get<Schemas['Hit'][]>(`/find?nouns=${encodeURIComponent(x.noun)}&q=${encodeURIComponent(plain(x.name))}`)
       const same = hits.find((h) => `${h.name} (${h.path})` === x.name || h.name === x.name)
-      if (same) outward.value[x.id] = { id: same.id, name: `${same.name} (${same.path})` }
+      if (same) outward.value[x.id] = { id: same.id, name: same.path ? `${same.name} (${same.path})` : same.name }
     }
   },
   { immediate: true },
@@ -303,6 +309,12 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
                 </tr>
               </tbody>
             </table>
+            <template v-if="clauses.length">
+              <h3>What it does</h3>
+              <ol class="does">
+                <li v-for="(c, i) in clauses" :key="i">{{ c }}</li>
+              </ol>
+            </template>
             <div v-if="!view.canWrite && store.may('engineer')" class="bar medium">
               <p>
                 {{ here?.name }} {{ here?.sort === 'shipped' ? 'ships with the program and stays for reading' : 'is for reading' }}. To change this template,
@@ -466,7 +478,7 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
                     :nouns="x.noun"
                     :placeholder="`words of a ${x.noun}`"
                     :label="`Find a ${x.noun} for ${x.name}`"
-                    @choose="(h) => h && (outward = { ...outward, [x.id]: { id: h.id, name: `${h.name} (${h.path})` } })"
+                    @choose="(h) => h && (outward = { ...outward, [x.id]: { id: h.id, name: h.path ? `${h.name} (${h.path})` : h.name } })"
                   /><button class="btn small" @click="outward = { ...outward, [x.id]: { id: null, name: plain(x.name), nearest: true } }">
                     The nearest ‘{{ plain(x.name) }}’</button
                   ><button class="btn small" @click="outward = { ...outward, [x.id]: { id: null, name: '' } }">Leave open</button>
@@ -582,5 +594,9 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
   .cols > .empty {
     grid-column: 1;
   }
+}
+.does {
+  margin: 0;
+  padding-left: 20px;
 }
 </style>

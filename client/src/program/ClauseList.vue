@@ -81,39 +81,42 @@ const remove = (c: Clause) =>
       finding.
     </p>
     <ol v-else>
-      <li v-for="(c, i) in clauses" :key="c.id" :class="{ unmet: !met(c).length }">
-        <textarea
-          v-if="may"
-          class="field"
-          :value="c.text"
-          :rows="Math.max(1, Math.ceil(c.text.length / 95))"
-          maxlength="1000"
-          :aria-label="`Clause ${i + 1}`"
-          @change="reword(c, $event)"
-          @keydown.stop
-        />
-        <p v-else>{{ c.text }}</p>
-        <span class="by">
-          <span v-if="!met(c).length" class="pill amber">▲ met by nothing</span>
-          <button v-else class="link" title="Show it in the diagram" @click="emit('show', met(c))">met by</button>
-          <span v-for="id in met(c)" :key="id" class="pill"
-            >{{ say(id) }}<button v-if="may" class="x" :aria-label="`${say(id)} does not meet clause ${i + 1}`" @click="unmeet(c, id)">✕</button></span
-          >
-          <template v-if="may">
-            <button
-              class="btn small"
-              :disabled="!picked.length"
-              :title="picked.length ? 'What is picked in the diagram meets this clause' : 'Pick blocks or outputs in the diagram first'"
-              @click="meet(c)"
+      <li v-for="(c, i) in clauses" :key="c.id">
+        <span class="mono">{{ i + 1 }}</span>
+        <div>
+          <textarea
+            v-if="may"
+            class="field"
+            :value="c.text"
+            :rows="Math.max(1, Math.ceil(c.text.length / 125))"
+            maxlength="1000"
+            :aria-label="`Clause ${i + 1}`"
+            @change="reword(c, $event)"
+            @keydown.stop
+          />
+          <p v-else>{{ c.text }}</p>
+          <span class="by">
+            <span v-if="!met(c).length" class="pill amber">▲ met by nothing</span>
+            <button v-else class="link" title="Show it in the diagram" @click="emit('show', met(c))">met by</button>
+            <span v-for="id in met(c)" :key="id" class="pill"
+              >{{ say(id) }}<button v-if="may" class="x" :aria-label="`${say(id)} does not meet clause ${i + 1}`" @click="unmeet(c, id)">✕</button></span
             >
-              Met by what is picked
-            </button>
-            <span class="space" />
-            <button class="btn small" :aria-label="`Clause ${i + 1} up`" :disabled="i === 0" @click="move(c, -1)">↑</button>
-            <button class="btn small" :aria-label="`Clause ${i + 1} down`" :disabled="i === clauses.length - 1" @click="move(c, 1)">↓</button>
-            <button class="btn small" :aria-label="`Remove clause ${i + 1}`" @click="remove(c)">Remove</button>
-          </template>
-        </span>
+            <template v-if="may">
+              <button
+                class="btn small"
+                :disabled="!picked.length"
+                :title="picked.length ? 'What is picked in the diagram meets this clause' : 'Pick blocks or outputs in the diagram first'"
+                @click="meet(c)"
+              >
+                Met by what is picked
+              </button>
+              <span class="space" />
+              <button class="btn small" :aria-label="`Clause ${i + 1} up`" :disabled="i === 0" @click="move(c, -1)">↑</button>
+              <button class="btn small" :aria-label="`Clause ${i + 1} down`" :disabled="i === clauses.length - 1" @click="move(c, 1)">↓</button>
+              <button class="btn small" :aria-label="`Remove clause ${i + 1}`" @click="remove(c)">Remove</button>
+            </template>
+          </span>
+        </div>
       </li>
     </ol>
   </section>
@@ -126,9 +129,14 @@ const remove = (c: Clause) =>
 }
 ol {
   margin: 0;
-  padding-left: 22px;
+  padding: 0;
+  list-style: none;
   display: grid;
   gap: 10px;
+}
+li {
+  display: grid;
+  grid-template-columns: 18px minmax(0, 1fr);
 }
 textarea {
   width: 100%;

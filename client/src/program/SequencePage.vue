@@ -645,7 +645,7 @@ const settings = (b: Block) => {
 .canvas {
   padding: 0;
   overflow: auto;
-  min-height: min(560px, 58vh);
+  min-height: min(380px, 45vh);
   position: relative;
   display: flex;
 }

@@ -76,7 +76,7 @@ public static class Changes
             if (edit.From is { } from && from != (current?.Revision ?? 0)) conflicts.Add(new Conflict(id, current?.Record, current?.Revision ?? 0, edit.Put, current is null || edit.Put is null ? [] : Differences.Fields(current.Record, edit.Put, before.Find)));
             if (edit.Put is { } put)
             {
-                if (current is not null && current.Record.GetType() != put.GetType()) return Refuse(new Refusal(id, "type", $"‘{current.Record.Name}’ is a {current.Record.Noun}; it cannot become a {put.Noun}."));
+                if (current is not null && current.Record.GetType() != put.GetType()) return Refuse(new Refusal(id, "type", $"‘{current.Record.Name}’ is a record of the sort {current.Record.Noun}; it cannot become one of the sort {put.Noun}."));
                 puts.Add(id, put);
             }
             else if (current is null) return Refuse(new Refusal(id, "edits", "This record is no longer in the project."));

@@ -1,3 +1,4 @@
+using System.Collections;
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Serialization;
@@ -23,7 +24,7 @@ public static class RecordJson
         options.RespectNullableAnnotations = true;
         options.RespectRequiredConstructorParameters = true;
         options.AllowOutOfOrderMetadataProperties = true;
-        options.TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { LeaveOutWhatFollows, LetNullsBeLeftOut } };
+        options.TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { LeaveOutWhatFollows, LetNullsBeLeftOut, KeepNullsOutOfLists } };
         options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase, allowIntegerValues: false));
         return options;
     }
@@ -44,6 +45,20 @@ public static class RecordJson
         foreach (JsonPropertyInfo property in type.Properties)
         {
             if (property.AssociatedParameter is { IsNullable: true }) property.IsRequired = false;
+        }
+    }
+
+    /// <summary>No list and no table of ours holds a null; the annotations alone do not see into them.</summary>
+    private static void KeepNullsOutOfLists(JsonTypeInfo type)
+    {
+        if (type.Kind == JsonTypeInfoKind.Enumerable && type.ElementType is { IsValueType: false })
+            type.OnDeserialized = list => Refuse(((IEnumerable)list).Cast<object?>().Contains(null));
+        else if (type.Kind == JsonTypeInfoKind.Dictionary && type.ElementType is { IsValueType: false })
+            type.OnDeserialized = table => Refuse(table is IDictionary { Values: var values } && values.Cast<object?>().Contains(null));
+
+        static void Refuse(bool holdsNull)
+        {
+            if (holdsNull) throw new JsonException("A null stands in a list where a value belongs.");
         }
     }
 

@@ -14,7 +14,9 @@ namespace LoftyWren.Server.Projects;
 public sealed class OpenProject : IAsyncDisposable
 {
     private readonly Dictionary<Type, object> _parts = [];
-    private bool _started;
+    private readonly Lock _gate = new();
+    private bool _started, _closing;
+    private int _requests;
 
     /// <summary>Opens the project of a folder; nothing runs yet.</summary>
     public OpenProject(string id, string folder, IHubContext<LiveHub> hub, TimeProvider clock, ILogger<SiteHost> log)
@@ -61,6 +63,28 @@ public sealed class OpenProject : IAsyncDisposable
         _started = false;
         await Get<Broadcaster>().StopAsync(stopping);
         await Get<SiteHost>().StopAsync(stopping);
+    }
+
+    /// <summary>Lets a request in; false once the project is being closed. Whoever was let in leaves by <see cref="Leave"/>.</summary>
+    public bool TryEnter()
+    {
+        lock (_gate)
+        {
+            if (_closing) return false;
+            _requests++;
+            return true;
+        }
+    }
+
+    /// <summary>A request that was let in is over.</summary>
+    public void Leave() => Interlocked.Decrement(ref _requests);
+
+    /// <summary>Lets nobody in any more and waits until those inside have left, but <paramref name="mine"/> of them and no longer than a time.</summary>
+    public async Task Empty(int mine, TimeSpan atMost)
+    {
+        lock (_gate) _closing = true;
+        long until = Environment.TickCount64 + (long)atMost.TotalMilliseconds;
+        while (Volatile.Read(ref _requests) > mine && Environment.TickCount64 < until) await Task.Delay(20);
     }
 
     /// <inheritdoc/>

@@ -22,6 +22,7 @@ public sealed class ProjectDirectory(ServerOptions options, ProjectList list, IH
     public const string Item = "project";
 
     private const int Most = 200;
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(10);
     private readonly ConcurrentDictionary<string, OpenProject> _open = new();
     private readonly Lock _turn = new();
     private OpenProject? _main;
@@ -91,12 +92,16 @@ public sealed class ProjectDirectory(ServerOptions options, ProjectList list, IH
         }
     }
 
-    /// <summary>Closes a project and marks it archived; answers why not, or null.</summary>
-    public async Task<string?> Archive(string id)
+    /// <summary>Marks a project archived and closes it when the requests inside have had their answers; <paramref name="from"/> is the project whose request this is. Answers why not, or null.</summary>
+    public async Task<string?> Archive(string id, OpenProject? from = null)
     {
         if (id == First) return "The first project answers at the root of the address, so it stays. Copy it, and work on in the copy.";
         if (!list.Archive(id, clock.GetUtcNow().ToUnixTimeMilliseconds())) return "This project is not in the list any more.";
-        if (_open.TryRemove(id, out OpenProject? project)) await project.DisposeAsync();
+        if (_open.TryRemove(id, out OpenProject? project))
+        {
+            await project.Empty(from == project ? 1 : 0, Patience);
+            await project.DisposeAsync();
+        }
         return null;
     }
 

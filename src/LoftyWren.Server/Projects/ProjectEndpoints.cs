@@ -1,4 +1,5 @@
 using LoftyWren.Core.Findings;
+using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Names;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
@@ -76,7 +77,7 @@ internal static class ProjectEndpoints
             if (!RecordId.IsValid(id) || workspace.Project.FindEntry(new RecordId(id)) is not { } entry) return Problems.Missing("record");
             Project project = workspace.Project;
             var usedBy = project.Referrers(entry.Record.Id)
-                .Select(r => new UsedBy(r.Id, r.Noun, r.Called(project.Find), project.PathOf(r.Id), string.Join(", ", r.References().Where(x => x.To == entry.Record.Id).Select(x => x.As).Distinct())))
+                .Select(r => new UsedBy(r.Id, r.Noun, r is Fitting f ? CalledAt(project, f) : r.Called(project.Find), project.PathOf(r.Id), string.Join(", ", r.References().Where(x => x.To == entry.Record.Id).Select(x => x.As).Distinct())))
                 .OrderBy(u => u.Noun).ThenBy(u => u.Name, NaturalOrder.Names).Take(200).ToList();
             return TypedResults.Ok(new Dossier(entry.Record, entry.Revision, entry.Record.Noun, project.PathOf(entry.Record.Id), usedBy, [.. workspace.Findings.On(entry.Record.Id).Select(f => View(project, f))],
                 entry.Record is Point point ? workspace.Findings.Naming?.NetworkName(project, point) : null));
@@ -125,6 +126,10 @@ internal static class ProjectEndpoints
             return Answer(workspace.Apply(fix.Edits, http.User.Identity!.Name!, fix.Label));
         }).For(Role.Engineer);
     }
+
+    /// <summary>A fitting by its terminal and whose point it carries: a panel has many of one name.</summary>
+    private static string CalledAt(Project project, Fitting fitting) =>
+        $"{fitting.Terminal} · {(project.Find<Point>(fitting.PointId) is { } point ? $"{project.Find(point.OwnerId)?.Name} · {point.Name}" : "a point")}";
 
     /// <summary>A finding with the name and place of its record.</summary>
     public static FindingView View(Project project, Finding finding)

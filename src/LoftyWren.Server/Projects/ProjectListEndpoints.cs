@@ -37,8 +37,8 @@ internal static class ProjectListEndpoints
             if (name.Length is 0 or > 80 || name.Any(char.IsControl)) return Problems.Refused("A project's name has 1 to 80 characters, in one line.");
             return projects.List.Rename(id, name) ? TypedResults.NoContent() : Problems.Refused($"The name ‘{name}’ is taken, or this project is called after its site.");
         }).For(Role.Engineer);
-        api.MapPost("/projects/{id}/archive", async Task<Results<NoContent, ProblemHttpResult>> (string id, ProjectDirectory projects) =>
-            await projects.Archive(id) is { } refusal ? Problems.Refused(refusal) : TypedResults.NoContent()).For(Role.Engineer);
+        api.MapPost("/projects/{id}/archive", async Task<Results<NoContent, ProblemHttpResult>> (string id, HttpContext http, ProjectDirectory projects) =>
+            await projects.Archive(id, projects.Of(http)) is { } refusal ? Problems.Refused(refusal) : TypedResults.NoContent()).For(Role.Engineer);
         api.MapPost("/projects/{id}/restore", Results<NoContent, ProblemHttpResult> (string id, ProjectDirectory projects) =>
             projects.List.Archive(id, null) ? TypedResults.NoContent() : Problems.Refused("This project is not in the list.")).For(Role.Engineer);
         api.MapGet("/projects/{id}/differences", async Task<Results<Ok<DifferenceView>, ProblemHttpResult>> (string id, Workspace workspace, ProjectDirectory projects) =>

@@ -1,4 +1,6 @@
 using LoftyWren.Core.Findings;
+using LoftyWren.Core.Names;
+using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Schedules;
@@ -145,5 +147,22 @@ public class FindingsTests
         ChangeOutcome renamed = Changes.Apply(unwired.After, new ChangeSet([Edit.Of(unwired.After.Find<Point>(Temperature)! with { Name = "Air temperature" })], "engineer", 0));
         findings = findings.After(unwired.After, renamed.After!, [Temperature]);
         Assert.All(findings.All.Where(f => f.RecordId == Temperature), f => Assert.Equal(since, f.Since));
+    }
+
+    [Fact]
+    public void A_mend_is_worked_out_anew_when_it_is_carried_out()
+    {
+        // By the convention both rooms would be called R01; the second to be mended must get another name, or none.
+        Project project = Accept(KilnRoom.Project(), NamingConvention.Empty with { Rules = [new NamingRule { For = "room", Pattern = "R{nn}", Unique = NameScope.Project }] }, new Place { Id = new("dry"), Name = "Drying room", Kind = PlaceKind.Room, In = Floor });
+        FindingsIndex findings = FindingsIndex.Full(project);
+        Finding first = findings.On(Room).Single(f => f.Code == "name"), second = findings.On(new("dry")).Single(f => f.Code == "name");
+        Edit mend = Assert.Single(Assert.Single(first.Fixes).Edits);
+        Project mended = Accept(project, mend);
+        FindingsIndex now = findings.After(project, mended, [Room]);
+        Assert.Null(now.Afresh(mended, Room, first.Key));
+        Finding afresh = now.Afresh(mended, new("dry"), second.Key)!;
+        Assert.NotEqual(mend.Put!.Name, afresh.Fixes.Single().Edits.Single().Put!.Name);
+        Project both = Accept(mended, [.. afresh.Fixes.Single().Edits]);
+        Assert.DoesNotContain(FindingsIndex.Full(both).All, f => f.Code == "name");
     }
 }

@@ -185,4 +185,21 @@ public class NamingTests
             }
         }
     }
+
+    [Fact]
+    public void A_convention_that_cannot_be_says_where()
+    {
+        Project house = KilnRoom.Project();
+        NamingConvention Ruled(params NamingRule[] rules) => NamingConvention.Empty with { Rules = rules };
+        NamingRule room = new() { For = "room", Pattern = "{name}" };
+        KilnRoom.Refuses(house, Ruled(room, room), "rules", "There are two rules for the names of room. Keep one.");
+        Assert.StartsWith("‘teapot’ is not a kind of record with names. Use one of: ", KilnRoom.Refused(house, Edit.Of(Ruled(room with { For = "teapot" })))[0].Sentence, StringComparison.Ordinal);
+        Assert.StartsWith("The pattern for room: ", KilnRoom.Refused(house, Edit.Of(Ruled(room with { Pattern = "{teapot}" })))[0].Sentence, StringComparison.Ordinal);
+        KilnRoom.Refuses(house, Ruled(room with { Longest = 2 }), "rules", "The longest name of room is 2; give 3 to 255.");
+        Assert.StartsWith("The letters for room: ", KilnRoom.Refused(house, Edit.Of(Ruled(room with { Letters = "z-a" })))[0].Sentence, StringComparison.Ordinal);
+        NamingConvention Short(params (string, string)[] pairs) => NamingConvention.Empty with { Abbreviations = pairs.ToDictionary(p => p.Item1, p => p.Item2) };
+        KilnRoom.Refuses(house, Short(("fan", "fans")), "abbreviations", "‘fan’ to ‘fans’ shortens nothing. Give a word and something shorter.");
+        KilnRoom.Refuses(house, Short(("Fan", "F"), ("fan", "fn")), "abbreviations", "‘Fan’ is shortened in two ways. Keep one.");
+        KilnRoom.Refuses(house, NamingConvention.Empty with { Words = [.. Enumerable.Range(0, 20_001).Select(i => $"w{i}")] }, "abbreviations", "At most 2000 abbreviations and 20 000 words.");
+    }
 }

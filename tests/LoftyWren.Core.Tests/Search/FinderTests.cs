@@ -1,4 +1,5 @@
 using LoftyWren.Core.Places;
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Search;
 using static LoftyWren.Core.Tests.KilnRoom;
@@ -33,5 +34,27 @@ public class FinderTests
         ChangeOutcome gone = Changes.Apply(outcome.After!, new ChangeSet(Removal.Of(outcome.After!, [Room]).Edits, "engineer", 0));
         _finder.Follow(gone.Entry!.Changes);
         Assert.Empty(_finder.Find(gone.After!, "zeppelin"));
+    }
+
+    [Fact]
+    public void Sorts_of_record_can_be_asked_for()
+    {
+        Assert.Equal([Room], _finder.Find(Project(), "kiln", nouns: ["room"]).Select(h => h.Id));
+        Assert.Equal([Controller], _finder.Find(Project(), "kh", nouns: ["controller", "schedule"]).Select(h => h.Id));
+        Assert.Empty(_finder.Find(Project(), "kiln", nouns: ["schedule"]));
+    }
+
+    [Fact]
+    public void The_room_says_more_than_the_building()
+    {
+        // Both fans are in Kiln House; “kiln fan” means the kiln room's.
+        Project project = Accept(Project(),
+            new Place { Id = new("glaze"), Name = "Glaze store", Kind = PlaceKind.Room, In = Floor },
+            new Equipment { Id = new("glaze-eq"), Name = "Extract", Kind = "extract fan", PlaceId = new("glaze") },
+            new Point { Id = new("a-fan"), Name = "Extract fan", OwnerId = new("glaze"), Kind = PointKind.Binary, Role = PointRole.Command, StateTexts = ["off", "on"], Fallback = 0 },
+            new Point { Id = new("z-fan"), Name = "Extract fan", OwnerId = Room, Kind = PointKind.Binary, Role = PointRole.Command, StateTexts = ["off", "on"], Fallback = 0 });
+        _finder.Fill(project);
+        Assert.Equal(new("z-fan"), _finder.Find(project, "kiln fan", nouns: ["point"])[0].Id);
+        Assert.Equal(new("a-fan"), _finder.Find(project, "fan glaze", nouns: ["point"])[0].Id);
     }
 }
