@@ -1,5 +1,6 @@
 using System.Net;
 using System.Text.Json.Nodes;
+using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Sequences;
@@ -188,5 +189,68 @@ public class PageEndpointTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.Equal("Put ‘Flow setpoint’ into the memory of KH-C2", done["label"]!.GetValue<string>());
         Assert.Contains("is gone", await Client.Detail(await engineer.Post("/api/findings/fix", new { key = finding["key"]!.GetValue<string>(), recordId = "hp-sp" })));
         Assert.NotNull(server.Get<Workspace>().Project.Find<Point>(new("hp-sp")));
+    }
+
+    [Fact]
+    public async Task Floors_come_building_by_building_from_the_top_with_their_rooms_counted()
+    {
+        JsonArray floors = (await (await server.As("viewer")).Read("/api/floors")).AsArray();
+        // The demo: Kiln House with roof, first, ground and basement; the barn with a loft; the yard.
+        Assert.Equal(["Roof", "First floor", "Ground floor", "Basement"], floors.Where(f => f!["building"]!.GetValue<string>() == "Kiln House").Select(f => f!["name"]!.GetValue<string>()));
+        Project project = server.Get<Workspace>().Project;
+        Assert.Equal(project.All<Place>().Count(p => p.Kind == PlaceKind.Room), floors.Sum(f => f!["rooms"]!.GetValue<int>()));
+        Assert.Equal(project.All<Place>().Count(p => p.Kind == PlaceKind.Floor), floors.Count);
+    }
+
+    [Fact]
+    public async Task The_site_bars_summary_is_the_sum_of_the_list()
+    {
+        Client viewer = await server.As("viewer");
+        JsonArray all = (await viewer.Read("/api/commission")).AsArray();
+        JsonNode summary = await viewer.Read("/api/commission/ahead");
+        var ahead = all.Where(a => a!["changes"]!.GetValue<int>() > 0).ToList();
+        Assert.Equal((all.Count, ahead.Count, ahead.Sum(a => a!["changes"]!.GetValue<int>())), (summary["controllers"]!.GetValue<int>(), summary["ahead"]!.GetValue<int>(), summary["changes"]!.GetValue<int>()));
+        Assert.Equal(ahead.Take(3).Select(a => a!["name"]!.GetValue<string>()), summary["names"]!.AsArray().Select(n => n!.GetValue<string>()));
+        Assert.All(all, a => Assert.StartsWith("Kiln House", a!["path"]!.GetValue<string>().Replace("Barn", "Kiln House", StringComparison.Ordinal), StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task A_panel_lists_the_points_of_its_own_room_first_and_finds_the_others_by_words()
+    {
+        Client engineer = await server.As("engineer");
+        // Two new sensors: one in the panel's own room, one on another floor of the same building; both without a source.
+        await engineer.Change(Edit.Of(new Point { Id = new("near-one"), Name = "Zone humidity", OwnerId = new("kh-1-landing"), Kind = PointKind.Analog, Role = PointRole.Sensor, Unit = "%RH" }),
+            Edit.Of(new Point { Id = new("far-one"), Name = "Attic humidity", OwnerId = new("kh-r-plant-deck"), Kind = PointKind.Analog, Role = PointRole.Sensor, Unit = "%RH" }));
+        JsonNode panel = await engineer.Read("/api/controllers/kh-c1/panel");
+        string[] names = [.. panel["unplaced"]!.AsArray().Select(r => r!["point"]!["name"]!.GetValue<string>())];
+        Assert.Equal("Zone humidity", names[0]);
+        Assert.Contains("Attic humidity", names);
+        Assert.False(panel["moreUnplaced"]!.GetValue<bool>());
+        JsonNode found = await engineer.Read("/api/controllers/kh-c1/panel?words=humidity%20roof");
+        Assert.Equal(["Attic humidity"], found["unplaced"]!.AsArray().Select(r => r!["point"]!["name"]!.GetValue<string>()));
+        (await engineer.Post("/api/undo")).EnsureSuccessStatusCode();
+    }
+
+    [Fact]
+    public async Task A_mend_that_has_become_another_is_not_done_under_its_old_name()
+    {
+        Client engineer = await server.As("engineer");
+        await engineer.Change(Edit.Of(new Point { Id = new("bare"), Name = "Bare command", OwnerId = new("kh-1-landing"), Kind = PointKind.Binary, Role = PointRole.Command, StateTexts = ["off", "on"] }));
+        HttpResponseMessage other = await engineer.Post("/api/findings/fix", new { key = "no-fallback|bare", recordId = "bare", which = 0, label = "Set the fallback of ‘Bare command’ to closed" });
+        Assert.Equal("The project has changed since you looked. The mend would now be: Set the fallback of ‘Bare command’ to off. Look again and choose.", await Client.Detail(other));
+        Assert.Null(server.Get<Workspace>().Project.Find<Point>(new("bare"))!.Fallback);
+        (await engineer.Post("/api/findings/fix", new { key = "no-fallback|bare", recordId = "bare", which = 0, label = "Set the fallback of ‘Bare command’ to off" })).EnsureSuccessStatusCode();
+        Assert.Equal(0, server.Get<Workspace>().Project.Find<Point>(new("bare"))!.Fallback);
+        (await engineer.Post("/api/undo")).EnsureSuccessStatusCode();
+        (await engineer.Post("/api/undo")).EnsureSuccessStatusCode();
+    }
+
+    [Fact]
+    public async Task A_controllers_dossier_names_terminals_and_whose_points_they_carry()
+    {
+        JsonNode dossier = await (await server.As("viewer")).Read("/api/records/kh-c1");
+        string[] names = [.. dossier["usedBy"]!.AsArray().Where(u => u!["noun"]!.GetValue<string>() == "terminal").Select(u => u!["name"]!.GetValue<string>())];
+        Assert.Contains("UI1 · Kiln room · Room temperature", names);
+        Assert.Equal(names.Length, names.Distinct().Count());
     }
 }

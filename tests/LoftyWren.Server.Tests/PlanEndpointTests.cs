@@ -352,4 +352,76 @@ public class PlanEndpointTests(DemoServer server) : IClassFixture<DemoServer>
         await Post(engineer, "/api/undo", new { });
         Assert.Equal(before.Count, Project.Count);
     }
+
+    [Fact]
+    public async Task A_large_placing_is_a_job_that_only_engineers_stop_and_that_leaves_nothing_when_stopped()
+    {
+        Client engineer = await server.As("engineer"), technician = await server.As("technician");
+        Project before = Project;
+        var jobs = server.Get<Jobs.JobRunner>();
+        using var under = new SemaphoreSlim(0);
+        void Watch(Jobs.JobView job)
+        {
+            if (job.Kind != "placing" || job.Done < 50 || job.State != Jobs.JobState.Running) return;
+            // Held at its first safe point until somebody has tried to stop it.
+            jobs.Moved -= Watch;
+            under.Wait(TimeSpan.FromSeconds(20));
+        }
+        jobs.Moved += Watch;
+        var request = new { libraryId = "demo", templateId = "pottery-fan-coil", placing = new { places = new[] { "kh-g-office" }, each = 100, namePattern = "Spare {n}" } };
+        // A hundred room temperatures of one name in one room cannot be: the preview says so, and so does the job.
+        JsonNode preview = await Post(engineer, "/api/templates/place/preview", request);
+        Assert.NotEmpty(preview["refusals"]!.AsArray());
+        string id = (await Post(engineer, "/api/templates/place/start", new { libraryId = "starter", templateId = "lights-switched", placing = new { places = new[] { "kh-g-office" }, each = 100, namePattern = "Spare {n}" } }))["id"]!.GetValue<string>();
+        Assert.Equal("This job changes the project, so it takes an engineer to stop or resume it.", await Client.Detail(await technician.Post($"/api/jobs/{id}/stop")));
+        Assert.Equal(HttpStatusCode.NoContent, (await engineer.Post($"/api/jobs/{id}/stop")).StatusCode);
+        under.Release();
+        Jobs.JobView stopped = await jobs.Finish(id);
+        Assert.Equal(Jobs.JobState.Stopped, stopped.State);
+        Assert.EndsWith("Nothing was changed; resume to begin it again.", stopped.Message, StringComparison.Ordinal);
+        Assert.Same(before, Project);
+        Assert.Equal("This job changes the project, so it takes an engineer to stop or resume it.", await Client.Detail(await technician.Post($"/api/jobs/{id}/resume")));
+        Assert.Equal(HttpStatusCode.NoContent, (await engineer.Post($"/api/jobs/{id}/resume")).StatusCode);
+        Assert.Equal("Placed 100 × ‘Switched lighting group’", (await jobs.Finish(id)).Message);
+        Assert.Equal(100, Project.All<Equipment>().Count(e => e.Name.StartsWith("Spare ", StringComparison.Ordinal)));
+        await Post(engineer, "/api/undo", new { });
+        string refused = (await Post(engineer, "/api/templates/place/start", request))["id"]!.GetValue<string>();
+        Jobs.JobView failed = await jobs.Finish(refused);
+        Assert.Equal(Jobs.JobState.Failed, failed.State);
+        Assert.Contains("There is already a point called ‘Room temperature’ here", failed.Message, StringComparison.Ordinal);
+        Assert.Equal(before.Count, Project.Count);
+    }
+
+    [Fact]
+    public async Task Copies_of_a_room_can_be_a_job_too()
+    {
+        Client engineer = await server.As("engineer");
+        int before = Project.Count;
+        string id = (await Post(engineer, "/api/copies/start", new { recordId = "kh-g-office", times = 30, namePattern = "Bureau {n}" }))["id"]!.GetValue<string>();
+        Assert.Equal("Copied ‘Office’ 30 ×", (await server.Get<Jobs.JobRunner>().Finish(id)).Message);
+        Assert.Equal(30, Project.All<Place>().Count(p => p.Name.StartsWith("Bureau ", StringComparison.Ordinal)));
+        await Post(engineer, "/api/undo", new { });
+        Assert.Equal(before, Project.Count);
+    }
+
+    [Fact]
+    public async Task A_list_places_the_demos_fan_coil_with_values_and_says_what_cannot_be()
+    {
+        Client engineer = await server.As("engineer");
+        string csv = "Building,Floor,Room,Equipment,Template,Values\nKiln House,Ground floor,Lobby,Fan-coil L,Heating fan-coil,setpoint = 19; Opening hours = Opening hours; Controller = KH-C4\nKiln House,Ground floor,Lobby,Fan-coil M,Heating fan-coil,Controller = KH-C9\nKiln House,Ground floor,Lobby,Fan-coil N,No such,\n";
+        JsonNode list = (await Send(engineer, "/api/lists", Encoding.UTF8.GetBytes(csv))).Body;
+        JsonNode mapping = list["sheets"]![0]!["proposed"]!.DeepClone();
+        mapping["blankIsAbove"] = false;
+        var request = new JsonObject { ["token"] = list["token"]!.DeepClone(), ["sheet"] = 0, ["mapping"] = mapping };
+        JsonNode preview = await Post(engineer, "/api/lists/preview", request);
+        string[] bad = [.. preview["badCells"]!.AsArray().Select(c => $"{c!["row"]}: {c["sentence"]}")];
+        Assert.Equal("3: There is no controller called ‘KH-C9’ in the project.", bad[0]);
+        Assert.StartsWith("4: There is no template ‘No such’ in your libraries.", bad[1], StringComparison.Ordinal);
+        request["goodRowsOnly"] = true;
+        await Post(engineer, "/api/lists/apply", request);
+        Equipment placed = Project.All<Equipment>().Single(e => e.Name == "Fan-coil L");
+        Assert.Equal(("19", "pottery-fan-coil"), (placed.Placed!.Values["setpoint"], placed.Placed.TemplateId));
+        Assert.Equal("✓", (await engineer.Read($"/api/placements/{placed.Id}"))["differences"]!.AsArray().Count == 0 ? "✓" : "differs");
+        await Post(engineer, "/api/undo", new { });
+    }
 }

@@ -128,4 +128,26 @@ public class ProjectsTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.Equal(HttpStatusCode.OK, (await administrator.Post("/api/daily-copies", new { folder = "", keepDays = 10 })).StatusCode);
         Directory.Delete(folder, recursive: true);
     }
+
+    [Fact]
+    public async Task A_project_is_archived_from_within_and_never_breaks_a_request_on_its_way()
+    {
+        Client engineer = await server.As("engineer");
+        string id = await Make(engineer, "Busy yard");
+        Assert.Equal(HttpStatusCode.OK, (await engineer.Post($"/p/{id}/api/changes", new { edits = new[] { Site("Busy yard") } })).StatusCode);
+        using var stop = new CancellationTokenSource();
+        var seen = new System.Collections.Concurrent.ConcurrentBag<HttpStatusCode>();
+        Task[] readers = [.. Enumerable.Range(0, 4).Select(_ => Task.Run(async () =>
+        {
+            while (!stop.IsCancellationRequested) seen.Add((await engineer.Get($"/p/{id}/api/findings")).StatusCode);
+        }))];
+        while (seen.Count < 20) await Task.Delay(5);
+        Assert.Equal(HttpStatusCode.NoContent, (await engineer.Post($"/p/{id}/api/projects/{id}/archive")).StatusCode);
+        int at = seen.Count;
+        while (seen.Count < at + 20) await Task.Delay(5);
+        await stop.CancelAsync();
+        await Task.WhenAll(readers);
+        // Before it was shut they had answers, afterwards the sentence; nothing else came between.
+        Assert.Equal([HttpStatusCode.OK, HttpStatusCode.NotFound], seen.Distinct().Order());
+    }
 }

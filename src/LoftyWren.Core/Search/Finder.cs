@@ -73,8 +73,8 @@ public sealed class Finder
             {
                 string folded = _texts[id].Folded, path = project.PathOf(id).ToLowerInvariant();
                 if (!words.All(w => folded.Contains(w, StringComparison.Ordinal) || path.Contains(w, StringComparison.Ordinal))) continue;
-                // The room it is in says more than the building: “kiln fan” means the kiln room's, not every fan in Kiln House.
-                string nearest = path[(path.LastIndexOf('›') + 1)..];
+                // The room it is in says more than the building, which stands first: “kiln fan” means the kiln room's, not every fan in Kiln House.
+                string nearest = path[(path.IndexOf('›') + 1)..];
                 Keep(best, id, score + (0.5 * words.Count(w => !folded.Contains(w, StringComparison.Ordinal) && nearest.Contains(w, StringComparison.Ordinal))), MostPartial);
             }
             while (best.Count > most) best.Dequeue();
