@@ -4,6 +4,7 @@ import { api, get, post, send, type Schemas } from '../shared/api/http'
 import type { Place } from '../shared/api/records'
 import { useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
+import { matching } from '../shared/words'
 import { useJob } from '../shared/useJob'
 import FindRecord from '../shared/FindRecord.vue'
 import JobBar from '../shared/JobBar.vue'
@@ -63,14 +64,7 @@ const rooms = computed(() => {
     ),
   )
 })
-const roomsShown = computed(() =>
-  rooms.value.filter((r) =>
-    roomWords.value
-      .toLowerCase()
-      .split(/\s+/)
-      .every((w) => `${r.path} ${r.name}`.toLowerCase().includes(w)),
-  ),
-)
+const roomsShown = computed(() => matching(rooms.value, (r) => `${r.path} ${r.name}`, roomWords.value))
 /** Where each reference that leads outward goes: a record, its namesake nearest each place, or left open on purpose; nothing is decided in silence. */
 const outward = ref<Record<string, { id: string | null; name: string; nearest?: boolean }>>({})
 const picked = ref(new Set<string>())

@@ -5,6 +5,7 @@ import { change, put, type Equipment, type Place } from '../shared/api/records'
 import { get, type Schemas } from '../shared/api/http'
 import { useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
+import { matching } from '../shared/words'
 import AddBox from './AddBox.vue'
 import PlanTabs from './PlanTabs.vue'
 import PointsTable from './PointsTable.vue'
@@ -129,9 +130,8 @@ watch(moving, async (m) => {
 })
 /** Where what is being moved can go, in this building first. */
 const targets = computed(() => {
-  const words = moveWords.value.toLowerCase().split(/\s+/).filter(Boolean)
   const here = (s: Schemas['Section']) => (s.building.id === buildingId.value ? 0 : 1)
-  return [...sections.value]
+  const all = [...sections.value]
     .sort((a, b) => here(a) - here(b))
     .flatMap((s) =>
       s.floors.flatMap((f) => {
@@ -139,7 +139,7 @@ const targets = computed(() => {
         return movingType.value === 'place' ? [{ id: f.floor.id, name }] : f.rooms.map((r) => ({ id: r.room.id, name: `${name} › ${r.room.name}` }))
       }),
     )
-    .filter((t) => words.every((w) => t.name.toLowerCase().includes(w)))
+  return matching(all, (t) => t.name, moveWords.value)
 })
 /** What equipment is called inside its room's tile: the room's own name need not be said twice. */
 const inRoom = (name: string, room: string) => (name.toLowerCase().startsWith(`${room.toLowerCase()} `) ? name.slice(room.length + 1) : name)

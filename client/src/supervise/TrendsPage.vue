@@ -6,6 +6,8 @@ import { change, put } from '../shared/api/records'
 import { api, get, type Schemas } from '../shared/api/http'
 import { siteTime, useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
+import { count } from '../shared/numbers'
+import { matching } from '../shared/words'
 import RemoveBox from '../plan/RemoveBox.vue'
 import SuperviseTabs from './SuperviseTabs.vue'
 import TrendChart from './TrendChart.vue'
@@ -29,14 +31,13 @@ const spans: [string, number][] = [
   ['1 day', 86400e3],
   ['1 week', 7 * 86400e3],
 ]
-const list = computed(() =>
-  (trends.value ?? []).filter((t) =>
-    words.value
-      .toLowerCase()
-      .split(/\s+/)
-      .every((w) => `${t.point} ${t.path}`.toLowerCase().includes(w)),
-  ),
-)
+const MOST = 300
+const found = computed(() => matching(trends.value ?? [], (t) => `${t.path} ${t.point}`, words.value))
+/** Those that are shown come first, so that they can be taken off again; then the rest, as many as can be read. */
+const list = computed(() => {
+  const on = (trends.value ?? []).filter((t) => shown.value.includes(t.trend.id))
+  return [...on, ...found.value.filter((t) => !shown.value.includes(t.trend.id)).slice(0, MOST)]
+})
 const chosen = computed(() => (shown.value.length === 1 ? trends.value?.find((t) => t.trend.id === shown.value[0]) : undefined))
 watch(
   trends,
@@ -196,10 +197,11 @@ function chartKeys(e: KeyboardEvent) {
       <div class="sheet picker">
         <input v-model="words" class="field" placeholder="words of a trend" aria-label="Find a trend" />
         <label v-for="t in list" :key="t.trend.id" class="pick"
-          ><input type="checkbox" :checked="shown.includes(t.trend.id)" @change="toggle(t.trend.id)" /><span
+          ><input type="checkbox" :checked="shown.includes(t.trend.id)" @change="toggle(t.trend.id)" /><span :title="t.path"
             ><b>{{ t.path.split(' › ').at(-1) }}</b> {{ t.point }}</span
           ></label
         >
+        <p v-if="found.length > MOST" class="dim">{{ count(found.length) }} match; the first {{ MOST }} are listed. Type more words.</p>
         <p v-if="trends && !trends.length" class="dim">No trend yet. Open a point’s dossier and choose “Trend it”.</p>
       </div>
     </div>

@@ -1,0 +1,165 @@
+using System.Globalization;
+using System.Text;
+using OpenQA.Selenium;
+
+namespace LoftyWren.Ui.Tests;
+
+/// <summary>What a project of many thousands of records asks of the pages: work with progress, lists that filter, references that find their own room.</summary>
+public class LargeProjectTests
+{
+    private static string File(string name, string text)
+    {
+        string path = Path.Combine(Directory.CreateTempSubdirectory("lofty-wren-large-").FullName, name);
+        System.IO.File.WriteAllText(path, text, Encoding.UTF8);
+        return path;
+    }
+
+    [Fact]
+    public void A_large_list_comes_in_with_progress_and_its_rooms_are_equipped_in_one_placing()
+    {
+        var list = new StringBuilder("Building,Floor,Level,Room,Area,Point,Type,Unit\n");
+        for (int room = 0; room < 250; room++)
+        {
+            for (int i = 0; i < 8; i++) list.Append(CultureInfo.InvariantCulture, $"Long barn,Floor {room / 50},{room / 50},Bay {room + 1},30,{(i == 0 ? "Room temperature" : $"Probe {i}")},AI,°C\n");
+        }
+        using var running = new Running(empty: false);
+        using var browser = new Browser(running.Address);
+        browser.EnterDemoAs("engineer");
+        browser.Open("/list/import");
+        browser.Give("#file", File("barn.csv", list.ToString()));
+        browser.SeeText("[data-verdict=adds]", "2,000".Replace(",", "", StringComparison.Ordinal));
+        // Whether the bar was ever there is written down by the page itself: it may be gone before the driver looks.
+        browser.Script("window.seen = []; new MutationObserver(() => { const bar = document.querySelector('[data-job]'); if (bar) window.seen.push(bar.innerText.replace(/\\s+/g, ' ')) }).observe(document.body, { childList: true, subtree: true, characterData: true })");
+        browser.Click("#apply:enabled");
+        browser.SeeText("h1", "Long barn");
+        Assert.Contains("Import of ‘list’", (string)browser.Script("return window.seen.join('\\n')")!, StringComparison.Ordinal);
+
+        // The demo's fan-coil brings a room temperature of its own; the rooms of this barn have theirs, so it is told before anything is made.
+        browser.Open("/library/demo/pottery-fan-coil");
+        browser.SeeText("[aria-label='References outward']", "→ Opening hours");
+        browser.ClickText("[aria-label='References outward'] button", "Leave open");
+        browser.Type("#room-words", "long barn floor 4");
+        browser.Click("#all-rooms");
+        browser.SeeText(".rooms .pill", "50 chosen");
+        browser.Type("#pattern", "Bay fan-coil {n}");
+        browser.Click("#preview:enabled");
+        browser.SeeText("[aria-label=Preview] .bar.high", "There is already a point called ‘Room temperature’ here");
+        Assert.False(browser.See("#place").Enabled);
+        // The starter's lights go into all of them, as a job.
+        browser.ClickText(".entry", "Switched lighting group");
+        browser.SeeText("h2", "Switched lighting group");
+        browser.Type("#room-words", "long barn");
+        browser.Click("#all-rooms");
+        browser.SeeText(".rooms .pill", "250 chosen");
+        browser.Type("#pattern", "{room} lights");
+        browser.Click("#preview:enabled");
+        browser.SeeText("#place", "Place 250");
+        browser.Script("window.seen = []");
+        browser.Click("#place:enabled");
+        browser.Until("have placed them", () => browser.Count("#place") == 0 && browser.Count("[data-job]") == 0);
+        browser.Open("/plan");
+        browser.ClickText(".tabs button", "Long barn");
+        browser.SeeText(".head .pill", "250 equipment");
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
+    public void A_long_list_filters_by_words_counts_as_people_do_and_draws_what_is_seen()
+    {
+        using var running = new Running(empty: false);
+        using var browser = new Browser(running.Address);
+        browser.EnterDemoAs("engineer");
+        browser.Open("/program");
+        // Fan-coil 2 before Fan-coil 10, whatever the letters say.
+        browser.SeeText("tbody tr", "Fan-coil 1");
+        string page = browser.Page();
+        Assert.True(page.IndexOf("Fan-coil 9", StringComparison.Ordinal) < page.IndexOf("Fan-coil 10", StringComparison.Ordinal));
+        int all = browser.Count("tbody tr");
+        browser.Type("[aria-label='Filter the sequences']", "barn fan");
+        browser.SeeText("[role=status]", $"4 of {all} sequences");
+        Assert.Equal(4, browser.Count("tbody tr"));
+        browser.Type("[aria-label='Filter the sequences']", "zeppelin");
+        browser.SeeText("main", "No sequence has all of these words");
+        browser.ClickText("button.link", "Show all");
+        browser.Until("show all again", () => browser.Count("tbody tr") == all);
+
+        // Controllers: made twice through the interface, found by words of a room with the keyboard alone.
+        browser.Open("/wire");
+        browser.Click("#add-controller");
+        browser.Type("#ctl-name", "KH-C8");
+        browser.Type("#ctl-where", "nowhere at all");
+        browser.SeeText(".hits", "Nothing has these words");
+        browser.Click("#ctl-add");
+        browser.SeeText("body", "Choose the room it hangs in from the list");
+        browser.Type("#ctl-where", "stock room");
+        browser.SeeText(".hits button", "Stock room");
+        browser.Type("#ctl-where", Keys.Enter);
+        browser.Click("#ctl-add");
+        browser.SeeText("h1", "Panel KH-C8");
+        browser.SeeText(".pill", "Kiln House › Ground floor › Stock room");
+    }
+
+    [Fact]
+    public void Clauses_are_written_met_by_what_is_picked_and_missed_when_nothing_meets_them()
+    {
+        using var running = new Running(empty: false);
+        using var browser = new Browser(running.Address);
+        browser.EnterDemoAs("engineer");
+        browser.Open("/program/glaze-seq");
+        browser.SeeText(".clauses", "None yet");
+        browser.Click("#add-clause");
+        browser.Type("[aria-label='Clause 1']", "The extract runs while somebody is in the store and ten minutes after." + Keys.Tab);
+        browser.SeeText(".clauses .pill", "met by nothing");
+        browser.SeeText(".bar.low", "Nothing meets clause 1 of ‘Glaze store extract’");
+        browser.Script("document.querySelector('[data-block=tof]').click()");
+        browser.ClickText(".clauses button", "Met by what is picked");
+        browser.SeeText(".clauses .pill", "Hold after presence");
+        browser.Until("have no finding", () => browser.Count(".bar.low") == 0);
+        browser.Click("#add-clause");
+        browser.See("[aria-label='Clause 2']");
+        browser.Click("[aria-label='Clause 2 up']");
+        browser.Until("have changed places", () => browser.See("[aria-label='Clause 2']").GetAttribute("value")!.StartsWith("The extract runs", StringComparison.Ordinal));
+        browser.ClickText(".clauses .link", "met by");
+        browser.SeeText(".inspect", "Off-delay");
+        browser.Click("[aria-label='Remove clause 1']");
+        browser.Until("have one", () => browser.Count(".clauses li") == 1);
+        // A reader sees them and changes nothing; a template shows what it does.
+        browser.Open("/library/demo/pottery-fan-coil");
+        browser.SeeText(".what", "In opening hours the room is kept at its setpoint");
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
+    public void A_tagged_model_is_looked_at_and_taken_and_daily_copies_are_set_by_the_administrator()
+    {
+        using var running = new Running(empty: false);
+        using var browser = new Browser(running.Address);
+        browser.EnterDemoAs("engineer");
+        browser.Open("/tags");
+        browser.SeeText("h1", "Tags");
+        browser.Give("#model-file", File("model.zinc", "ver:\"3.0\"\nid,dis,site,tz,space,room,spaceRef,siteRef\n@s \"Saltmarsh Pottery\",\"Saltmarsh Pottery\",M,\"London\",,,,\n"));
+        browser.SeeText("[aria-label='The model']", "model.zinc");
+        browser.ClickText("[aria-label='The model'] button", "Leave");
+        browser.Until("be gone", () => browser.Count("[aria-label='The model']") == 0);
+        browser.Give("#model-file", File("broken.zinc", "ver:\"3.0\"\nid,dis\n@s \"never closed,1\n"));
+        browser.SeeText("body", "cannot be read");
+
+        string folder = Directory.CreateTempSubdirectory("lofty-wren-copies-").FullName;
+        browser.Open("/projects");
+        browser.SeeText("h2", "Daily copies");
+        using var administrator = new Browser(running.Address);
+        administrator.Type("#name", "administrator");
+        administrator.Type("#password", "saltmarsh");
+        administrator.Click("form button.main");
+        administrator.SeeText(".where", "Saltmarsh Pottery");
+        administrator.Open("/projects");
+        administrator.Type("#copy-folder", Path.Combine(folder, "nowhere"));
+        administrator.ClickText(".copies button", "Set, and write");
+        administrator.SeeText("body", "There is no folder");
+        administrator.Type("#copy-folder", folder);
+        administrator.ClickText(".copies button", "Set, and write");
+        administrator.SeeText("body", "Copies were written");
+        Assert.Single(Directory.GetFiles(folder, "*.wren"));
+        Directory.Delete(folder, recursive: true);
+    }
+}
