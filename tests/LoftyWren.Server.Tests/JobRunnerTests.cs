@@ -1,4 +1,5 @@
 using LoftyWren.Server.Jobs;
+using LoftyWren.Storage.Accounts;
 
 namespace LoftyWren.Server.Tests;
 
@@ -63,4 +64,22 @@ public class JobRunnerTests
 
     [Fact]
     public void What_is_not_there_cannot_be_stopped() => Assert.False(_jobs.Stop("no-such") || _jobs.Resume("no-such"));
+
+    [Fact]
+    public async Task A_job_says_who_may_stop_it_and_what_a_stop_leaves()
+    {
+        using var go = new SemaphoreSlim(0);
+        JobView job = _jobs.Start("edit", "Edit", "engineer", async context =>
+        {
+            await go.WaitAsync(context.Stop);
+            return "Done.";
+        }, "Nothing was changed; resume to begin it again.", Role.Engineer);
+        Assert.False(_jobs.Allows(job.Id, Role.Technician));
+        Assert.True(_jobs.Allows(job.Id, Role.Engineer) && _jobs.Allows(job.Id, Role.Administrator));
+        _jobs.Stop(job.Id);
+        Assert.Equal("Stopped after 0 of 1. Nothing was changed; resume to begin it again.", (await _jobs.Finish(job.Id)).Message);
+        go.Release();
+        _jobs.Resume(job.Id);
+        Assert.Equal("Done.", (await _jobs.Finish(job.Id)).Message);
+    }
 }

@@ -180,6 +180,7 @@ public class ListsAndTemplatesTests
         browser.SeeText(".shelf h3", "House");
         browser.ClickText(".shelf .entry", "Fan-coil, two-pipe");
         browser.SeeText(".what", "ships with the program and stays for reading");
+        browser.Choose("[aria-label='Library to copy into']", "House");
         browser.Click("#copy-template");
         browser.SeeText(".what", "Copied from Starter");
         browser.Click("#edit-parameters");
@@ -187,7 +188,7 @@ public class ListsAndTemplatesTests
         browser.ClickText(".parameters button", "Save as revision 2");
         browser.SeeText(".what", "revision 2");
         // Closed for writing, it says so before anybody tries.
-        browser.ClickText(".shelf button", "Close for writing");
+        browser.Click("[aria-label='Close House for writing']");
         browser.SeeText(".what", "House is for reading");
         Assert.Equal(0, browser.Count("#edit-parameters"));
         browser.Click("#open-writing");

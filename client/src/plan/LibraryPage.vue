@@ -253,7 +253,12 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
           </p>
           <p class="acts">
             <a class="btn small" :href="api(`/libraries/${l.id}/file`)" download>Save as file</a>
-            <button v-if="l.sort !== 'shipped' && store.may('engineer')" class="btn small" @click="setReading(l.id, l.canWrite)">
+            <button
+              v-if="l.sort !== 'shipped' && store.may('engineer')"
+              class="btn small"
+              :aria-label="`${l.canWrite ? 'Close' : 'Open'} ${l.name} for writing`"
+              @click="setReading(l.id, l.canWrite)"
+            >
               {{ l.canWrite ? 'Close for writing' : 'Open for writing' }}
             </button>
             <label v-if="l.canWrite && store.may('engineer')" class="btn small"

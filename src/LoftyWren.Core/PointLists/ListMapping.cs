@@ -92,7 +92,8 @@ public sealed record ListMapping
         for (int c = 0; c < columns; c++)
         {
             ListField guess = Guess(sheet.Cell(best, c));
-            if (guess == ListField.Kind && !Contents(sheet, best, c).Any(v => ListWords.Kind(v) is not null)) guess = Contents(sheet, best, c).Any(v => ListWords.Type(v) is not null) ? ListField.Type : ListField.EquipmentKind;
+            // “Kind” alone may be that of the equipment, or the type of the point; “point kind” says what it is.
+            if (guess == ListField.Kind && sheet.Cell(best, c).Equals("kind", StringComparison.OrdinalIgnoreCase) && !Contents(sheet, best, c).Any(v => ListWords.Kind(v) is not null)) guess = Contents(sheet, best, c).Any(v => ListWords.Type(v) is not null) ? ListField.Type : ListField.EquipmentKind;
             if (guess == ListField.None) guess = ByContents(Contents(sheet, best, c));
             if (guess != ListField.None && taken.Add(guess)) fields[c] = guess;
         }

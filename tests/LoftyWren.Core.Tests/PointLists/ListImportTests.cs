@@ -244,4 +244,29 @@ public class ListImportTests
         Project project = Taken(KilnRoom.Project(), Whole("Kiln House,First floor,1,Kiln room,,Floor temperature,analog,sensor,°C,,Floor setpoint,,,ft", "Kiln House,First floor,1,Kiln room,Floor heating,Floor setpoint,analog,setpoint,°C,21,,,,fs"));
         Assert.Equal(new RecordId("fs"), project.Find<Point>(new RecordId("ft"))!.SetpointId);
     }
+
+    [Theory]
+    [InlineData("Barn,,,Boiler,gadget,,,,,", "E2", "‘gadget’ is not a kind of equipment. Use one of: ")]
+    [InlineData("Barn,Loft,Study,,,Temp,ZZ,,,", "G2", "‘ZZ’ is not a type of point. Use AI, AO, AV, DI, DO, BV, MI, MO, MV or SP; or say below what it stands for.")]
+    [InlineData("Barn,Loft,Study,,,Temp,AI,furlong,,", "H2", "‘furlong’ is not a known unit. Use one of: ")]
+    [InlineData("Barn,Loft,Study,,,Temp,,,tall,", "I2", "‘tall’ is not a kind of point. Use analog, binary or multistate.")]
+    [InlineData("Barn,Loft,Study,,,Temp,,,,watcher", "J2", "‘watcher’ is not a role. Use sensor, command, setpoint or value.")]
+    [InlineData(",Loft,,,,,,,,", "B2", "‘Loft’ is a floor, but of which building? Fill the building's column, or name one building for the whole list.")]
+    [InlineData(",,,Boiler,boiler,,,,,", "D2", "‘Boiler’ is equipment, but where? Fill a column of its place.")]
+    [InlineData(",,,,,Temp,AI,,,", "F2", "‘Temp’ is a point, but of what? Fill a column of its place or its equipment.")]
+    public void What_a_cell_cannot_be_is_said_at_the_cell_with_what_would_be_right(string row, string cell, string sentence)
+    {
+        ImportPlan plan = Plan(Empty, List("Building,Floor,Room,Equipment,Equipment kind,Point name,Type,Units,Point kind,Role", row));
+        BadCell bad = Assert.Single(plan.BadCells);
+        Assert.Equal(("Points", cell), (bad.Sheet, $"{bad.Column}{bad.Row}"));
+        Assert.StartsWith(sentence, bad.Sentence, StringComparison.Ordinal);
+        Assert.Empty(plan.Edits);
+    }
+
+    [Fact]
+    public void A_list_without_a_site_and_a_template_without_equipment_say_what_is_missing()
+    {
+        Assert.Equal("The project has no site yet. Name the site first.", Assert.Single(Plan(Core.Projects.Project.Empty, List("Building", "Barn")).BadCells).Sentence);
+        Assert.Equal("A template needs the name of the equipment to be placed. Fill the equipment's column.", Assert.Single(Plan(Empty, List("Building,Template", "Barn,Kiln")).BadCells).Sentence);
+    }
 }
