@@ -343,7 +343,7 @@ public class PlanEndpointTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.Equal(HttpStatusCode.NoContent, (await engineer.Post($"/api/jobs/{id}/resume")).StatusCode);
         Jobs.JobView done = await jobs.Finish(id);
         Assert.Equal((Jobs.JobState.Done, before.Revision + 1), (done.State, Project.Revision));
-        Assert.Contains("adds 12000 points", done.Message, StringComparison.Ordinal);
+        Assert.Contains("adds 12,000 points", done.Message, StringComparison.Ordinal);
         Assert.Equal(12_000, Project.All<Point>().Count(p => p.Name.StartsWith("Probe", StringComparison.Ordinal)));
         // The same once more has nothing to do, and says so.
         string again = (await Post(engineer, "/api/lists/apply/start", request))["id"]!.GetValue<string>();

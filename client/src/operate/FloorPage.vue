@@ -71,14 +71,19 @@ const plan = ref<HTMLElement>()
 const zoom = ref(1)
 const zooms = [1, 1.5, 2, 3, 4]
 const nearer = (by: 1 | -1) => (zoom.value = zooms[zooms.indexOf(zoom.value) + by] ?? zoom.value)
-watch(
-  () => props.floor,
-  () => (zoom.value = 1),
-)
 const { width: planWidth } = useElementSize(plan)
 /** Letter height in metres: as large as the room allows, but on any screen no more than fits the eye. */
 const ideal = () => (box.value.w / (Math.max(200, planWidth.value) * zoom.value)) * 17
 const fit = (r: Schemas['FloorRoom']) => Math.min(ideal(), r.labelRadius / 2.1, (roomWidth(r) * 1.55) / Math.max(10, r.name.length))
+/** A long, low floor is drawn so large that its names can be read, as far as the page is high; the rest is reached by scrolling. */
+watch([() => props.floor, () => drawn.value.length, () => planWidth.value > 0], () => {
+  zoom.value = 1
+  if (planWidth.value < 500 || !drawn.value.length) return
+  const scale = planWidth.value / box.value.w
+  const letters = drawn.value.map((r) => fit(r) * scale).sort((a, b) => a - b)[Math.floor(drawn.value.length / 2)]!
+  const fits = zooms.filter((z) => box.value.h * scale * z <= window.innerHeight - 240)
+  zoom.value = fits.find((z) => letters * z >= 9.5) ?? fits.at(-1) ?? 1
+})
 /** Letter height of a label in one line, for a room too low for three: null when three lines read better. */
 function line(r: Schemas['FloorRoom']) {
   const [free, top] = [roomWidth(r), ideal()]

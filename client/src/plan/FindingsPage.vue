@@ -4,6 +4,7 @@ import { useRouter } from 'vue-router'
 import { get, post, type Schemas } from '../shared/api/http'
 import { change } from '../shared/api/records'
 import { useLoaded, useStore } from '../shared/store'
+import { count } from '../shared/numbers'
 import { useDo } from '../shared/useDo'
 import PlanTabs from './PlanTabs.vue'
 
@@ -19,7 +20,7 @@ const { value: view } = useLoaded<Schemas['FindingsView']>(
   () => [severity.value, words.value],
 )
 const shown = computed(() => view.value?.findings ?? [])
-const count = (s: string) => Number(view.value?.[s as 'high' | 'medium' | 'low'] ?? 0)
+const of = (s: string) => Number(view.value?.[s as 'high' | 'medium' | 'low'] ?? 0)
 const picked = ref<string | null>(null)
 const reason = ref('')
 const detail = computed(() => shown.value.find((f) => f.key === picked.value) ?? null)
@@ -44,9 +45,9 @@ const fix = (f: FindingView, which: number) =>
     <div class="head">
       <h1>Findings</h1>
       <span class="tabs"
-        ><button :class="{ on: severity === 'all' }" @click="severity = 'all'">All {{ view?.all ?? 0 }}</button
-        ><button v-for="s in ['high', 'medium', 'low']" :key="s" :class="{ on: severity === s }" @click="severity = s">{{ mark[s] }} {{ count(s) }}</button
-        ><button :class="{ on: severity === 'silenced' }" @click="severity = 'silenced'">Silenced {{ view?.silenced ?? 0 }}</button></span
+        ><button :class="{ on: severity === 'all' }" @click="severity = 'all'">All {{ count(view?.all) }}</button
+        ><button v-for="s in ['high', 'medium', 'low']" :key="s" :class="{ on: severity === s }" @click="severity = s">{{ mark[s] }} {{ count(of(s)) }}</button
+        ><button :class="{ on: severity === 'silenced' }" @click="severity = 'silenced'">Silenced {{ count(view?.silenced) }}</button></span
       >
       <input v-model.lazy="words" class="field" placeholder="words" aria-label="Find a finding" />
       <span class="space" /><PlanTabs />
@@ -54,7 +55,9 @@ const fix = (f: FindingView, which: number) =>
     <div v-if="view && !shown.length" class="sheet empty">
       {{ severity === 'all' && !words ? '✓ Nothing to mend. Every check passes.' : 'None of these.' }}
     </div>
-    <p v-if="view && view.matching > shown.length" class="dim">The gravest {{ shown.length }} of {{ view.matching }} are shown; words narrow them down.</p>
+    <p v-if="view && view.matching > shown.length" class="dim">
+      The gravest {{ shown.length }} of {{ count(view.matching) }} are shown; words narrow them down.
+    </p>
     <div v-if="shown.length" class="two">
       <table class="grid sheet">
         <thead>

@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { api, get, post, send, type Schemas } from '../shared/api/http'
 import { useLoaded, useStore } from '../shared/store'
+import { count } from '../shared/numbers'
 import { useDo } from '../shared/useDo'
 import PlanTabs from './PlanTabs.vue'
 
@@ -81,7 +82,10 @@ async function take() {
     </div>
     <div v-if="file" class="sheet" role="dialog" aria-label="The project file">
       <h2>{{ file.view.name || 'A project without a name' }}, revision {{ file.view.revision }}</h2>
-      <p>{{ file.view.records }} records. Taking it adds {{ file.view.added }}, changes {{ file.view.changed }} and removes {{ file.view.removed }} here.</p>
+      <p>
+        {{ count(file.view.records) }} records. Taking it adds {{ count(file.view.added) }}, changes {{ count(file.view.changed) }} and removes
+        {{ count(file.view.removed) }} here.
+      </p>
       <p v-for="p in file.view.problems" :key="p" class="bar high">✕ {{ p }}</p>
       <p v-for="p in file.view.leftOut.slice(0, 20)" :key="p" class="bar medium">▲ would be left out: {{ p }}</p>
       <p class="acts">
@@ -169,7 +173,7 @@ async function take() {
           </h2>
           <div class="sheet printed" aria-label="Differences">
             <p>
-              {{ difference.added }} added, {{ difference.changed }} changed, {{ difference.removed }} removed
+              {{ count(difference.added) }} added, {{ count(difference.changed) }} changed, {{ count(difference.removed) }} removed
               <a class="btn small" :href="api(`${question}/list${range}`)" download>CSV</a>
               <button class="btn small" @click="printIt">Print</button>
             </p>

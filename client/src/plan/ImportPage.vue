@@ -5,6 +5,7 @@ import { api, post, send, type Schemas } from '../shared/api/http'
 import { useStore } from '../shared/store'
 import JobBar from '../shared/JobBar.vue'
 import { useDo } from '../shared/useDo'
+import { count } from '../shared/numbers'
 import { useJob } from '../shared/useJob'
 import PlanTabs from './PlanTabs.vue'
 
@@ -234,7 +235,7 @@ const wordFor = Object.fromEntries(verdicts)
         <span class="tabs"
           ><button :class="{ on: shownVerdict === 'all' }" @click="shownVerdict = 'all'">All rows</button
           ><button v-for="[v, label] in verdicts" :key="v" :class="{ on: shownVerdict === v }" :data-verdict="v" @click="shownVerdict = v">
-            {{ label }} {{ countOf(v) }}
+            {{ label }} {{ count(countOf(v)) }}
           </button></span
         >
         <span class="dim">{{ preview.records.join(' · ') || 'nothing would change' }}</span>

@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { change, put, type Equipment, type Place } from '../shared/api/records'
 import { get, type Schemas } from '../shared/api/http'
 import { useLoaded, useStore } from '../shared/store'
+import { count } from '../shared/numbers'
 import { useDo } from '../shared/useDo'
 import { matching } from '../shared/words'
 import AddBox from './AddBox.vue'
@@ -142,7 +143,11 @@ const targets = computed(() => {
   return matching(all, (t) => t.name, moveWords.value)
 })
 /** What equipment is called inside its room's tile: the room's own name need not be said twice. */
-const inRoom = (name: string, room: string) => (name.toLowerCase().startsWith(`${room.toLowerCase()} `) ? name.slice(room.length + 1) : name)
+const inRoom = (name: string, room: string) => {
+  if (!name.toLowerCase().startsWith(`${room.toLowerCase()} `)) return name
+  const rest = name.slice(room.length + 1)
+  return rest.charAt(0).toUpperCase() + rest.slice(1)
+}
 </script>
 
 <template>
@@ -150,8 +155,8 @@ const inRoom = (name: string, room: string) => (name.toLowerCase().startsWith(`$
     <div class="head">
       <h1>{{ section?.building.name ?? 'Plan' }}</h1>
       <template v-if="section">
-        <span class="pill">{{ section.floors.length }} floors</span><span class="pill">{{ rooms.length }} rooms</span
-        ><span class="pill">{{ section.equipment }} equipment</span><span class="pill">{{ section.points }} points</span>
+        <span class="pill">{{ section.floors.length }} floors</span><span class="pill">{{ count(rooms.length) }} rooms</span
+        ><span class="pill">{{ count(section.equipment) }} equipment</span><span class="pill">{{ count(section.points) }} points</span>
       </template>
       <span class="space" />
       <span v-if="(buildings?.length ?? 0) > 1" class="tabs"
@@ -190,7 +195,7 @@ const inRoom = (name: string, room: string) => (name.toLowerCase().startsWith(`$
             @blur="rename('place', f.floor, f.revision)"
           />
           <h2 v-else>{{ f.floor.name }}</h2>
-          <span class="dim">{{ f.rooms.length }} rooms · {{ Math.round(f.area) }} m²</span>
+          <span class="dim">{{ f.rooms.length }} rooms · {{ Math.round(f.area) }}&nbsp;m²</span>
         </div>
         <div class="rooms">
           <div

@@ -198,7 +198,7 @@ function chartKeys(e: KeyboardEvent) {
         <input v-model="words" class="field" placeholder="words of a trend" aria-label="Find a trend" />
         <label v-for="t in list" :key="t.trend.id" class="pick"
           ><input type="checkbox" :checked="shown.includes(t.trend.id)" @change="toggle(t.trend.id)" /><span :title="t.path"
-            ><b>{{ t.path.split(' › ').at(-1) }}</b> {{ t.point }}</span
+            ><b>{{ t.path.split(' › ').at(-1) }}</b> {{ t.point }} <span class="dim place">{{ t.path.split(' › ').slice(0, -1).join(' › ') }}</span></span
           ></label
         >
         <p v-if="found.length > MOST" class="dim">{{ count(found.length) }} match; the first {{ MOST }} are listed. Type more words.</p>
@@ -237,6 +237,10 @@ function chartKeys(e: KeyboardEvent) {
   gap: 7px;
   padding: 2px;
   align-items: baseline;
+}
+.place {
+  display: block;
+  font-size: 12px;
 }
 .log label {
   display: inline-flex;

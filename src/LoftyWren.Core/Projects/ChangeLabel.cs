@@ -1,3 +1,4 @@
+using System.Globalization;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Records;
 
@@ -59,8 +60,8 @@ public static class ChangeLabel
         .GroupBy(r => r.Noun)
         .Select(g => Count(g.Count(), g.Key)));
 
-    /// <summary>A number of records of one noun: “1 room”, “3 rooms”.</summary>
-    public static string Count(int count, string noun) => count == 1 ? $"1 {(noun == "equipment" ? "piece of equipment" : noun)}" : $"{count} {Plural(noun)}";
+    /// <summary>A number of records of one noun: “1 room”, “3 rooms”, “12,000 points”.</summary>
+    public static string Count(int count, string noun) => count == 1 ? $"1 {(noun == "equipment" ? "piece of equipment" : noun)}" : $"{count.ToString("N0", CultureInfo.InvariantCulture)} {Plural(noun)}";
 
     /// <summary>The plural of one of our nouns.</summary>
     public static string Plural(string noun) => noun switch
