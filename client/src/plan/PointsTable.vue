@@ -5,7 +5,7 @@ import { change, newId, put, type Point } from '../shared/api/records'
 import { get, post, type Schemas } from '../shared/api/http'
 import LiveText from '../shared/LiveText.vue'
 import { useLive, useStore } from '../shared/store'
-import { count } from '../shared/numbers'
+import { count as said } from '../shared/numbers'
 import { useDo } from '../shared/useDo'
 import ModalBox from '../shared/ModalBox.vue'
 
@@ -428,7 +428,7 @@ function sortBy(key: string) {
     <div class="head">
       <h2>Points of {{ title }}</h2>
       <button class="btn small" @click="store.selected = scope">Properties</button>
-      <span class="pill">{{ count(total) }}</span>
+      <span class="pill">{{ said(total) }}</span>
       <input v-if="!filtering" v-model.lazy="words" class="field words" placeholder="words" aria-label="Filter points by words" />
       <input v-else v-model.lazy="filter" class="field words mono" placeholder="point and temp" aria-label="Filter points by tags" />
       <label class="dim tiny"><input v-model="filtering" type="checkbox" /> tag filter</label>
@@ -566,7 +566,7 @@ function sortBy(key: string) {
     </ModalBox>
     <ModalBox v-if="replacing" label="Find and replace" wide @close="replacing = null">
       <form @submit.prevent="replacing.view ? applyReplace() : previewReplace()">
-        <h2>Find and replace in {{ count(total) }} points</h2>
+        <h2>Find and replace in {{ said(total) }} points</h2>
         <label class="row"
           ><span>In</span
           ><select v-model="replacing.column" class="field" @change="replacing!.view = null">
