@@ -76,10 +76,11 @@ public sealed class Site
         foreach (FieldWire wire in _wires) wire.Held = HoldOn(wire.Wire.ControllerId, wire.Wire.Terminal)?.Value;
         var running = new List<(InstalledController, FieldWire[], FieldWire[], (InstalledController?, RecordId)[])>();
         StepMilliseconds = 1000;
+        var byController = _wires.ToLookup(w => w.Wire.ControllerId);
         foreach (InstalledController controller in _controllers.Values.OrderBy(c => c.Id))
         {
             if (controller.Engine is not { } engine) continue;
-            var own = _wires.Where(w => w.Wire.ControllerId == controller.Id).ToList();
+            var own = byController[controller.Id].ToList();
             foreach (FieldWire wire in own) wire.Terminal = engine.IndexOf(wire.Wire.Terminal);
             own.RemoveAll(w => w.Terminal < 0);
             running.Add((controller, [.. own.Where(w => w.IsInput)], [.. own.Where(w => !w.IsInput)],

@@ -54,6 +54,8 @@ public class LargeProjectTests
         browser.Type("#pattern", "{room} lights");
         browser.Click("#preview:enabled");
         browser.SeeText("#place", "Place 250");
+        browser.ClickText("[aria-label=Preview] summary", "Bay 1 lights");
+        browser.SeeText("[aria-label=Preview] li", "+ equipment Bay 1 lights");
         browser.Script("window.seen = []");
         browser.Click("#place:enabled");
         browser.Until("have placed them", () => browser.Count("#place") == 0 && browser.Count("[data-job]") == 0);

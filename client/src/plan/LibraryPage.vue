@@ -408,7 +408,14 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
                 </thead>
                 <tbody>
                   <tr v-for="(r, i) in preview.rows" :key="i">
-                    <td>{{ r.name }}</td>
+                    <td>
+                      <details>
+                        <summary>{{ r.name }}</summary>
+                        <ul class="made">
+                          <li v-for="(m, k) in r.records" :key="k">+ {{ m }}</li>
+                        </ul>
+                      </details>
+                    </td>
                     <td class="dim">{{ r.path }}</td>
                     <td v-for="p in view.template.parameters" :key="p.name">
                       <input
@@ -593,6 +600,12 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
   .cols > .empty {
     grid-column: 1;
   }
+}
+.made {
+  margin: 2px 0 4px;
+  padding-left: 14px;
+  list-style: none;
+  font-size: 12.5px;
 }
 .does {
   margin: 0;

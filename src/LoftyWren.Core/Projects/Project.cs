@@ -98,18 +98,17 @@ public sealed class Project
         var keys = _keys.ToBuilder();
         var byType = _byType.ToBuilder();
         var arriving = puts.ToList();
+        // Sets are opened once and closed once, however many records come and go.
+        var openReferrers = new Dictionary<RecordId, ImmutableHashSet<RecordId>.Builder>();
+        var openTypes = new Dictionary<Type, ImmutableHashSet<RecordId>.Builder>();
+        ImmutableHashSet<RecordId>.Builder ReferrersOf(RecordId to) => Open(openReferrers, referrers, to);
+        ImmutableHashSet<RecordId>.Builder OfType(Type type) => Open(openTypes, byType, type);
         void Leave(RecordId id)
         {
             if (!entries.TryGetValue(id, out Entry? old)) return;
             entries.Remove(id);
-            byType[old.Record.GetType()] = byType[old.Record.GetType()].Remove(id);
-            foreach (Reference reference in old.Record.References())
-            {
-                if (!referrers.TryGetValue(reference.To, out var set)) continue;
-                set = set.Remove(id);
-                if (set.IsEmpty) referrers.Remove(reference.To);
-                else referrers[reference.To] = set;
-            }
+            OfType(old.Record.GetType()).Remove(id);
+            foreach (Reference reference in old.Record.References()) ReferrersOf(reference.To).Remove(id);
             foreach (UniqueKey key in old.Record.UniqueKeys())
             {
                 if (keys.TryGetValue(key.Key, out RecordId holder) && holder == id) keys.Remove(key.Key);
@@ -120,9 +119,8 @@ public sealed class Project
         foreach (ProjectRecord record in arriving)
         {
             entries[record.Id] = new Entry(record, revision);
-            byType[record.GetType()] = byType.GetValueOrDefault(record.GetType(), []).Add(record.Id);
-            foreach (Reference reference in record.References())
-                referrers[reference.To] = referrers.GetValueOrDefault(reference.To, []).Add(record.Id);
+            OfType(record.GetType()).Add(record.Id);
+            foreach (Reference reference in record.References()) ReferrersOf(reference.To).Add(record.Id);
             foreach (UniqueKey key in record.UniqueKeys())
             {
                 if (keys.TryGetValue(key.Key, out RecordId holder))
@@ -130,7 +128,21 @@ public sealed class Project
                 else keys[key.Key] = record.Id;
             }
         }
+        Close(openReferrers, referrers);
+        Close(openTypes, byType);
         return new Project(revision, entries.ToImmutable(), referrers.ToImmutable(), keys.ToImmutable(), byType.ToImmutable());
+    }
+
+    private static ImmutableHashSet<RecordId>.Builder Open<TKey>(Dictionary<TKey, ImmutableHashSet<RecordId>.Builder> open, ImmutableDictionary<TKey, ImmutableHashSet<RecordId>>.Builder all, TKey key) where TKey : notnull =>
+        open.TryGetValue(key, out var set) ? set : open[key] = all.TryGetValue(key, out var closed) ? closed.ToBuilder() : ImmutableHashSet.CreateBuilder<RecordId>();
+
+    private static void Close<TKey>(Dictionary<TKey, ImmutableHashSet<RecordId>.Builder> open, ImmutableDictionary<TKey, ImmutableHashSet<RecordId>>.Builder all) where TKey : notnull
+    {
+        foreach (var (key, set) in open)
+        {
+            if (set.Count == 0) all.Remove(key);
+            else all[key] = set.ToImmutable();
+        }
     }
 
     /// <summary>The project as storage kept it; each record with the revision that wrote it.</summary>

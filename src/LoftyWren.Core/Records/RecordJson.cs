@@ -80,5 +80,5 @@ public static class RecordJson
 
     /// <summary>Whether two records say the same in every field, collections included.</summary>
     public static bool Same(ProjectRecord? a, ProjectRecord? b) =>
-        ReferenceEquals(a, b) || (a is not null && b is not null && a.GetType() == b.GetType() && Write(a) == Write(b));
+        ReferenceEquals(a, b) || (a is not null && b is not null && a.GetType() == b.GetType() && (a.Equals(b) || Write(a) == Write(b)));
 }

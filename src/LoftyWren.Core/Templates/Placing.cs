@@ -16,8 +16,8 @@ public sealed record PlacingRequest(
     IReadOnlyDictionary<RecordId, RecordId>? Externals = null,
     IReadOnlyList<RecordId>? Namesakes = null);
 
-/// <summary>One placement to come.</summary>
-public sealed record PlacingRow(RecordId PlaceId, string Path, string Name, IReadOnlyDictionary<string, string> Values, int Records);
+/// <summary>One placement to come, with every record it will be: its sort and name.</summary>
+public sealed record PlacingRow(RecordId PlaceId, string Path, string Name, IReadOnlyDictionary<string, string> Values, IReadOnlyList<string> Records);
 
 /// <summary>Everything a placing would make, or why it cannot.</summary>
 public sealed record PlacingPlan(IReadOnlyList<PlacingRow> Rows, IReadOnlyList<ProjectRecord> Records, IReadOnlyList<string> Refusals);
@@ -76,7 +76,7 @@ public static class Placing
                     // Every controller answers under a device instance of its own; the next free ones are taken.
                     List<ProjectRecord> made = [.. template.Instantiate(RecordId.New("eq"), called, place.Id, values, externals.Count > 0 ? externals : null).Select(r => r is Controller c ? c with { DeviceInstance = ++freeInstance } : r)];
                     records.AddRange(made);
-                    rows.Add(new PlacingRow(place.Id, $"{project.PathOf(place.Id)} › {place.Name}", called, values, made.Count));
+                    rows.Add(new PlacingRow(place.Id, $"{project.PathOf(place.Id)} › {place.Name}", called, values, [.. made.Select(r => $"{r.Noun} {r.Name}")]));
                 }
             }
         }

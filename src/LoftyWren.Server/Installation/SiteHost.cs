@@ -28,6 +28,7 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
     /// <summary>The speeds of the site clock, as multiples of real time.</summary>
     public static IReadOnlyList<int> Speeds { get; } = [1, 60, 600, 3600];
 
+    private readonly Dictionary<RecordId, string> _keptImages = [];
     private readonly Lock _turn = new();
     private readonly Dictionary<RecordId, long> _collected = [];
     private readonly Dictionary<RecordId, long> _eventsSeen = [];
@@ -249,10 +250,12 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
         foreach (InstalledController controller in _site.Controllers.Values)
         {
             if (controller.ImageBytes is not { } image) continue;
-            parts.Add(($"image/{controller.Id}", image));
+            // An image is large and changes only when it is sent; what a controller remembers changes all the time.
+            if (_keptImages.GetValueOrDefault(controller.Id) != controller.Hash) parts.Add(($"image/{controller.Id}", image));
             parts.Add(($"memory/{controller.Id}", JsonSerializer.SerializeToUtf8Bytes(controller.Engine!.Remember(_collected), RecordJson.Options)));
         }
         store.Write(parts);
+        foreach (InstalledController controller in _site.Controllers.Values.Where(c => c.ImageBytes is not null)) _keptImages[controller.Id] = controller.Hash;
     }
 
     /// <summary>Writes into the trail what somebody did to the installation.</summary>

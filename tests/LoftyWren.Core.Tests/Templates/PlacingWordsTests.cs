@@ -101,6 +101,9 @@ public class PlacingWordsTests
         PlacingPlan plan = Placing.Plan(House, Heater, request);
         Assert.Empty(plan.Refusals);
         Assert.Equal(["a-temp", "b-temp", "c-temp"], plan.Records.OfType<Sequence>().Select(s => Measured([s])!.Value.Value));
+        // The preview names every record that will be made, and there is no other.
+        Assert.Equal(["equipment Heater 2", "point Setpoint", "sequence Heater 2"], plan.Rows[1].Records);
+        Assert.Equal(plan.Records.Count, plan.Rows.Sum(r => r.Records.Count));
         PlacingPlan without = Placing.Plan(House, Heater, request with { Places = [new("a"), Room, Building] });
         Assert.Contains("Kiln House has no point called ‘Room temperature’. Add one, lead this reference elsewhere, or leave it open.", without.Refusals);
     }

@@ -6505,7 +6505,7 @@ export interface components {
             externals?: null | Record<string, never>;
             namesakes?: null | unknown[];
         };
-        /** @description One placement to come. */
+        /** @description One placement to come, with every record it will be: its sort and name. */
         PlacingRow: {
             placeId: components["schemas"]["RecordId"];
             path: string;
@@ -6513,8 +6513,7 @@ export interface components {
             values: {
                 [key: string]: string;
             };
-            /** Format: int32 */
-            records: number;
+            records: string[];
         };
         /** @description One value of a piece of equipment or a place. */
         Point: {
