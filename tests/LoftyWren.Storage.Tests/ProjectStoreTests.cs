@@ -59,4 +59,12 @@ public class ProjectStoreTests : Folder
         Assert.Throws<Microsoft.Data.Sqlite.SqliteException>(() => store.Write(twice));
         Assert.Equal("Kiln room", store.Load().Find(KilnRoom.Room)!.Name);
     }
+
+    [Fact]
+    public void The_label_of_a_revision_is_read_without_its_changes()
+    {
+        using var store = new ProjectStore(File("p.db"));
+        store.Write(Entry(Project.Empty, [.. KilnRoom.Project().Records.Select(r => Edit.Of(r))]) with { Label = "Made the kiln room" });
+        Assert.Equal(("Made the kiln room", null, null), (store.LabelOf(1), store.LabelOf(0), store.LabelOf(2)));
+    }
 }

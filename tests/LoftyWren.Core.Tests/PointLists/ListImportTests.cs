@@ -269,4 +269,22 @@ public class ListImportTests
         Assert.Equal("The project has no site yet. Name the site first.", Assert.Single(Plan(Core.Projects.Project.Empty, List("Building", "Barn")).BadCells).Sentence);
         Assert.Equal("A template needs the name of the equipment to be placed. Fill the equipment's column.", Assert.Single(Plan(Empty, List("Building,Template", "Barn,Kiln")).BadCells).Sentence);
     }
+
+    [Theory]
+    [InlineData("Values", ListField.Values)]
+    [InlineData("Template values", ListField.Values)]
+    [InlineData("Template", ListField.Template)]
+    [InlineData("Point kind", ListField.Kind)]
+    [InlineData("Compared with", ListField.ComparedWith)]
+    [InlineData("Storey", ListField.Floor)]
+    [InlineData("Teapot", ListField.None)]
+    public void A_header_says_what_its_column_says(string header, ListField field) =>
+        Assert.Equal(field, ListMapping.Propose(List($"Building,Room,{header}", "Barn,Study,xyz")).Columns.ElementAtOrDefault(2));
+
+    [Fact]
+    public void Large_counts_read_as_people_write_them()
+    {
+        ImportPlan plan = Plan(Empty, List([.. Enumerable.Range(0, 1200).Select(i => $"Barn,Loft,Bay {i}").Prepend("Building,Floor,Room")]));
+        Assert.Equal(["adds 1 building", "adds 1 floor", "adds 1,200 rooms"], plan.Counts.Order(StringComparer.Ordinal));
+    }
 }
