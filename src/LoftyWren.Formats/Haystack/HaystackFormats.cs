@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
@@ -234,23 +233,29 @@ public static class HaystackFormats
         at++;
     }
 
-    /// <summary>The model as Brick in Turtle: places and equipment as their classes, points with what they belong to.</summary>
-    public static string WriteBrick(Project project, TagIndex tags)
+    /// <summary>The model in Brick terms: of each tagged record its class, its name, and what it is part of or a point of.</summary>
+    public static IReadOnlyList<Statement> Brick(Project project, TagIndex tags)
     {
-        var text = new StringBuilder("@prefix brick: <https://brickschema.org/schema/Brick#> .\n@prefix rdfs: <http://www.w3.org/2000/01/rdf-schema#> .\n@prefix : <urn:lofty-wren:> .\n");
+        var statements = new List<Statement>();
         foreach (var (id, set) in tags.All.OrderBy(t => t.Key))
         {
-            ProjectRecord record = project.Find(id)!;
-            text.Append(CultureInfo.InvariantCulture, $"\n:{id} a brick:{BrickClass.Of(set)} ;\n    rdfs:label {Quote(record.Name)}");
-            if (set["equipRef"] is RefValue equipment && set["point"] is not null) text.Append(CultureInfo.InvariantCulture, $" ;\n    brick:isPointOf :{equipment.Id}");
-            else if (set["equipRef"] is RefValue whole) text.Append(CultureInfo.InvariantCulture, $" ;\n    brick:isPartOf :{whole.Id}");
-            if (set["spaceRef"] is RefValue space) text.Append(CultureInfo.InvariantCulture, $" ;\n    brick:{(set["space"] is not null ? "isPartOf" : set["point"] is not null && set["equipRef"] is null ? "isPointOf" : "hasLocation")} :{space.Id}");
-            text.Append(" .\n");
+            void Says(string predicate, string to, bool isText = false) => statements.Add(new Statement($":{id}", predicate, to, isText));
+            Says("a", $"brick:{BrickClass.Of(set)}");
+            Says("rdfs:label", project.Find(id)!.Name, isText: true);
+            if (set["equipRef"] is RefValue equipment) Says(set["point"] is not null ? "brick:isPointOf" : "brick:isPartOf", $":{equipment.Id}");
+            if (set["spaceRef"] is RefValue space) Says($"brick:{(set["space"] is not null ? "isPartOf" : set["point"] is not null && set["equipRef"] is null ? "isPointOf" : "hasLocation")}", $":{space.Id}");
         }
-        return text.ToString();
-
-        static string Quote(string s) => "\"" + s.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("\"", "\\\"", StringComparison.Ordinal).Replace("\n", "\\n", StringComparison.Ordinal) + "\"";
+        return statements;
     }
+
+    /// <summary>Brick statements as Turtle.</summary>
+    public static string WriteBrick(IEnumerable<Statement> statements) => Turtle.Write(BrickPrefixes, statements);
+
+    /// <summary>The Brick statements of a Turtle text.</summary>
+    /// <exception cref="FormatException">It cannot be read; the message names the character.</exception>
+    public static IReadOnlyList<Statement> ReadBrick(string text) => Turtle.Read(text).Statements;
+
+    private static readonly (string, string)[] BrickPrefixes = [("brick", "https://brickschema.org/schema/Brick#"), ("rdfs", "http://www.w3.org/2000/01/rdf-schema#"), ("", "urn:lofty-wren:")];
 }
 
 /// <summary>The Brick class that a set of tags comes to; the general class where none is closer.</summary>

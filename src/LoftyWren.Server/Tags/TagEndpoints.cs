@@ -72,17 +72,18 @@ internal static class TagEndpoints
         api.MapGet("/tags/export", Results<FileContentHttpResult, ProblemHttpResult> (string? form, Workspace workspace) =>
         {
             var things = HaystackFormats.Of(workspace.Project, workspace.Tags);
-            (string? text, string type, string name, Func<string, IReadOnlyList<TaggedThing>>? read) = form switch
+            var brick = form == "brick" ? HaystackFormats.Brick(workspace.Project, workspace.Tags) : [];
+            (string? text, string type, string name, Func<string, bool> comesBack) = form switch
             {
-                "zinc" => (HaystackFormats.WriteZinc(things), "text/zinc", "model.zinc", HaystackFormats.ReadZinc),
-                "trio" => (HaystackFormats.WriteTrio(things), "text/trio", "model.trio", HaystackFormats.ReadTrio),
-                "json" => (HaystackFormats.WriteJson(things), "application/json", "model.json", HaystackFormats.ReadJson),
-                "brick" => (HaystackFormats.WriteBrick(workspace.Project, workspace.Tags), "text/turtle", "model.ttl", null),
-                _ => ((string?)null, "", "", (Func<string, IReadOnlyList<TaggedThing>>?)null),
+                "zinc" => (HaystackFormats.WriteZinc(things), "text/zinc", "model.zinc", t => HaystackFormats.Same(things, HaystackFormats.ReadZinc(t))),
+                "trio" => (HaystackFormats.WriteTrio(things), "text/trio", "model.trio", t => HaystackFormats.Same(things, HaystackFormats.ReadTrio(t))),
+                "json" => (HaystackFormats.WriteJson(things), "application/json", "model.json", t => HaystackFormats.Same(things, HaystackFormats.ReadJson(t))),
+                "brick" => (HaystackFormats.WriteBrick(brick), "text/turtle", "model.ttl", t => HaystackFormats.ReadBrick(t).SequenceEqual(brick)),
+                _ => ((string?)null, "", "", (Func<string, bool>)(_ => false)),
             };
             if (text is null) return Problems.Refused("The model leaves as zinc, trio, json or brick; choose one.");
             // What leaves has been read back and says the same; if it ever did not, it would stay here.
-            if (read is not null && !HaystackFormats.Same(things, read(text))) return Problems.Refused($"The model as {form} does not read back the same, so it was not given out. Tell whoever keeps this program.");
+            if (!comesBack(text)) return Problems.Refused($"The model as {form} does not read back the same, so it was not given out. Tell whoever keeps this program.");
             return TypedResults.File(System.Text.Encoding.UTF8.GetBytes(text), $"{type}; charset=utf-8", name);
         }).For(Role.Viewer);
         api.MapPost("/tags/model", async Task<Results<Ok<ModelView>, ProblemHttpResult>> (bool? take, HttpContext http, Workspace workspace) =>

@@ -87,7 +87,7 @@ public class HaystackTests
     public void The_model_in_brick_has_every_record_and_no_loose_end()
     {
         Project house = Accept(Core.Tests.KilnRoom.Project(), [.. Model.StarterRules]);
-        string turtle = HaystackFormats.WriteBrick(house, TagIndex.Full(house));
+        string turtle = HaystackFormats.WriteBrick(HaystackFormats.Brick(house, TagIndex.Full(house)));
         string[] subjects = [.. Regex.Matches(turtle, @"^:(\S+) a brick:(\w+) ;", RegexOptions.Multiline).Select(m => m.Groups[1].Value)];
         Assert.Equal(house.Records.OfType<TaggedRecord>().Select(r => r.Id.Value).Order(StringComparer.Ordinal), subjects);
         Assert.All(Regex.Matches(turtle, @"brick:is\w+ :(\S+)").Select(m => m.Groups[1].Value), s => Assert.Contains(s, subjects));
@@ -104,4 +104,30 @@ public class HaystackTests
         Assert.True(Same(things, HaystackFormats.ReadZinc(HaystackFormats.WriteZinc(things))));
         Assert.Contains(things, t => t.Tags["id"] is RefValue { Id: "fan-cmd", Called: "Extract fan" });
     }
+
+    /// <summary>Whatever names hold, statements written as Turtle are read back the same, in the same order.</summary>
+    [Fact]
+    public void Statements_come_back_from_Turtle_as_they_went()
+    {
+        var random = new Random(17);
+        const string Letters = "ab \"\\\n\r\t;.:@<>#°é\u0001\u2028🔥";
+        string Said() => string.Concat(Enumerable.Range(0, random.Next(12)).Select(_ => Letters[random.Next(Letters.Length)]));
+        for (int round = 0; round < 300; round++)
+        {
+            Statement[] statements = [.. Enumerable.Range(0, random.Next(8)).Select(i => random.Next(2) == 0
+                ? new Statement($":r{random.Next(3)}", "rdfs:label", Said(), true)
+                : new Statement($":r{random.Next(3)}", random.Next(2) == 0 ? "a" : "brick:isPartOf", random.Next(2) == 0 ? "brick:Room" : $":r-{i}", false))];
+            Assert.Equal(statements, HaystackFormats.ReadBrick(HaystackFormats.WriteBrick(statements)));
+        }
+    }
+
+    [Theory]
+    [InlineData(":a a brick:Room .", "Character 3: a prefix for :a is missing here.")]
+    [InlineData("@prefix : <urn:x:> .\n:a rdfs:label \"open .", "a prefix for rdfs:label is missing here.")]
+    [InlineData("@prefix : <urn:x:> .\n:a :says \"open .", "a quotation mark is missing here.")]
+    [InlineData("@prefix : <urn:x:> .\n:a :says \"\\q\" .", "a known escape is missing here.")]
+    [InlineData("@prefix : <urn:x:> .\n:a :says :b", "‘.’ is missing here.")]
+    [InlineData("@prefix : <urn:x:", "an address that ends with > is missing here.")]
+    public void Turtle_that_cannot_be_read_says_where(string text, string sentence) =>
+        Assert.EndsWith(sentence, Assert.Throws<FormatException>(() => HaystackFormats.ReadBrick(text)).Message, StringComparison.Ordinal);
 }
