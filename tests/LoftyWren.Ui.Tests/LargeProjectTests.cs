@@ -99,6 +99,19 @@ public class LargeProjectTests
         browser.Click("#ctl-add");
         browser.SeeText("h1", "Panel KH-C8");
         browser.SeeText(".pill", "Kiln House › Ground floor › Stock room");
+
+        // A point that was chosen before does not stand for other words that were typed since.
+        browser.Open("/supervise/alarms");
+        browser.Click("#add-alarm");
+        browser.Type("#alarm-point", "kiln room temperature");
+        browser.ClickText(".hits button", "Room temperature");
+        browser.Type("#alarm-point", "nothing of the sort");
+        browser.Type("#alarm-name", "Wrong point");
+        browser.Type("#alarm-high", "30");
+        browser.SeeText("form .wrong", "Not chosen yet");
+        browser.Click("#alarm-save");
+        browser.SeeText("body", "Choose the point from the list");
+        Assert.DoesNotContain("Wrong point", browser.TextOf("table"), StringComparison.Ordinal);
     }
 
     [Fact]

@@ -7,7 +7,7 @@ import { useLoaded, useStore } from '../shared/store'
 const store = useStore()
 const { value: controllers } = useLoaded<Schemas['Ahead'][]>(
   () => get('/commission'),
-  () => store.ahead?.changes,
+  () => store.ahead,
 )
 const when = (at: number) => (at ? new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' }).format(at) : '–')
 </script>

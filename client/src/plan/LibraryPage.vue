@@ -189,7 +189,7 @@ async function copyTemplate() {
   }, 'Copied; change the copy as you like')
 }
 /** What a reference outward is called, without where it was. */
-const plain = (name: string) => name.replace(/ \(.*/, '')
+const plain = (name: string) => name.replace(/ \([^()]*\)$/, '')
 watch(
   view,
   async (v) => {
@@ -431,7 +431,9 @@ const sorts: Record<string, string> = { shipped: 'ships with the program · for 
               </table>
             </div>
             <JobBar v-if="job" :job="job" />
-            <button v-else id="place" class="btn main" :disabled="!!preview.refusals.length" @click="place">Place {{ preview.placements }}</button>
+            <button v-if="job?.state !== 'running'" id="place" class="btn main" :disabled="!!preview.refusals.length" @click="place">
+              Place {{ preview.placements }}
+            </button>
           </div>
         </div>
         <div v-if="store.may('engineer')" class="place">

@@ -20,7 +20,8 @@ watch(
 let turn = 0
 async function find() {
   const mine = ++turn
-  if (chosen.value) emit('choose', null)
+  // What is typed stands for nothing until it is chosen, whatever stood before.
+  emit('choose', null)
   chosen.value = false
   open.value = true
   const found = text.value.trim() ? await get<Schemas['Hit'][]>(`/find?nouns=${encodeURIComponent(props.nouns)}&q=${encodeURIComponent(text.value)}`) : []
@@ -74,6 +75,7 @@ async function key(e: KeyboardEvent) {
       </button>
     </span>
     <span v-else-if="open && text.trim()" class="sheet hits dim">Nothing has these words.</span>
+    <span v-else-if="text.trim() && !chosen" class="wrong">Not chosen yet: take one from the list that comes up, or empty this.</span>
   </span>
 </template>
 

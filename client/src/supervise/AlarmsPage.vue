@@ -85,7 +85,7 @@ async function save() {
         v-if="store.may('engineer')"
         id="add-alarm"
         class="btn main"
-        @click="((adding = !adding), (editing = null))"
+        @click="((adding = !adding), (editing = null), (form.pointId = ''))"
       >
         Add an alarm…
       </button>

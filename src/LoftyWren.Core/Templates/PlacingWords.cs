@@ -49,7 +49,7 @@ public static class PlacingWords
     /// </summary>
     public static (RecordId? To, string Why) Namesake(Project project, Place place, TemplateExternal external)
     {
-        bool Fits(ProjectRecord record) => record.Noun == external.Noun && record.Name.Equals(external.Called(), StringComparison.OrdinalIgnoreCase);
+        bool Fits(ProjectRecord record) => record.Noun == external.Noun && (record.Name.Equals(external.Called(), StringComparison.OrdinalIgnoreCase) || record.Name.Equals(external.Name, StringComparison.OrdinalIgnoreCase));
         foreach (Place at in project.Lineage(place.Id).OfType<Place>())
         {
             var inside = project.Referrers(at.Id).Where(r => r.ParentId == at.Id).ToList();

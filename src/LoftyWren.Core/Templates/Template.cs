@@ -46,7 +46,7 @@ public sealed record TemplateBinding(RecordId Record, string Path, string Parame
 public sealed record TemplateExternal(RecordId Id, string Noun, string Name)
 {
     /// <summary>What the record is called, without where it was.</summary>
-    public string Called() => Name.IndexOf(" (", StringComparison.Ordinal) is > 0 and var at ? Name[..at] : Name;
+    public string Called() => Name.EndsWith(')') && Name.LastIndexOf(" (", StringComparison.Ordinal) is > 0 and var at ? Name[..at] : Name;
 }
 
 /// <summary>

@@ -89,6 +89,10 @@ public class PlacingWordsTests
         // In the kiln room the limit belongs to equipment; seen from studio B it is in another room and so not near.
         Assert.Equal(Limit, Nearest(House, "kiln-room", "point", "High limit").To);
         Assert.Equal("Studio B has no point called ‘High limit’. Add one, lead this reference elsewhere, or leave it open.", Nearest(House, "b", "point", "High limit").Why);
+        // A name may hold parentheses of its own; where it was, in parentheses after it, is none of it.
+        Project named = Accept(House, new Point { Id = new("odd"), Name = "Temperature (wall)", OwnerId = new("b"), Kind = PointKind.Analog, Role = PointRole.Sensor, Unit = "°C" });
+        Assert.Equal(new RecordId("odd"), Nearest(named, "b", "point", "Temperature (wall)").To);
+        Assert.Equal(new RecordId("odd"), Nearest(named, "b", "point", "Temperature (wall) (Kiln House › First floor)").To);
         Project twice = Accept(House, new Equipment { Id = new("e"), Name = "Sensor box", Kind = "other", PlaceId = new("b") },
             new Point { Id = new("e-temp"), Name = "Room temperature", OwnerId = new("e"), Kind = PointKind.Analog, Role = PointRole.Sensor, Unit = "°C" });
         Assert.Equal("Studio B has several points called ‘Room temperature’. Name the one by its id, or lead this reference elsewhere.", Nearest(twice, "b", "point", "Room temperature").Why);

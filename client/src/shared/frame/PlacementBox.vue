@@ -99,7 +99,7 @@ async function take() {
         <p v-for="(n, i) in copies.notes.slice(0, 30)" :key="i" class="bar" :class="{ medium: n.startsWith('open') }">{{ n }}</p>
       </template>
       <JobBar v-if="job" :job="job" />
-      <button v-else class="btn small main">{{ copies && !copies.refusals.length ? 'Copy' : 'See what would be made' }}</button>
+      <button v-if="job?.state !== 'running'" class="btn small main">{{ copies && !copies.refusals.length ? 'Copy' : 'See what would be made' }}</button>
     </form>
     <form v-if="taking" class="take" @submit.prevent="take">
       <p v-if="!libraries?.some((l) => l.canWrite)" class="dim">Make a library of your own first, under <RouterLink to="/library">Library</RouterLink>.</p>
