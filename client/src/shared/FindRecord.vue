@@ -75,7 +75,7 @@ async function key(e: KeyboardEvent) {
       </button>
     </span>
     <span v-else-if="open && text.trim()" class="sheet hits dim">Nothing has these words.</span>
-    <span v-else-if="text.trim() && !chosen" class="wrong">Not chosen yet: take one from the list that comes up, or empty this.</span>
+    <span v-else-if="text.trim() && !chosen" class="wrong unchosen" title="Take one from the list that comes up, or empty this.">Not chosen yet</span>
   </span>
 </template>
 
@@ -110,5 +110,15 @@ async function key(e: KeyboardEvent) {
 }
 .hits button.on {
   background: var(--plum-soft);
+}
+.unchosen {
+  /* Inside the input: whatever is clicked next must not move away under the pointer. */
+  position: absolute;
+  right: 8px;
+  top: 5px;
+  padding-left: 6px;
+  background: var(--sheet);
+  font-size: 12.5px;
+  pointer-events: none;
 }
 </style>
