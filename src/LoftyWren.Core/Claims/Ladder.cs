@@ -1,15 +1,30 @@
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Status;
 
 namespace LoftyWren.Core.Claims;
 
+/// <summary>One claim that speaks.</summary>
+public sealed record ClaimMemory(int Priority, double Value, StatusFlags Status);
+
 /// <summary>
 /// The 16 priorities of one commanded output (ISO 16484-5, 19.2): the strongest claim that is not released wins,
-/// the lowest number being the strongest; when all are released the relinquish default holds.
+/// the lowest number being the strongest; when all are released the relinquish default holds. What wins is brought to
+/// what the output can be: within its limits if it is analog, to the nearest of its states otherwise.
 /// </summary>
-public sealed class Ladder(double fallback)
+public sealed class Ladder(double fallback, PointKind kind = PointKind.Analog, double? low = null, double? high = null)
 {
+    private readonly double _low = low ?? double.NegativeInfinity, _high = high ?? double.PositiveInfinity;
+    private readonly bool _whole = kind != PointKind.Analog;
     private readonly double[] _values = NewRungs();
     private readonly StatusFlags[] _status = new StatusFlags[16];
+
+    /// <summary>The ladder of a point that is commanded.</summary>
+    public static Ladder Of(Point point) => point.Kind switch
+    {
+        PointKind.Analog => new Ladder(point.Fallback ?? double.NaN, point.Kind, point.Low, point.High),
+        PointKind.Binary => new Ladder(point.Fallback ?? double.NaN, point.Kind, 0, 1),
+        _ => new Ladder(point.Fallback ?? double.NaN, point.Kind, 1, point.StateTexts.Count),
+    };
 
     /// <summary>The relinquish default; not a number when the point has none.</summary>
     public double Fallback { get; } = fallback;
@@ -40,10 +55,28 @@ public sealed class Ladder(double fallback)
     /// <summary>Says nothing at a priority.</summary>
     public void Release(int priority) => Claim(priority, double.NaN, StatusFlags.Released);
 
-    /// <summary>What a priority says; released when it says nothing.</summary>
+    /// <summary>What the output makes of a value: within its limits, or the nearest of its states.</summary>
+    public double Within(double value)
+    {
+        if (_whole) value = Math.Round(value, MidpointRounding.AwayFromZero);
+        return value < _low ? _low : value > _high ? _high : value;
+    }
+
+    /// <summary>What a priority says, as it says it; released when it says nothing.</summary>
     public (double Value, StatusFlags Status) Rung(int priority) => double.IsNaN(_values[priority - 1])
         ? (double.NaN, _status[priority - 1] | StatusFlags.Released)
         : (_values[priority - 1], _status[priority - 1]);
+
+    /// <summary>The claims that speak, strongest first.</summary>
+    public IReadOnlyList<ClaimMemory> Speaking()
+    {
+        var speaking = new List<ClaimMemory>();
+        for (int i = 0; i < 16; i++)
+        {
+            if (!double.IsNaN(_values[i])) speaking.Add(new ClaimMemory(i + 1, _values[i], _status[i]));
+        }
+        return speaking;
+    }
 
     /// <summary>Finds the winner anew.</summary>
     public void Resolve()
@@ -56,7 +89,7 @@ public sealed class Ladder(double fallback)
             Winner = i + 1;
             break;
         }
-        Value = Winner > 0 ? _values[Winner - 1] : Fallback;
+        Value = Within(Winner > 0 ? _values[Winner - 1] : Fallback);
         Status = Winner > 0 ? _status[Winner - 1] & (StatusFlags.Stale | StatusFlags.Overridden) : double.IsNaN(Fallback) ? StatusFlags.Released : StatusFlags.None;
         if (Winner == Sequences.Sequence.ManualOperator) Status |= StatusFlags.Overridden;
     }
@@ -66,7 +99,7 @@ public sealed class Ladder(double fallback)
     {
         for (int i = 0; i < 16; i++)
         {
-            if (i != priority - 1 && !double.IsNaN(_values[i])) return (i + 1, _values[i]);
+            if (i != priority - 1 && !double.IsNaN(_values[i])) return (i + 1, Within(_values[i]));
         }
         return (0, Fallback);
     }

@@ -43,6 +43,7 @@ public sealed partial class ControllerEngine
     private readonly int[] _remote;
     private long _nextHoldEnd = long.MaxValue;
     private bool _started;
+    private long? _running, _lastScan;
 
     /// <summary>Makes an engine for an image; nothing runs until <see cref="Scan"/>.</summary>
     /// <exception cref="InvalidOperationException">The image does not fit its controller or holds a sequence that cannot be compiled.</exception>
@@ -65,7 +66,7 @@ public sealed partial class ControllerEngine
         _remote = [.. image.Remote.Select(r => _index[r.PointId])];
         for (int i = 0; i < _points.Length; i++)
         {
-            if (_points[i].Role != PointRole.Sensor && !remote.Contains(_points[i].Id)) _ladders[i] = new Ladder(_points[i].Fallback ?? double.NaN);
+            if (_points[i].Role != PointRole.Sensor && !remote.Contains(_points[i].Id)) _ladders[i] = Ladder.Of(_points[i]);
         }
         var inputs = new List<(int, int, Fitting)>();
         var outputs = new List<(int, int, Fitting)>();
@@ -184,10 +185,20 @@ public sealed partial class ControllerEngine
         return true;
     }
 
+    /// <summary>
+    /// How long it has run, in ms: counts with site time while it scans and stands still while it is off, and is what blocks
+    /// measure their times by. Begins with site time, so that both are the same until the first pause.
+    /// </summary>
+    public long RunMilliseconds => _running ?? Now;
+
+    /// <summary>The site time at which its running time was so many seconds, in ms; pauses since then are left out.</summary>
+    private long SiteTime(double runSeconds) => Now - (RunMilliseconds - (long)Math.Round(runSeconds * 1000));
+
     /// <summary>One pass at a moment of site time, in ms: inputs, schedules, due sequences, ladders, outputs, alarms, trends.</summary>
     public void Scan(long now)
     {
-        Now = now;
+        _running = _running is { } run ? run + (_lastScan is { } last ? Math.Max(0, now - last) : 0) : now;
+        (Now, _lastScan) = (now, now);
         for (int i = 0; i < _inputs.Length; i++)
         {
             ref readonly var input = ref _inputs[i];
@@ -202,7 +213,7 @@ public sealed partial class ControllerEngine
         {
             RunningSequence running = _sequences[i];
             if (!running.IsDue(now)) continue;
-            Run(running, now);
+            Run(running);
             ResolveClaims(running, now);
         }
         ResolveLadders(now);
@@ -222,11 +233,11 @@ public sealed partial class ControllerEngine
         }
     }
 
-    private void Run(RunningSequence running, long now)
+    private void Run(RunningSequence running)
     {
         Plan plan = running.Plan;
         PlanState state = running.State;
-        plan.Scan(state, _readings, now / 1000.0);
+        plan.Scan(state, _readings, RunMilliseconds / 1000.0);
         foreach (ClaimStep claim in plan.Claims) _ladders[claim.Ladder]?.Claim(claim.Priority, state.Slots[claim.Slot].Value, state.Slots[claim.Slot].Status);
     }
 

@@ -69,6 +69,10 @@ public sealed partial class ControllerEngine
                     fact = $"‘{rule.Name}’ cannot tell: {point.Name} has no value to compare with its limits, since {Time(machine.Since)}.";
                     under.Add(ExplainPoint(point.Id, 1));
                     break;
+                case EventState.HighLimit or EventState.LowLimit when (machine.State == EventState.HighLimit ? rule.HighLimit : rule.LowLimit) is null:
+                    fact = $"‘{rule.Name}’ has been in alarm since {Time(machine.Since)}, but the limit it had passed is taken away: it is normal again at the next scan.";
+                    under.Add(Because.Of($"{point.Name} is {value} now.", on));
+                    break;
                 case EventState.HighLimit:
                     fact = $"‘{rule.Name}’ is in alarm since {Time(machine.Since)}: {point.Name} had been above {Say(point, rule.HighLimit!.Value)} for {Length(rule.DelaySeconds)}.";
                     under.Add(Because.Of($"{point.Name} is {value} now.", on));
@@ -155,7 +159,7 @@ public sealed partial class ControllerEngine
         else
         {
             var claim = claims[ladder.Winner];
-            fact = $"{point.Name} is {Say(point, ladder.Value)}: claim {ladder.Winner} {claim.Label} says {Say(point, ladder.Value)}{(ladder.Winner > 1 && claims.Keys.Any(k => k < ladder.Winner) ? "; nothing above it speaks" : "")}.";
+            fact = $"{point.Name} is {Say(point, ladder.Value)}: claim {ladder.Winner} {claim.Label} says {Say(point, ladder.Rung(ladder.Winner).Value)}{(ladder.Rung(ladder.Winner).Value == ladder.Value ? "" : $", and {Say(point, ladder.Value)} is the nearest it can be")}{(ladder.Winner > 1 && claims.Keys.Any(k => k < ladder.Winner) ? "; nothing above it speaks" : "")}.";
         }
         if (depth < DeepestExplanation)
         {
@@ -222,7 +226,7 @@ public sealed partial class ControllerEngine
             BlockKind.Sr or BlockKind.Rs => ": it keeps its state until it is set or reset",
             BlockKind.Ton => $": its input must be on for {Length(BlockDefinition.Of(block.Kind).Number(block, "pt"))}",
             BlockKind.Tof => $": it stays on for {Length(BlockDefinition.Of(block.Kind).Number(block, "pt"))} after its input goes off",
-            BlockKind.MinimumTimes => $": at least {Length(BlockDefinition.Of(block.Kind).Number(block, "minOn"))} on and {Length(BlockDefinition.Of(block.Kind).Number(block, "minOff"))} off",
+            BlockKind.MinimumTimes => $" since {Time(SiteTime(running.State.Memory[running.Plan.Memory[block.Id].Cell + 1]))}: at least {Length(BlockDefinition.Of(block.Kind).Number(block, "minOn"))} on and {Length(BlockDefinition.Of(block.Kind).Number(block, "minOff"))} off",
             _ => "",
         };
         return Because.Of($"{block.Called()} gives {says}{how}.", on, inputs);
@@ -249,8 +253,8 @@ public sealed partial class ControllerEngine
         if (isOn)
         {
             return Because.Of(beyond
-                ? $"{name} {Text(measured.Value)} is {side} the limit {Text(limit.Value)}; on since {Time((long)(since * 1000))}."
-                : $"{name} has been {side} the limit {Text(limit.Value)} and is {Text(measured.Value)} now, not yet {(onFall ? "above" : "below")} {Text(idleAt)}; on since {Time((long)(since * 1000))}.",
+                ? $"{name} {Text(measured.Value)} is {side} the limit {Text(limit.Value)}; on since {Time(SiteTime(since))}."
+                : $"{name} has been {side} the limit {Text(limit.Value)} and is {Text(measured.Value)} now, not yet {(onFall ? "above" : "below")} {Text(idleAt)}; on since {Time(SiteTime(since))}.",
                 records, [Because.Of($"It will {toIdle} {(onFall ? "above" : "below")} {Text(idleAt)}.", weight: Weight.Note)]);
         }
         return Because.Of($"{name} {Text(measured.Value)} is not {side} the limit {Text(limit.Value)}; idle, so it {(off ? "commands off" : "releases")}.", records,

@@ -1,4 +1,5 @@
 using LoftyWren.Core.Alarms;
+using LoftyWren.Core.Claims;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Status;
@@ -11,6 +12,18 @@ public sealed record EngineMemory
 {
     /// <summary>Memory cells by <c>sequence/block/kind</c>; a cell that holds nothing is null.</summary>
     public Dictionary<string, double?[]> Blocks { get; init; } = [];
+
+    /// <summary>Lines that close a loop by <c>sequence/block.pin</c>.</summary>
+    public Dictionary<string, double> Loops { get; init; } = [];
+
+    /// <summary>What every claim on a commanded point said; released ones are left out.</summary>
+    public Dictionary<RecordId, IReadOnlyList<ClaimMemory>> Claims { get; init; } = [];
+
+    /// <summary>How long it had run, and the site time of the last scan, in ms; missing in what older versions kept.</summary>
+    public long? RunMilliseconds { get; init; }
+
+    /// <summary>The site time of the last scan, in ms.</summary>
+    public long? LastScan { get; init; }
 
     /// <summary>Alarm states.</summary>
     public Dictionary<RecordId, AlarmMemory> Alarms { get; init; } = [];
@@ -31,9 +44,6 @@ public sealed record EngineMemory
 /// <summary>One kept alarm event; a value that is no number is null.</summary>
 public sealed record EventMemory(long Number, RecordId AlarmId, EventState From, EventState To, long At, double? Value);
 
-/// <summary>The state of one alarm.</summary>
-public sealed record AlarmMemory(EventState State, long Since);
-
 /// <summary>What one trend log holds that has not been collected; values that are no number are null.</summary>
 public sealed record TrendMemory(long Total, IReadOnlyList<TrendMemorySample> Samples);
 
@@ -52,16 +62,26 @@ public sealed partial class ControllerEngine
         Blocks = _sequences.SelectMany(s => s.Plan.Memory.Select(m => (Key: $"{s.Sequence.Id}/{m.Key}/{m.Value.Kind}", Cells: s.State.Memory.AsSpan(m.Value.Cell, Plan.CellsPerBlock).ToArray().Select(v => double.IsNaN(v) ? (double?)null : v).ToArray())))
             .Where(m => m.Cells.Any(c => c is not null))
             .ToDictionary(m => m.Key, m => m.Cells),
-        Alarms = _alarms.ToDictionary(a => a.Rule.Id, a => new AlarmMemory(a.Machine.State, a.Machine.Since)),
+        Loops = _sequences.SelectMany(s => s.Plan.Feedback.Select(f => (Key: $"{s.Sequence.Id}/{f.Key}", s.State.Slots[f.Value.Slot].Value))).Where(f => double.IsFinite(f.Value)).ToDictionary(f => f.Key, f => f.Value),
+        Claims = _ladders.Select((l, i) => (_points[i].Id, Speaking: l?.Speaking() ?? [])).Where(c => c.Speaking.Count > 0).ToDictionary(c => c.Id, c => c.Speaking),
+        RunMilliseconds = RunMilliseconds,
+        LastScan = _lastScan,
+        Alarms = _alarms.ToDictionary(a => a.Rule.Id, a => a.Machine.Remember()),
         Holds = [.. _holds.Values],
         Trends = _trends.ToDictionary(t => t.Log.Id, t => new TrendMemory(t.Buffer.Total, [.. t.Buffer.After(collected?.GetValueOrDefault(t.Log.Id) ?? 0, int.MaxValue).Select(s => new TrendMemorySample(s.AtMilliseconds, double.IsNaN(s.Value) ? null : s.Value, s.Status))])),
         Events = [.. _events.TakeLast(KeptEvents).Select(e => new EventMemory(e.Number, e.AlarmId, e.From, e.To, e.AtMilliseconds, double.IsNaN(e.Value) ? null : e.Value))],
         LastEvent = _events.Count == 0 ? FirstEvent - 1 : _events[^1].Number,
     };
 
-    /// <summary>Takes up what an earlier engine remembered, wherever identities match.</summary>
-    public void Recall(EngineMemory memory)
+    /// <summary>
+    /// Takes up what an earlier engine remembered, wherever identities match. After a pause, in which the controller was
+    /// off, no time has passed; when one program takes over from another while the controller runs, the next scan counts
+    /// from the last.
+    /// </summary>
+    public void Recall(EngineMemory memory, bool afterPause)
     {
+        _running = memory.RunMilliseconds;
+        _lastScan = afterPause ? null : memory.LastScan;
         foreach (RunningSequence running in _sequences)
         {
             foreach (var (block, (cell, kind)) in running.Plan.Memory)
@@ -70,9 +90,23 @@ public sealed partial class ControllerEngine
                 for (int i = 0; i < Math.Min(cells.Length, Plan.CellsPerBlock); i++) running.State.Memory[cell + i] = cells[i] ?? double.NaN;
             }
         }
+        foreach (RunningSequence running in _sequences)
+        {
+            foreach (var (pin, back) in running.Plan.Feedback)
+            {
+                if (memory.Loops.TryGetValue($"{running.Sequence.Id}/{pin}", out double value)) running.State.Slots[back.Slot] = new PinValue(value, StatusFlags.None);
+            }
+        }
+        // What claims said is taken up before the first scan, so that logic which reads an output finds it as it was.
+        foreach (var (point, claims) in memory.Claims)
+        {
+            if (LadderOf(point) is not { } ladder) continue;
+            var still = ClaimsOn(point).Select(c => c.Priority).ToHashSet();
+            foreach (ClaimMemory claim in claims.Where(c => still.Contains(c.Priority))) ladder.Claim(claim.Priority, claim.Value, claim.Status);
+        }
         foreach (var (rule, machine, _) in _alarms)
         {
-            if (memory.Alarms.TryGetValue(rule.Id, out AlarmMemory? alarm)) machine.Restore(alarm.State, alarm.Since);
+            if (memory.Alarms.TryGetValue(rule.Id, out AlarmMemory? alarm)) machine.Restore(alarm, _lastScan);
         }
         foreach (Hold hold in memory.Holds)
         {

@@ -19,7 +19,7 @@ public static class Checks
     public static IEnumerable<Finding> On(Project project, ProjectRecord record) => record switch
     {
         Point point => OnPoint(project, point),
-        Sequence sequence => OnSequence(project, sequence).Concat(Masked(project, sequence)),
+        Sequence sequence => OnSequence(project, sequence).Concat(Masked(project, sequence)).Concat(CutShort(project, sequence)),
         Schedule schedule => OnSchedule(project, schedule).Concat(Masked(project, schedule)),
         _ => [],
     };
@@ -163,6 +163,24 @@ public static class Checks
         }
     }
 
+    /// <summary>Minimum times hold only as far as what they say reaches the machine: not through another block, nor under a stronger claim.</summary>
+    private static IEnumerable<Finding> CutShort(Project project, Sequence sequence)
+    {
+        foreach (Block block in sequence.Blocks.Where(b => b.Kind == BlockKind.MinimumTimes))
+        {
+            var direct = sequence.Commands.SelectMany(c => c.Claims.Select(k => (c.PointId, Claim: k))).Where(c => c.Claim.Source is BlockSource s && s.BlockId == block.Id).ToList();
+            if (direct.Count == 0 && sequence.Blocks.FirstOrDefault(b => b.Inputs.Values.OfType<BlockSource>().Any(s => s.BlockId == block.Id)) is { } next)
+                yield return new Finding($"cut-short|{sequence.Id}|{block.Id}", "cut-short", Severity.Medium, sequence.Id,
+                    $"‘{next.Called()}’ stands between ‘{block.Called()}’ and the output.", "It can end a state before its minimum time is over. Let the minimum times be the last block before the claim.");
+            foreach (var (pointId, claim) in direct)
+            {
+                if (project.Find<Point>(pointId) is not { } point || ClaimsOn(project, point).Where(c => c.Priority < claim.Priority).OrderBy(c => c.Priority).Select(c => $"{c.Priority} ‘{c.Label}’").FirstOrDefault() is not { } stronger) continue;
+                yield return new Finding($"cut-short|{sequence.Id}|{block.Id}|{pointId}", "cut-short", Severity.Low, sequence.Id,
+                    $"Claim {stronger} on ‘{point.Name}’ can cut the times of ‘{block.Called()}’ short.", $"It is stronger than claim {claim.Priority}, where the minimum times speak. That is right for a safety; otherwise bring it in before the minimum times.");
+            }
+        }
+    }
+
     private static Fix? ReleaseWhenIdle(Project project, Sequence sequence, Claim claim)
     {
         if (claim.Source is not BlockSource source || sequence.Blocks.FirstOrDefault(b => b.Id == source.BlockId) is not { Kind: BlockKind.TwoPosition } block) return null;
@@ -205,7 +223,7 @@ public static class Checks
                 return project.Find<Schedule>(s.ScheduleId)?.Default is not null;
             case BlockSource b:
                 if (sequence.Blocks.FirstOrDefault(x => x.Id == b.BlockId) is not { } block) return false;
-                if (block.Kind is BlockKind.Sr or BlockKind.Rs) return true;
+                if (block.Kind is BlockKind.Sr or BlockKind.Rs or BlockKind.MinimumTimes) return true;
                 BlockDefinition definition = BlockDefinition.Of(block.Kind);
                 if (block.Kind == BlockKind.TwoPosition && definition.Choice(block, "idle") == "release") return false;
                 if (block.Kind == BlockKind.Pid && block.Inputs.ContainsKey("enable")) return false;

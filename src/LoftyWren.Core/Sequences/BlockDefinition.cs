@@ -81,7 +81,7 @@ public sealed record BlockDefinition(
             [choice("acts", "acts", ("onRise", "on rise"), ("onFall", "on fall")), choice("idle", "when idle", ("release", "release"), ("off", "command off"))]);
         yield return plain(BlockKind.Pid, "PID", "proportional integral derivative loop control", "Control",
             [new("measured", "measured", PinKind.Analog, true), new("setpoint", "setpoint", PinKind.Analog, true), new("enable", "enable", PinKind.Binary), new("track", "track", PinKind.Analog)], analogOut, true,
-            [new("gain", "gain (% per unit)", "", 10, 0, 10_000), new("ti", "integral time", "s", 600, 0, 86_400), new("td", "derivative time", "s", 0, 0, 86_400), new("low", "lowest output", "%", 0, -100, 100), new("high", "highest output", "%", 100, -100, 100)],
+            [new("gain", "gain (% per unit)", "", 10, 0, 10_000), new("ti", "integral time", "s", 600, 0, 86_400), new("td", "derivative time", "s", 0, 0, 86_400), new("filter", "derivative filter (share of td)", "", 0.25, 0.05, 1), new("low", "lowest output", "%", 0, -100, 100), new("high", "highest output", "%", 100, -100, 100)],
             [choice("action", "action", ("reverse", "reverse (heating)"), ("direct", "direct (cooling)"))]);
         yield return plain(BlockKind.MinimumTimes, "Minimum on and off", "minimum times run anti short cycle", "Control", binaryIn, binaryOut, true,
             [new("minOn", "on for at least", "s", 180, 0, 86_400), new("minOff", "off for at least", "s", 120, 0, 86_400)]);

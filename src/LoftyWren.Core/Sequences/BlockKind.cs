@@ -5,6 +5,9 @@ namespace LoftyWren.Core.Sequences;
 //
 // The common status rule, unless a block says otherwise: an input in fault makes the result a fault; otherwise a
 // released input makes the result released; stale and overridden inputs pass their mark on to the result.
+//
+// A line that closes a loop carries what its block gave on the scan before: off or 0 at the start (IEC 61131-3: variables
+// start FALSE and 0), off where the block released, and what it carried before where the block was in fault.
 
 /// <summary>Every kind of block. Names follow IEC 61131-3 where it has one.</summary>
 public enum BlockKind
@@ -121,7 +124,7 @@ public enum BlockKind
     /// <formula>out = min(max(in, low), high)</formula>
     /// <units>All of one quantity; the result has the unit of the input.</units>
     /// <status>The common rule.</status>
-    /// <edges>When low is above high the result is a fault, since no value can meet both.</edges>
+    /// <edges>When low is above high the result is a fault, since no value can meet both; the formula of IEC 61131-3 alone would give high and hide the mistake.</edges>
     Limit,
     /// <summary>Chooses one of two inputs.</summary>
     /// <formula>out = in0 when g is false, in1 when g is true</formula>
@@ -145,31 +148,31 @@ public enum BlockKind
     /// <formula>out = in ∧ ¬in(last scan)</formula>
     /// <units>Binary in, binary out.</units>
     /// <status>The common rule; while the input is not usable the last usable state is remembered.</status>
-    /// <edges>On the first scan an input that is already true is no edge.</edges>
+    /// <edges>On the very first scan an input that is already true is no edge: a controller that starts has not seen it turn, and starting up must not look like somebody pressing. (The edge of IEC 61131-3, whose memory starts FALSE, would report one.) Over a restart or a changed program the last state is remembered.</edges>
     RisingEdge,
     /// <summary>True for one scan when the input turns false.</summary>
     /// <formula>out = ¬in ∧ in(last scan)</formula>
     /// <units>Binary in, binary out.</units>
     /// <status>The common rule; while the input is not usable the last usable state is remembered.</status>
-    /// <edges>On the first scan an input that is already false is no edge.</edges>
+    /// <edges>On the very first scan an input that is already false is no edge: a controller that starts has not seen it turn, and starting up must not look like somebody pressing. (The edge of IEC 61131-3, whose memory starts FALSE, would report one.) Over a restart or a changed program the last state is remembered.</edges>
     FallingEdge,
     /// <summary>On-delay: true once the input has been true for the time.</summary>
     /// <formula>q = in has been true for at least pt; et = how long, at most pt (IEC 61131-3 TON)</formula>
     /// <units>Binary in and out; pt and et in seconds.</units>
     /// <status>The common rule; while the input is not usable the time stands still.</status>
-    /// <edges>pt = 0 passes the input on at once.</edges>
+    /// <edges>pt = 0 passes the input on at once. Time in which the controller is off is not counted.</edges>
     Ton,
     /// <summary>Off-delay: stays true for the time after the input has gone false.</summary>
     /// <formula>q = in is true, or was within the last pt; et = how long it has been false, at most pt (IEC 61131-3 TOF)</formula>
     /// <units>Binary in and out; pt and et in seconds.</units>
     /// <status>The common rule; while the input is not usable the time stands still.</status>
-    /// <edges>Starts false. pt = 0 passes the input on at once.</edges>
+    /// <edges>Starts false. pt = 0 passes the input on at once. Time in which the controller is off is not counted.</edges>
     Tof,
     /// <summary>Pulse: a rising input makes one pulse of fixed length.</summary>
     /// <formula>q = true for pt from a rising edge of in, whatever in does meanwhile (IEC 61131-3 TP)</formula>
     /// <units>Binary in and out; pt and et in seconds.</units>
     /// <status>The common rule; a running pulse goes on while the input is not usable.</status>
-    /// <edges>A new edge during the pulse is not counted.</edges>
+    /// <edges>A new edge during the pulse is not counted. An input that is already true on the very first scan starts no pulse, for the reason given at the rising edge. Time in which the controller is off is not counted.</edges>
     Tp,
     /// <summary>Two-position control with a differential.</summary>
     /// <formula>On rise: on when measured &gt; limit, idle when measured &lt; limit − differential. On fall: on when measured &lt; limit, idle when measured &gt; limit + differential. Between, it stays as it was.</formula>
@@ -184,15 +187,15 @@ public enum BlockKind
     /// <edges>Held at the ends when so chosen, carried on beyond them otherwise. inLow = inHigh is refused.</edges>
     Scale,
     /// <summary>Proportional, integral and derivative control with a limited output.</summary>
-    /// <formula>out = clamp(gain × e + I + gain × td × de/dt, low, high); dI/dt = gain × e ÷ ti. Reverse (heating): e = setpoint − measured; direct (cooling): e = measured − setpoint.</formula>
+    /// <formula>out = clamp(gain × e + I + D, low, high); dI/dt = gain × e ÷ ti; D = gain × td × de/dt behind a first-order filter of time filter × td. Reverse (heating): e = setpoint − measured; direct (cooling): e = measured − setpoint.</formula>
     /// <units>measured and setpoint of one quantity; gain in % per unit of measured (per K for °C); ti and td in seconds; output in %.</units>
     /// <status>The common rule: without usable inputs it says nothing, and its integral stands still.</status>
-    /// <edges>Anti-windup: the integral stands still while it would drive the output further beyond a limit. Bumpless: when it starts or is enabled again, the integral is set so that the output goes on from track, or from its last output. ti = 0 leaves the integral out; td acts on the measurement only, so a setpoint step gives no kick. Not enabled: released.</edges>
+    /// <edges>Anti-windup: at a limit the integral only goes back towards 0, never further beyond. When it starts or is enabled again it goes on with the integral it had or, if track is connected, with the one that makes the output go on from track, but never one larger than the range of the output. A new gain, action or derivative time changes the integral so that the output goes on without a jump. ti = 0 leaves the integral out (and its part with it). td acts on the measurement only, so a setpoint step gives no kick; its filter is a quarter of td unless set otherwise, so that noise of 0.03 K at 10 %/K moves the output by about 1 %, not by a multiple of it. Not enabled: released. Time in which the controller is off is not counted.</edges>
     Pid,
     /// <summary>Keeps an on or off state for at least a time.</summary>
     /// <formula>out follows in, but stays on for at least minOn and off for at least minOff</formula>
     /// <units>Binary in and out; minOn and minOff in seconds.</units>
-    /// <status>The common rule; while the input is not usable the times go on.</status>
-    /// <edges>The first state is taken at once. A shorter pulse of the input is lengthened; one that ends within the off time is lost.</edges>
+    /// <status>An input in fault or released counts as off, and the times hold all the same: the result is always on or off. Stale and overridden inputs pass their mark on.</status>
+    /// <edges>The first state is taken at once. A shorter pulse of the input is lengthened; one that ends within the off time is lost. It never releases its claim, since only commanding off lets a machine rest: weaker claims on the output never speak. It does not see the machine: a stronger claim or a hand can still switch it at any time. Time in which the controller is off is not counted.</edges>
     MinimumTimes,
 }

@@ -140,6 +140,7 @@ internal static class BlockMath
     }
 
     // Cells of the three timers: 0 = elapsed seconds, 1 = time of the last scan, 2 = state.
+    // A time is over within a microsecond of its length, so that ten scans of 0.1 s, summed in binary, make one second.
     public static PinValue Ton(PinValue @in, double pt, double now, ref double cell, ref PinValue second)
     {
         double passed = Passed(ref cell, now);
@@ -150,7 +151,7 @@ internal static class BlockMath
         elapsed = @in.IsTrue && counting > 0.5 ? Math.Min(pt, elapsed + passed) : 0;
         counting = @in.IsTrue ? 1 : 0;
         second = new(elapsed, status);
-        return new(@in.IsTrue && elapsed >= pt ? 1 : 0, status);
+        return new(@in.IsTrue && IsOver(elapsed, pt) ? 1 : 0, status);
     }
 
     public static PinValue Tof(PinValue @in, double pt, double now, ref double cell, ref PinValue second)
@@ -164,7 +165,7 @@ internal static class BlockMath
         if (@in.IsTrue) (elapsed, state) = (0, 1);
         else if (state == 1) (elapsed, state) = (0, 0.75);
         else if (state == 0.75) elapsed += passed;
-        if (state == 0.75 && elapsed >= pt) (elapsed, state) = (pt, 0);
+        if (state == 0.75 && IsOver(elapsed, pt)) (elapsed, state) = (pt, 0);
         second = new(double.IsNaN(elapsed) ? 0 : elapsed, status);
         return new(state > 0.5 ? 1 : 0, status);
     }
@@ -180,7 +181,7 @@ internal static class BlockMath
         if (running)
         {
             elapsed = Math.Min(pt, elapsed + passed);
-            if (elapsed >= pt) running = false;
+            if (IsOver(elapsed, pt)) running = false;
         }
         else if (usable && @in.IsTrue && before == 0) (running, elapsed) = (pt > 0, 0);
         else if (usable && !@in.IsTrue) elapsed = 0;
@@ -215,9 +216,9 @@ internal static class BlockMath
         return Simple(@in.Status, outLow + (share * (outHigh - outLow)));
     }
 
-    // Cells: 0 = integral part in %, 1 = time of last scan, 2 = last measurement, 3 = last output.
+    // Cells: 0 = integral part in %, 1 = time of last scan, 2 = smoothed measurement, 3 = last output, 4 = gain of the last scan with the sign of its action, 5 = derivative time of the last scan.
     [MethodImpl(Inline)]
-    public static PinValue Pid(PinValue measured, PinValue setpoint, PinValue enable, PinValue track, bool enableConnected, bool trackConnected, double gain, double ti, double td, double low, double high, bool action, double now, ref double cell)
+    public static PinValue Pid(PinValue measured, PinValue setpoint, PinValue enable, PinValue track, bool enableConnected, bool trackConnected, double gain, double ti, double td, double filter, double low, double high, bool action, double now, ref double cell)
     {
         ref double last = ref Unsafe.Add(ref cell, 1);
         StatusFlags status = Settle(measured.Status | setpoint.Status);
@@ -226,45 +227,74 @@ internal static class BlockMath
             last = double.NaN;
             return new(double.NaN, (status & Unusable) != 0 ? status : StatusFlags.Released);
         }
-        double integral = cell, since = last, before = Unsafe.Add(ref cell, 2), given = Unsafe.Add(ref cell, 3);
-        double error = action ? measured.Value - setpoint.Value : setpoint.Value - measured.Value;
-        double proportional = gain * error, passed = 0;
-        if (double.IsNaN(since))
+        double integral = cell, passed = now - last, signed = action ? gain : -gain;
+        double proportional = signed * (measured.Value - setpoint.Value), derivative = 0;
+        ref double smooth = ref Unsafe.Add(ref cell, 2);
+        bool begins = double.IsNaN(passed);
+        if (begins || passed < 0) passed = 0;
+        if (begins || td == 0) smooth = measured.Value;
+        else
         {
-            double from = trackConnected && track.IsUsable ? track.Value : given;
-            integral = double.IsNaN(from) || ti == 0 ? 0 : Math.Clamp(from, low, high) - proportional;
-            before = measured.Value;
+            // The slope of the measurement behind a first-order filter, and with it the smoothed measurement.
+            double slope = (measured.Value - smooth) / ((td * filter) + passed);
+            derivative = signed * td * slope;
+            smooth += slope * passed;
         }
-        else if (now > since) passed = now - since;
+        if (ti == 0) integral = 0;
+        else if (begins || signed != Unsafe.Add(ref cell, 4) || td != Unsafe.Add(ref cell, 5))
+        {
+            double from = !begins ? Unsafe.Add(ref cell, 3) : trackConnected && track.IsUsable ? track.Value : double.NaN;
+            integral = Resumed(integral, proportional + derivative, from, low, high);
+        }
+        double output = proportional + integral + derivative;
         if (ti > 0)
         {
             double grown = integral + (proportional * passed / ti);
-            // Never grows further beyond a limit that the output has already met.
-            if (proportional + grown > high && grown > integral) grown = Math.Max(integral, high - proportional);
-            else if (proportional + grown < low && grown < integral) grown = Math.Min(integral, low - proportional);
+            // At a limit the integral only goes back towards nothing, never further beyond.
+            if (proportional + grown > high && grown > integral) grown = Math.Max(integral, Math.Min(grown, Math.Max(0, high - proportional)));
+            else if (proportional + grown < low && grown < integral) grown = Math.Min(integral, Math.Max(grown, Math.Min(0, low - proportional)));
+            output += grown - integral;
             integral = grown;
         }
-        double output = proportional + integral;
-        if (td > 0 && passed > 0) output += gain * td * (action ? measured.Value - before : before - measured.Value) / passed;
         output = output < low ? low : output > high ? high : output;
-        (cell, last, Unsafe.Add(ref cell, 2), Unsafe.Add(ref cell, 3)) = (integral, now, measured.Value, output);
+        (cell, last, Unsafe.Add(ref cell, 3), Unsafe.Add(ref cell, 4), Unsafe.Add(ref cell, 5)) = (integral, now, output, signed, td);
         return Simple(status, output);
+    }
+
+    /// <summary>
+    /// The integral, in %, with which the output goes on from <paramref name="from"/> (not a number: from the integral
+    /// itself). Kept as it was where the output comes to the same anyway, as at a limit; never larger than the range of the
+    /// output, so that it can leave a limit again.
+    /// </summary>
+    private static double Resumed(double integral, double rest, double from, double low, double high)
+    {
+        if (double.IsNaN(integral)) integral = 0;
+        if (double.IsNaN(from)) return integral;
+        from = Math.Clamp(from, low, high);
+        if (Math.Clamp(rest + integral, low, high) == from) return integral;
+        double most = Math.Max(high - low, Math.Max(Math.Abs(low), Math.Abs(high)));
+        return Math.Clamp(from - rest, -most, most);
     }
 
     // Cells: 0 = state, 1 = since when.
     public static PinValue MinimumTimes(PinValue @in, double minOn, double minOff, double now, ref double cell)
     {
-        StatusFlags status = Settle(@in.Status);
-        if ((status & Unusable) != 0) return new(double.NaN, status);
         ref double since = ref Unsafe.Add(ref cell, 1);
-        bool wanted = @in.IsTrue, state = cell > 0.5;
-        if (double.IsNaN(since) || (wanted != state && now - since >= (state ? minOn : minOff)))
+        bool wanted = @in.IsUsableTrue, state = cell > 0.5;
+        if (double.IsNaN(since) || (wanted != state && IsOver(now - since, state ? minOn : minOff)))
         {
             cell = wanted ? 1 : 0;
             since = now;
         }
-        return new(cell, status);
+        return new(cell, @in.Status & (StatusFlags.Stale | StatusFlags.Overridden));
     }
+
+    /// <summary>
+    /// What a line that closes a loop carries into the next scan: what the pin gave; nothing said counts as off; a fault
+    /// leaves what it carried, so that a loop is not caught in it.
+    /// </summary>
+    public static PinValue Carried(PinValue given, PinValue before, bool binary) =>
+        given.IsUsable ? given : binary && (given.Status & StatusFlags.Fault) == 0 ? new(0, StatusFlags.None) : before;
 
     /// <summary>The common rule: fault before released; other marks are passed on.</summary>
     [MethodImpl(Inline)]
@@ -315,6 +345,10 @@ internal static class BlockMath
         if (speaking == 0) return PinValue.Released;
         return Simple(all, kind == BlockKind.Average ? result / speaking : result);
     }
+
+    /// <summary>Whether a time, in s, has come to its length.</summary>
+    [MethodImpl(Inline)]
+    private static bool IsOver(double elapsed, double length) => elapsed > length - 1e-6;
 
     private static double Passed(ref double cell, double now)
     {

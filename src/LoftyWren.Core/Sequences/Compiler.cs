@@ -23,12 +23,19 @@ public static class Compiler
         }
         var loads = new Dictionary<int, int>();
         var constants = new Dictionary<double, int>();
+        var feedback = new Dictionary<string, Feedback>();
+        var place = typing.Order.Select((b, i) => (b.Id, i)).ToDictionary(x => x.Id, x => x.i);
+        int at = int.MaxValue;
         int SlotOf(Source? source)
         {
             switch (source)
             {
                 case BlockSource block:
-                    return pins[$"{block.BlockId}.{block.Pin}"];
+                    string pin = $"{block.BlockId}.{block.Pin}";
+                    if (place[block.BlockId] < at) return pins[pin];
+                    // Read before it is calculated: the line closes a loop.
+                    if (!feedback.TryGetValue(pin, out Feedback back)) feedback[pin] = back = new Feedback(pins[pin], slots++, typing.Outputs.GetValueOrDefault((block.BlockId, block.Pin)).Binary);
+                    return back.Slot;
                 case ConstantSource constant:
                     if (!constants.TryGetValue(constant.Value, out int fixedSlot)) constants[constant.Value] = fixedSlot = slots++;
                     return fixedSlot;
@@ -51,6 +58,7 @@ public static class Compiler
         var memory = new Dictionary<string, (int, BlockKind)>();
         foreach (Block block in typing.Order)
         {
+            at = place[block.Id];
             BlockDefinition definition = BlockDefinition.Of(block.Kind);
             var step = new Step
             {
@@ -74,6 +82,7 @@ public static class Compiler
             memory[block.Id] = (step.Memory, block.Kind);
             steps.Add(step);
         }
+        at = int.MaxValue;
         var claims = new List<ClaimStep>();
         foreach (OutputCommand command in sequence.Commands)
         {
@@ -95,7 +104,7 @@ public static class Compiler
             }
         }
         var plan = new Plan([.. steps], [.. operands], [.. numbers], [.. conversions],
-            [.. loads.Select(l => new Load(l.Value, l.Key))], [.. claims],
+            [.. loads.Select(l => new Load(l.Value, l.Key))], [.. claims], feedback,
             [.. constants.Select(c => (c.Value, c.Key))], slots, pins, memory);
         return (plan, typing);
     }

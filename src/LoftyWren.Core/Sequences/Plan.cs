@@ -27,6 +27,9 @@ public struct Step
 /// <summary>A value that is taken up first: from one of the controller's readings into a slot.</summary>
 public readonly record struct Load(int Slot, int Source);
 
+/// <summary>A line that closes a loop: after the scan, what the pin's slot gave goes into the slot that the next scan reads.</summary>
+public readonly record struct Feedback(int From, int Slot, bool Binary);
+
 /// <summary>A claim that is made after the scan.</summary>
 public readonly record struct ClaimStep(int Slot, int Ladder, int Priority);
 
@@ -50,12 +53,12 @@ public sealed class PlanState(int slots, int cells)
 public sealed class Plan
 {
     /// <summary>Memory cells that every block has.</summary>
-    public const int CellsPerBlock = 4;
+    public const int CellsPerBlock = 6;
 
     private readonly PlanBody _body;
     private readonly int[] _sources;
 
-    internal Plan(Step[] steps, int[] operands, double[] numbers, (double Factor, double Offset)[] conversions, Load[] loads, ClaimStep[] claims, (int Slot, double Value)[] constants, int slots, IReadOnlyDictionary<string, int> pins, IReadOnlyDictionary<string, (int Cell, BlockKind Kind)> memory)
+    internal Plan(Step[] steps, int[] operands, double[] numbers, (double Factor, double Offset)[] conversions, Load[] loads, ClaimStep[] claims, IReadOnlyDictionary<string, Feedback> feedback, (int Slot, double Value)[] constants, int slots, IReadOnlyDictionary<string, int> pins, IReadOnlyDictionary<string, (int Cell, BlockKind Kind)> memory)
     {
         Steps = steps;
         Operands = operands;
@@ -63,6 +66,7 @@ public sealed class Plan
         Conversions = conversions;
         Loads = loads;
         Claims = claims;
+        Feedback = feedback;
         Constants = constants;
         Slots = slots;
         Pins = pins;
@@ -89,6 +93,9 @@ public sealed class Plan
     /// <summary>What is claimed last.</summary>
     public ClaimStep[] Claims { get; }
 
+    /// <summary>What closes loops, by <c>block.pin</c>.</summary>
+    public IReadOnlyDictionary<string, Feedback> Feedback { get; }
+
     /// <summary>Slots with a fixed value.</summary>
     public (int Slot, double Value)[] Constants { get; }
 
@@ -101,26 +108,17 @@ public sealed class Plan
     /// <summary>The memory of each block, by block id.</summary>
     public IReadOnlyDictionary<string, (int Cell, BlockKind Kind)> Memory { get; }
 
-    /// <summary>A fresh state; with what an earlier program remembered wherever block identity and kind are the same.</summary>
-    public PlanState NewState(Plan? earlier = null, PlanState? remembered = null)
+    /// <summary>A fresh state: nothing said, nothing remembered, and lines that close a loop off or 0.</summary>
+    public PlanState NewState()
     {
         var state = new PlanState(Slots, Steps.Length * CellsPerBlock);
         Array.Fill(state.Slots, PinValue.Released);
         Array.Fill(state.Memory, double.NaN);
         foreach (var (slot, value) in Constants) state.Slots[slot] = new PinValue(value, StatusFlags.None);
-        if (earlier is null || remembered is null) return state;
-        foreach (var (block, (cell, kind)) in Memory)
-        {
-            if (earlier.Memory.TryGetValue(block, out var old) && old.Kind == kind)
-                Array.Copy(remembered.Memory, old.Cell, state.Memory, cell, CellsPerBlock);
-        }
-        foreach (var (pin, slot) in Pins)
-        {
-            if (earlier.Pins.TryGetValue(pin, out int old)) state.Slots[slot] = remembered.Slots[old];
-        }
+        foreach (Feedback feedback in Feedback.Values) state.Slots[feedback.Slot] = new PinValue(0, StatusFlags.None);
         return state;
     }
 
-    /// <summary>Calculates every step once from the controller's readings; <paramref name="now"/> is site time in seconds.</summary>
+    /// <summary>Calculates every step once from the controller's readings; <paramref name="now"/> is in seconds and counts only while the controller runs.</summary>
     public void Scan(PlanState state, PinValue[] readings, double now) => _body(readings, _sources, state.Slots, state.Memory, Numbers, state.Inputs, now);
 }

@@ -36,6 +36,7 @@ internal static class PlanCode
         var text = new StringBuilder();
         foreach (Load load in plan.Loads) text.Append(load.Slot).Append(IsSeen(plan, load) ? '!' : '<');
         foreach (var (slot, _) in plan.Constants) text.Append(slot).Append('=');
+        foreach (Feedback back in plan.Feedback.Values) text.Append(back.From).Append(back.Binary ? '@' : '~').Append(back.Slot);
         foreach (Step step in plan.Steps)
         {
             text.Append((int)step.Kind).Append('>').Append(step.Output).Append('m').Append(step.Memory).Append('n').Append(step.Number).Append('c').Append(step.Choices);
@@ -104,6 +105,12 @@ internal static class PlanCode
                 return Expression.Constant((step.Choices & (1 << definition.Choices.TakeWhile(c => c.Name != name).Count())) != 0);
             }
             Give(step.Output, Expression.Call(method, parameters.Select(Argument)), true);
+        }
+        foreach (Feedback back in plan.Feedback.Values)
+        {
+            Expression slot = Expression.ArrayAccess(slots, Expression.Constant(back.Slot));
+            Expression from = given.TryGetValue(back.From, out ParameterExpression? local) ? local : Expression.ArrayIndex(slots, Expression.Constant(back.From));
+            body.Add(Expression.Assign(slot, Expression.Call(typeof(BlockMath), nameof(BlockMath.Carried), null, from, slot, Expression.Constant(back.Binary))));
         }
         if (body.Count == 0) return (_, _, _, _, _, _, _) => { };
         return Expression.Lambda<PlanBody>(Expression.Block(typeof(void), given.Values, body), readings, sources, slots, memory, numbers, inputs, now).Compile();

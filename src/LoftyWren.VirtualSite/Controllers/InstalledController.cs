@@ -62,7 +62,7 @@ public sealed class InstalledController(RecordId id)
         if (_staging is null || _staged != _staging.Length) throw new InvalidOperationException($"The image is not whole: {_staged} of {_staging?.Length ?? 0} bytes are here. Send again; it goes on from there.");
         if (ControllerImage.HashOf(_staging) != _expected) throw new InvalidOperationException("The image was damaged on the way: its hash differs. The old program goes on running; send again.");
         ControllerEngine next = Start(_staging);
-        if (Engine is { } old) next.Recall(old.Remember());
+        if (Engine is { } old) next.Recall(old.Remember(), afterPause: false);
         (Engine, ImageBytes, Hash, SentBy, SentAt) = (next, _staging, _expected, by, at);
         Version++;
         _staging = null;
@@ -73,7 +73,7 @@ public sealed class InstalledController(RecordId id)
     public void Restart(byte[] image, EngineMemory? memory, int version, string sentBy, long sentAt)
     {
         ControllerEngine engine = Start(image);
-        if (memory is not null) engine.Recall(memory);
+        if (memory is not null) engine.Recall(memory, afterPause: true);
         (Engine, ImageBytes, Hash, Version, SentBy, SentAt) = (engine, image, ControllerImage.HashOf(image), version, sentBy, sentAt);
     }
 

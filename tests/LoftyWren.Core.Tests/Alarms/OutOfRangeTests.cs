@@ -51,14 +51,70 @@ public class OutOfRangeTests
         Assert.Equal(EventState.Normal, At(1031, 28.49));
     }
 
-    [Fact]
-    public void From_high_straight_to_low()
+    // 13.3.6 (e): below high − deadband for the delay back is normal, whatever the low limit says meanwhile; (b): then below low for the delay.
+    [Theory]
+    [InlineData(9.9)]
+    [InlineData(5)]
+    public void From_high_to_low_the_way_goes_through_normal(double cold)
     {
         At(0, 30);
         At(60, 30);
-        At(100, 9.9);
-        Assert.Equal(EventState.HighLimit, At(159, 9.9));
-        Assert.Equal(EventState.LowLimit, At(160, 9.9));
+        At(100, cold);
+        Assert.Equal(EventState.HighLimit, At(129, cold));
+        Assert.Equal(EventState.Normal, At(130, cold));
+        Assert.Equal(EventState.Normal, At(159, cold));
+        Assert.Equal(EventState.LowLimit, At(160, cold));
+        At(200, 30);
+        Assert.Equal(EventState.Normal, At(230, 30));
+        Assert.Equal(EventState.HighLimit, At(260, 30));
+    }
+
+    [Fact]
+    public void The_delay_back_goes_on_when_the_value_passes_below_the_low_limit()
+    {
+        At(0, 30);
+        At(60, 30);
+        At(100, 20);
+        At(120, 9);
+        Assert.Equal(EventState.HighLimit, At(129, 9));
+        Assert.Equal(EventState.Normal, At(130, 9));
+    }
+
+    // 13.3.6 (c) and (f): with its limit disabled an off-normal state ends at once.
+    [Theory]
+    [InlineData(30, null, 10.0)]
+    [InlineData(5, 29.0, null)]
+    public void Taking_the_limit_away_that_raised_it_ends_it_at_once(double value, double? high, double? low)
+    {
+        At(0, value);
+        At(60, value);
+        Assert.NotEqual(EventState.Normal, _alarm.State);
+        var next = new OutOfRange(high, low, 0.5, 60, 30);
+        next.Restore(_alarm.Remember(), 60_000);
+        Assert.True(next.Update(61_000, 20, StatusFlags.None));
+        Assert.Equal((EventState.Normal, 61_000), (next.State, next.Since));
+    }
+
+    [Fact]
+    public void A_running_delay_goes_on_over_a_changed_program_and_stands_still_in_a_pause()
+    {
+        At(0, 30);
+        At(40, 30);
+        var sent = new OutOfRange(29, 10, 0.5, 60, 30);
+        sent.Restore(_alarm.Remember(), 40_000);
+        sent.Update(59_000, 30, StatusFlags.None);
+        Assert.Equal(EventState.Normal, sent.State);
+        Assert.Equal(0, sent.PendingSince);
+        sent.Update(60_000, 30, StatusFlags.None);
+        Assert.Equal(EventState.HighLimit, sent.State);
+
+        var restarted = new OutOfRange(29, 10, 0.5, 60, 30);
+        restarted.Restore(_alarm.Remember(), null);
+        restarted.Update(10_000_000, 30, StatusFlags.None);
+        restarted.Update(10_019_000, 30, StatusFlags.None);
+        Assert.Equal(EventState.Normal, restarted.State);
+        restarted.Update(10_020_000, 30, StatusFlags.None);
+        Assert.Equal(EventState.HighLimit, restarted.State);
     }
 
     [Fact]

@@ -77,4 +77,32 @@ public class LadderTests
         Assert.Equal(model.Count > 0 ? model.First().Key : 0, ladder.Winner);
         Assert.Equal(model.Count > 0 ? model.First().Value : -1, ladder.Value);
     }
+
+    // A valve of 0–100 % cannot be 150 %; a point of three states has no fourth.
+    [Theory]
+    [InlineData(150, 100)]
+    [InlineData(-3, 0)]
+    [InlineData(55.5, 55.5)]
+    public void What_wins_is_held_within_the_limits_of_the_output(double claimed, double expected)
+    {
+        var ladder = new Ladder(0, Core.Points.PointKind.Analog, 0, 100);
+        ladder.Claim(14, claimed, StatusFlags.None);
+        ladder.Resolve();
+        Assert.Equal(expected, ladder.Value);
+        Assert.Equal(claimed, ladder.Rung(14).Value);
+        ladder.Claim(10, 20, StatusFlags.None);
+        Assert.Equal((14, expected), ladder.WithoutRung(10));
+    }
+
+    [Theory]
+    [InlineData(7, 3)]
+    [InlineData(0, 1)]
+    [InlineData(2.2, 2)]
+    public void An_output_with_states_takes_the_nearest_one(double claimed, double expected)
+    {
+        var ladder = new Ladder(double.NaN, Core.Points.PointKind.Multistate, 1, 3);
+        ladder.Claim(14, claimed, StatusFlags.None);
+        ladder.Resolve();
+        Assert.Equal(expected, ladder.Value);
+    }
 }

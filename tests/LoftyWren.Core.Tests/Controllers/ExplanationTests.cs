@@ -64,7 +64,7 @@ public class ExplanationTests
         before.ScanAt(At(2026, 4, 15, 10, 1), 25);
         ControllerEngine after = Watched();
         string kept = System.Text.Json.JsonSerializer.Serialize(before.Remember(), RecordJson.Options);
-        after.Recall(System.Text.Json.JsonSerializer.Deserialize<EngineMemory>(kept, RecordJson.Options)!);
+        after.Recall(System.Text.Json.JsonSerializer.Deserialize<EngineMemory>(kept, RecordJson.Options)!, afterPause: true);
         Assert.Equal(before.EventsAfter(0), after.EventsAfter(0));
         Assert.Equal([EventState.Fault, EventState.Normal], after.EventsAfter(0).Select(e => e.To));
         // Whoever collects has seen up to 7, more than was kept before a crash.

@@ -242,6 +242,59 @@ public class BlockTests
         Assert.Equal(1, block.Out(150, 1));
     }
 
+    // Called for at 0 s, idle (released) at 30 s, called for again at 60 s, idle at 70 s; 600 s on, 300 s off.
+    [Fact]
+    public void Minimum_times_hold_behind_a_control_that_releases_or_fails()
+    {
+        foreach (double idle in new[] { Released, Fault, 0 })
+        {
+            var block = new Bench(BlockKind.MinimumTimes, One, [("minOn", 600), ("minOff", 300)]);
+            Assert.Equal(1, block.Out(0, 1));
+            Assert.Equal(1, block.Out(30, idle));
+            Assert.Equal(1, block.Out(60, 1));
+            Assert.Equal(1, block.Out(70, idle));
+            Assert.Equal(1, block.Out(599, idle));
+            Assert.Equal(0, block.Out(600, idle));
+            Assert.Equal(0, block.Out(610, 1));
+            Assert.Equal(0, block.Out(899, 1));
+            Assert.Equal(1, block.Out(900, 1));
+        }
+    }
+
+    // The output at 0, 600, 900, 1500 and 1800 s at most: four changes after the first start.
+    [Fact]
+    public void Thresholds_crossed_twice_a_minute_for_half_an_hour_make_four_changes()
+    {
+        var block = new Bench(BlockKind.MinimumTimes, One, [("minOn", 600), ("minOff", 300)]);
+        double before = double.NaN;
+        int changes = -1;
+        for (int s = 0; s < 1800; s++)
+        {
+            double now = block.Out(s, s % 30 < 15 ? 1 : Released);
+            if (!now.Equals(before)) changes++;
+            before = now;
+        }
+        Assert.InRange(changes, 3, 4);
+    }
+
+    [Theory]
+    [InlineData(0.1)]
+    [InlineData(0.7)]
+    [InlineData(3)]
+    public void Delays_are_neither_early_nor_a_scan_late_at_any_scan_period(double period)
+    {
+        foreach (BlockKind kind in new[] { BlockKind.Ton, BlockKind.Tof, BlockKind.Tp })
+        {
+            var timer = new Bench(kind, One, [("pt", 21)]);
+            double input = kind == BlockKind.Ton ? 1 : 0;
+            timer.Out(0, kind == BlockKind.Tof ? 1 : 0);
+            timer.Out(period, kind == BlockKind.Tof ? 0 : 1);
+            int scans = (int)Math.Ceiling((21 / period) - 1e-9);
+            for (int n = 1; n < scans; n++) Assert.Equal(kind == BlockKind.Ton ? 0 : 1, timer.Out(period + (n * period), input));
+            Assert.Equal(kind == BlockKind.Ton ? 1 : 0, timer.Out(period + (scans * period), input));
+        }
+    }
+
     [Fact]
     public void Every_kind_has_a_definition_and_complete_help()
     {

@@ -64,8 +64,106 @@ public class PidTests
         var pid = new Bench(BlockKind.Pid, Pins, [("gain", 1), ("ti", 0), ("td", 60)], unit: "°C");
         pid.Out(0, 20, 20);
         Assert.Equal(10, pid.Out(1, 20, 30), 1e-9);
-        // dm/dt = −1 K/s; 1 × 60 s × 1 K/s = 60 % on top of 11 %.
-        Assert.Equal(71, pid.Out(2, 19, 30), 1e-9);
+        // A step of −1 K in 1 s behind a filter of 0.25 × 60 s = 15 s: slope −1 K ÷ (15 + 1) s; 1 × 60 s × 1/16 K/s = 3.75 % on top of 11 %.
+        Assert.Equal(14.75, pid.Out(2, 19, 30), 1e-9);
+        // A ramp of −1 K/s comes to its full slope: 60 % on top of the proportional part.
+        double measured = 19;
+        for (int s = 3; s < 200; s++) pid.Out(s, measured -= 0.1, 30);
+        Assert.Equal(6 + (30 - (measured - 0.1)), pid.Out(200, measured - 0.1, 30), 0.01);
+    }
+
+    // Unfiltered: 10 %/K × 60 s ÷ 1 s × 0.03 K × √2 = 25 % rms. Filtered by td/4: about 10 × 4 × 0.03 K = 1.2 % rms, and 0.3 % of the proportional part.
+    [Fact]
+    public void Noise_of_a_sensor_hardly_moves_the_output_through_the_derivative()
+    {
+        var random = new Random(3);
+        var pid = new Bench(BlockKind.Pid, Pins, [("gain", 10), ("ti", 0), ("td", 60), ("low", -100)], unit: "°C");
+        double squares = 0;
+        for (int s = 0; s < 5000; s++)
+        {
+            double noise = 0.03 * Math.Sqrt(-2 * Math.Log(1 - random.NextDouble())) * Math.Cos(2 * Math.PI * random.NextDouble());
+            double output = pid.Out(s, 21 + noise, 21);
+            if (s > 100) squares += output * output;
+        }
+        Assert.InRange(Math.Sqrt(squares / 4900), 0.5, 2);
+    }
+
+    // The demo's fan-coil: 25 %/K, 1200 s. At 21.5 °C against 16 °C the proportional part is −137.5 %.
+    [Fact]
+    public void One_scan_of_a_sensor_fault_does_not_wind_the_integral_up()
+    {
+        var pid = new Bench(BlockKind.Pid, Pins, [("gain", 25), ("ti", 1200)], unit: "°C");
+        for (int s = 0; s < 600; s++) Assert.Equal(0, pid.Out(s, 21.5, 16));
+        Assert.Equal(StatusFlags.Fault, pid.Scan(600, double.PositiveInfinity, 16).Status);
+        for (int s = 601; s < 11_400; s++) Assert.Equal(0, pid.Out(s, 21.5, 16));
+        for (int s = 11_400; s < 16_800; s++) Assert.Equal(0, pid.Out(s, 21.5, 20.5));
+    }
+
+    [Fact]
+    public void Enabled_again_while_it_is_too_warm_it_does_not_heat()
+    {
+        var pid = new Bench(BlockKind.Pid, ["measured", "setpoint", "enable"], [("gain", 10)], unit: "°C");
+        for (int s = 0; s < 60; s++) Assert.Equal(0, pid.Out(s, 26, 21, 1));
+        pid.Out(60, 26, 21, 0);
+        for (int s = 61; s < 400; s++) Assert.Equal(0, pid.Out(s, Math.Max(22, 26 - ((s - 61) * 0.02)), 21, 1));
+    }
+
+    [Fact]
+    public void What_it_took_over_from_track_leaves_the_limit_again()
+    {
+        string[] pins = ["measured", "setpoint", "enable", "track"];
+        var pid = new Bench(BlockKind.Pid, pins, [("gain", 25), ("ti", 1200)], unit: "°C");
+        pid.Out(0, 21.5, 16, 0, 100);
+        // −137.5 % cannot be made up by more than the range of the output.
+        Assert.InRange(pid.Out(1, 21.5, 16, 1, 100), 0, 100);
+        for (int s = 2; s < 3600; s++) pid.Out(s, 21.5, 16, 1, 100);
+        Assert.Equal(0, pid.Out(3600, 21.5, 20.5, 1, 100));
+    }
+
+    [Theory]
+    [InlineData(10, 20, 1.0)]
+    [InlineData(20, 10, 1.0)]
+    [InlineData(10, 35, -0.4)]
+    public void A_new_gain_changes_nothing_at_once(double gain, double next, double error)
+    {
+        var swap = new SwappedPid(gain, next);
+        double before = swap.Settle(error);
+        Assert.InRange(before, 1, 99);
+        Assert.Equal(before, swap.AfterSwap(error), 0.1);
+    }
+
+    /// <summary>One loop on a controller, and the same with another gain sent in its place.</summary>
+    private sealed class SwappedPid(double gain, double next)
+    {
+        private readonly Core.Controllers.ControllerEngine _first = Engine(gain), _second = Engine(next);
+        private long _now = KilnRoom.At(2026, 4, 15, 12, 0);
+
+        public double Settle(double error)
+        {
+            for (int s = 0; s < 1500; s++) _first.ScanAt(_now += 1000, 29 - 2);
+            for (int s = 0; s < 60; s++) _first.ScanAt(_now += 1000, 29 - error);
+            return _first.Read(new("valve"))!.Value.Value;
+        }
+
+        public double AfterSwap(double error)
+        {
+            _second.Recall(_first.Remember(), afterPause: false);
+            _second.ScanAt(_now += 1000, 29 - error);
+            return _second.Read(new("valve"))!.Value.Value;
+        }
+
+        private static Core.Controllers.ControllerEngine Engine(double gain) => KilnRoom.Engine(KilnRoom.Accept(KilnRoom.Project(),
+            new Core.Points.Point { Id = new("valve"), Name = "Valve", OwnerId = KilnRoom.Fan, Kind = Core.Points.PointKind.Analog, Role = Core.Points.PointRole.Command, Unit = "%", Low = 0, High = 100, Fallback = 0 },
+            new Core.Hardware.Fitting { Id = new("f4"), Name = "AO1", ControllerId = KilnRoom.Controller, PointId = new("valve"), Terminal = "AO1", Signal = Core.Signals.Signal.Volts },
+            new Sequence
+            {
+                Id = new("loop"),
+                Name = "Loop",
+                EquipmentId = KilnRoom.Fan,
+                ControllerId = KilnRoom.Controller,
+                Blocks = [new Block { Id = "pid", Kind = BlockKind.Pid, Numbers = new Dictionary<string, double> { ["gain"] = gain, ["ti"] = 1200 }, Inputs = new Dictionary<string, Source> { ["measured"] = new PointSource(KilnRoom.Temperature), ["setpoint"] = new PointSource(KilnRoom.Limit) } }],
+                Commands = [new OutputCommand { PointId = new("valve"), Claims = [new Claim { Priority = 14, Source = new BlockSource("pid") }] }],
+            }));
     }
 
     [Fact]
