@@ -72,8 +72,13 @@ public sealed class Site
     /// <summary>Ties wires to terminals and controllers to each other anew; after a change-over too, since its engine is another.</summary>
     public void Connect()
     {
+        var sensors = _wires.Where(w => w.Memory is not null).ToDictionary(KeyOf, w => w.Memory);
         _wires = [.. Plan.Wires.Select((w, i) => new FieldWire(w, _plant.IndexOf(w.Quantity), !w.Terminal.StartsWith("RO", StringComparison.Ordinal) && !w.Terminal.StartsWith("AO", StringComparison.Ordinal), Plan.Faults.FirstOrDefault(f => f.ControllerId == w.ControllerId && f.Terminal == w.Terminal), Plan.Seed + (i * 7919)))];
-        foreach (FieldWire wire in _wires) wire.Held = HoldOn(wire.Wire.ControllerId, wire.Wire.Terminal)?.Value;
+        foreach (FieldWire wire in _wires)
+        {
+            wire.Held = HoldOn(wire.Wire.ControllerId, wire.Wire.Terminal)?.Value;
+            wire.Memory = sensors.GetValueOrDefault(KeyOf(wire));
+        }
         var running = new List<(InstalledController, FieldWire[], FieldWire[], (InstalledController?, RecordId)[])>();
         StepMilliseconds = 1000;
         var byController = _wires.ToLookup(w => w.Wire.ControllerId);
@@ -96,11 +101,8 @@ public sealed class Site
     {
         Now += StepMilliseconds;
         if (_holds.Count > 0) EndHolds();
-        if (Now >= _nextPlantStep)
-        {
-            _plant.Step(Now);
-            _nextPlantStep = Now + (VirtualSite.Plant.Plant.StepSeconds * 1000);
-        }
+        // The plant keeps its own beat, whatever the scans do: a step is made at its time, not at that of the scan after it.
+        for (; _nextPlantStep <= Now; _nextPlantStep += VirtualSite.Plant.Plant.StepSeconds * 1000) _plant.Step(_nextPlantStep);
         foreach (ref var running in _running.AsSpan())
         {
             ControllerEngine engine = running.Controller.Engine!;
@@ -154,6 +156,9 @@ public sealed class Site
         Now = Now,
         Rooms = Plan.Rooms.Select((r, i) => (r.Id, new RoomMemory(_plant.Rooms.Air[i], _plant.Rooms.Structure[i], _plant.Rooms.Co2[i], _plant.Rooms.Moisture[i]))).ToDictionary(x => x.Id, x => x.Item2),
         Kilns = Plan.Machines.Select((m, i) => (m.Id, _plant.Kilns[i])).Where(x => x.Item2 is not null).ToDictionary(x => x.Id, x => new KilnMemory(x.Item2!.Temperature, x.Item2.FiringSince)),
+        NextPlantStep = _nextPlantStep,
+        Motors = Plan.Machines.Select((m, i) => (m.Id, _plant.Motors[i])).ToDictionary(x => x.Id, x => new MotorMemory(x.Item2.Turns, x.Item2.Commanded, x.Item2.SinceCommand)),
+        Sensors = _wires.Where(w => w.Memory is not null).ToDictionary(KeyOf, w => w.Memory!),
         Quantities = _plant.Quantities.Where(q => double.IsFinite(q.Value)).ToDictionary(q => q.Name, q => q.Value),
         InputHolds = [.. _holds],
     };
@@ -166,11 +171,15 @@ public sealed class Site
         _holds.Clear();
         _holds.AddRange(memory.InputHolds);
         Connect();
+        foreach (FieldWire wire in _wires) wire.Memory = memory.Sensors.GetValueOrDefault(KeyOf(wire));
     }
+
+    private static string KeyOf(FieldWire wire) => $"{wire.Wire.ControllerId}/{wire.Wire.Terminal}/{wire.Wire.Quantity}";
 
     private void RecallPlant(SiteMemory memory)
     {
-        _nextPlantStep = Now;
+        _nextPlantStep = memory.NextPlantStep ?? Now;
+        _plant.LookOutside(Now);
         for (int i = 0; i < Plan.Rooms.Count; i++)
         {
             if (!memory.Rooms.TryGetValue(Plan.Rooms[i].Id, out RoomMemory? room)) continue;
@@ -179,6 +188,7 @@ public sealed class Site
         for (int i = 0; i < Plan.Machines.Count; i++)
         {
             if (_plant.Kilns[i] is { } kiln && memory.Kilns.TryGetValue(Plan.Machines[i].Id, out KilnMemory? kept)) kiln.Restore(kept.Temperature, kept.FiringSince);
+            if (memory.Motors.TryGetValue(Plan.Machines[i].Id, out MotorMemory? motor)) _plant.Motors[i].Restore(motor.Turns, motor.Commanded, motor.SinceCommand);
         }
         foreach (var (name, value) in memory.Quantities)
         {
@@ -200,6 +210,15 @@ public sealed record SiteMemory
     /// <summary>Kilns.</summary>
     public Dictionary<RecordId, KilnMemory> Kilns { get; init; } = [];
 
+    /// <summary>Motors.</summary>
+    public Dictionary<RecordId, MotorMemory> Motors { get; init; } = [];
+
+    /// <summary>Lagging sensors, by <c>controller/terminal/quantity</c>.</summary>
+    public Dictionary<string, SensorMemory> Sensors { get; init; } = [];
+
+    /// <summary>When the plant moves on next, ms of site time; missing in what older versions kept.</summary>
+    public long? NextPlantStep { get; init; }
+
     /// <summary>All named quantities.</summary>
     public Dictionary<string, double> Quantities { get; init; } = [];
 
@@ -218,3 +237,6 @@ public sealed record RoomMemory(double Air, double Structure, double Co2, double
 
 /// <summary>The state of one kiln.</summary>
 public sealed record KilnMemory(double Temperature, long? FiringSince);
+
+/// <summary>The state of one motor: whether it turns, what it is told, and for how many seconds.</summary>
+public sealed record MotorMemory(bool Turns, bool Commanded, double SinceCommand);

@@ -100,6 +100,60 @@ public class KilnRoomStoryTests
     }
 
     [Fact]
+    public void A_machine_that_runs_goes_on_running_over_a_send_and_a_restart()
+    {
+        Site site = Building.Up(WithStatus(1), At(2026, 4, 15, 20, 0));
+        Hold(site, 29.6);
+        site.RunUntil(site.Now + 60_000);
+        int status = site.Plant.IndexOf($"machine/{Core.Tests.KilnRoom.Fan}/status");
+        Assert.Equal(1, site.Plant[status]);
+        site.Rebuild(site.Plan);
+        site.Send(WithStatus(1), (Core.Hardware.Controller)WithStatus(1).Find(Controller)!);
+        for (int s = 0; s < 12; s++)
+        {
+            site.Step();
+            Assert.Equal(1, site.Plant[status]);
+        }
+        SiteMemory memory = SiteMemory.FromBytes(site.Remember().ToBytes());
+        EngineMemory engine = site.Controllers[Controller].Engine!.Remember();
+        var again = new Site(site.Plan, 0);
+        again.Mount(Controller).Restart(site.Controllers[Controller].ImageBytes!, engine, 1, "technician", 0);
+        again.Recall(memory);
+        for (int s = 0; s < 12; s++)
+        {
+            again.Step();
+            Assert.Equal(1, again.Plant[status]);
+        }
+    }
+
+    // The plant moves on in steps of 5 s: 4200 s are 840 steps, whatever the scans.
+    [Theory]
+    [InlineData(0.7)]
+    [InlineData(0.3)]
+    [InlineData(1)]
+    public void The_plant_keeps_its_pace_at_every_scan_period_and_over_sends(double scan)
+    {
+        Site site = Building.Up(WithStatus(scan), At(2026, 4, 15, 20, 0)), calm = Building.Up(WithStatus(1), At(2026, 4, 15, 20, 0));
+        Assert.Equal((int)(Math.Min(scan, 1) * 1000), site.StepMilliseconds);
+        for (int minute = 1; minute <= 70; minute++)
+        {
+            site.RunUntil(At(2026, 4, 15, 20, 0) + (minute * 60_000));
+            if (minute % 7 == 0) site.Rebuild(site.Plan);
+        }
+        calm.RunUntil(At(2026, 4, 15, 21, 10));
+        site.RunUntil(calm.Now);
+        // The fan never runs, so the room is left to the plant alone: the same to the last digit.
+        int air = site.Plant.IndexOf($"room/{Room}/temperature");
+        Assert.Equal(calm.Plant[air], site.Plant[air]);
+    }
+
+    private static Project WithStatus(double scan)
+    {
+        Project project = Project();
+        return Accept(project, Edit.Of((Core.Sequences.Sequence)project.Find(Core.Tests.KilnRoom.Sequence)! with { ScanSeconds = scan }, 1));
+    }
+
+    [Fact]
     public void An_input_held_for_a_time_lets_go_by_itself()
     {
         Site site = Building.Up(Project(), At(2026, 4, 15, 20, 0));

@@ -49,17 +49,24 @@ public sealed class Kiln
 public struct Motor
 {
     private const double AnswerSeconds = 3;
-    private double _sinceCommand;
-    private bool _commanded;
 
-    /// <summary>Whether it turns.</summary>
+    /// <summary>Whether it turns, whether it is told to, and for how many seconds it has been told so.</summary>
     public bool Turns { get; private set; }
+
+    /// <summary>Whether it is told to run.</summary>
+    public bool Commanded { get; private set; }
+
+    /// <summary>For how long it has been told what it is told now, s.</summary>
+    public double SinceCommand { get; private set; }
 
     /// <summary>Moves on under a command.</summary>
     public void Step(double seconds, bool run)
     {
-        _sinceCommand = run == _commanded ? _sinceCommand + seconds : 0;
-        _commanded = run;
-        if (_sinceCommand >= AnswerSeconds) Turns = run;
+        SinceCommand = run == Commanded ? SinceCommand + seconds : 0;
+        Commanded = run;
+        if (SinceCommand >= AnswerSeconds) Turns = run;
     }
+
+    /// <summary>Takes up a kept state.</summary>
+    public void Restore(bool turns, bool commanded, double sinceCommand) => (Turns, Commanded, SinceCommand) = (turns, commanded, sinceCommand);
 }

@@ -48,6 +48,9 @@ public sealed class Plant
     /// <summary>The kilns, by the order of machines; null where the machine is another.</summary>
     public IReadOnlyList<Kiln?> Kilns => _kilns;
 
+    /// <summary>The motors, by the order of machines.</summary>
+    public Span<Motor> Motors => _motors;
+
     /// <summary>Every quantity by name with its value.</summary>
     public IEnumerable<(string Name, double Value)> Quantities => _index.Select(q => (q.Key, _values[q.Value]));
 
@@ -94,6 +97,9 @@ public sealed class Plant
         Rooms.Step(StepSeconds, Weather);
         Publish();
     }
+
+    /// <summary>Has the weather of a moment of site time without moving on, as after a restart.</summary>
+    public void LookOutside(long now) => Weather = _weather.At(now);
 
     /// <summary>Makes the quantities show the nodes as they are, without moving on.</summary>
     public void Publish()

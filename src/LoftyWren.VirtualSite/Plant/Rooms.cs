@@ -148,6 +148,8 @@ public sealed class Rooms
             double changed = Math.Min(1, cubicMetres / volume);
             Co2[i] += (changed * (420 - Co2[i])) + (People[i] * 0.018 * seconds / 3600 / volume * 1e6);
             Moisture[i] += (changed * (outdoorMoisture - Moisture[i])) + (((People[i] * 50) + Steam[i]) * seconds / 3600 / (volume * 1.2));
+            // Below its dew point air lets water fall: it holds no more than saturation.
+            Moisture[i] = Math.Min(Moisture[i], MoistureOf(Air[i], 100));
         }
     }
 

@@ -3,6 +3,9 @@ using LoftyWren.VirtualSite.Plant;
 
 namespace LoftyWren.VirtualSite.Wiring;
 
+/// <summary>What a lagging sensor remembers: its value, in the unit of its quantity, and the state of its noise.</summary>
+public sealed record SensorMemory(double Lagged, uint Noise);
+
 /// <summary>One wire with its sensor or actuator at work: lag, noise and faults on the way in, stuck drives on the way out.</summary>
 internal sealed class FieldWire(Wire wire, int quantity, bool isInput, BuiltInFault? fault, int seed)
 {
@@ -11,6 +14,16 @@ internal sealed class FieldWire(Wire wire, int quantity, bool isInput, BuiltInFa
     private uint _noise = unchecked(((uint)seed * 747796405u) + 2891336453u);
 
     public Wire Wire { get; } = wire;
+
+    /// <summary>What the sensor remembers: the value it lags behind with, and where its noise is.</summary>
+    public SensorMemory? Memory
+    {
+        get => double.IsNaN(_lagged) ? null : new SensorMemory(_lagged, _noise);
+        set
+        {
+            if (value is not null) (_lagged, _noise) = (value.Lagged, value.Noise);
+        }
+    }
 
     public bool IsInput { get; } = isInput;
 

@@ -88,4 +88,31 @@ public class RoomsTests
         Assert.Equal(50, Rooms.RelativeHumidity(Rooms.MoistureOf(22, 50), 22), 1e-6);
         Assert.Equal(100, Rooms.RelativeHumidity(50, 10));
     }
+
+    // A humidifier of 1500 g/h in a room of 180 m³ at 20 °C: without a dew point it would come to over 90 g/kg; saturation is 14.7 g/kg.
+    [Fact]
+    public void Air_holds_no_more_water_than_saturation()
+    {
+        var rooms = new Rooms([new SiteRoom { Id = A, Name = "A", AreaSquareMetres = 60 }]);
+        rooms.Steam[0] = 15_000;
+        for (int step = 0; step < 1440; step++) rooms.Step(60, new Conditions(rooms.Air[0], 80, 3, 0, false));
+        Assert.InRange(rooms.Moisture[0], 0.9 * Rooms.MoistureOf(rooms.Air[0], 100), Rooms.MoistureOf(rooms.Air[0], 100) * 1.001);
+    }
+
+    // An hour of this year never differs by more than the walk's own steps: 0.55 K × 4 and the daily swing's 1.3 K/h.
+    [Theory]
+    [InlineData(2026)]
+    [InlineData(2027)]
+    [InlineData(2028)]
+    public void The_weather_does_not_jump_at_New_Year_nor_at_any_other_hour(int year)
+    {
+        var weather = new WeatherYear(41);
+        long begin = new DateTimeOffset(year, 12, 1, 0, 0, 0, TimeSpan.Zero).ToUnixTimeMilliseconds();
+        for (int minute = 0; minute < 62 * 1440; minute++)
+        {
+            Conditions now = weather.At(begin + (minute * 60_000L)), next = weather.At(begin + ((minute + 1) * 60_000L));
+            Assert.InRange(Math.Abs(next.Temperature - now.Temperature), 0, 0.08);
+            Assert.InRange(Math.Abs(next.Wind - now.Wind), 0, 0.15);
+        }
+    }
 }
