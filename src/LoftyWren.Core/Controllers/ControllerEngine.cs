@@ -10,6 +10,7 @@ using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Signals;
 using LoftyWren.Core.Status;
 using LoftyWren.Core.Trends;
+using LoftyWren.Core.Units;
 using NodaTime;
 
 namespace LoftyWren.Core.Controllers;
@@ -33,7 +34,7 @@ public sealed partial class ControllerEngine
     private readonly long[] _since;
     private readonly Ladder?[] _ladders;
     private readonly Fitting?[] _fittings;
-    private readonly (int Terminal, int Point, Fitting Fitting)[] _inputs, _outputs;
+    private readonly (int Terminal, int Point, Fitting Fitting, Conversion? Scale)[] _inputs, _outputs;
     private readonly RunningSequence[] _sequences;
     private readonly RunningSchedule[] _schedules;
     private readonly (AlarmRule Rule, OutOfRange Machine, int Point)[] _alarms;
@@ -68,15 +69,15 @@ public sealed partial class ControllerEngine
         {
             if (_points[i].Role != PointRole.Sensor && !remote.Contains(_points[i].Id)) _ladders[i] = Ladder.Of(_points[i]);
         }
-        var inputs = new List<(int, int, Fitting)>();
-        var outputs = new List<(int, int, Fitting)>();
+        var inputs = new List<(int, int, Fitting, Conversion?)>();
+        var outputs = new List<(int, int, Fitting, Conversion?)>();
         foreach (Fitting fitting in image.Records.OfType<Fitting>())
         {
             int point = _index[fitting.PointId];
             _fittings[point] = fitting;
             int terminal = IndexOf(fitting.Terminal);
             if (terminal < 0) continue;
-            (model.GroupOf(fitting.Terminal)!.Direction == Direction.In ? inputs : outputs).Add((terminal, point, fitting));
+            (model.GroupOf(fitting.Terminal)!.Direction == Direction.In ? inputs : outputs).Add((terminal, point, fitting, SignalConversion.ScaleOf(fitting.Signal, _points[point].Unit)));
         }
         (_inputs, _outputs) = ([.. inputs], [.. outputs]);
         _schedules = [.. image.Records.OfType<Schedule>().Select(s => new RunningSchedule(s, Zone, _index))];
@@ -85,7 +86,7 @@ public sealed partial class ControllerEngine
         var scheduleIndex = _schedules.Select((s, i) => (s.Schedule.Id, i: _points.Length + i)).ToDictionary(x => x.Id, x => x.i);
         _sequences = [.. Ordered([.. image.Records.OfType<Sequence>()]).Select(s => new RunningSequence(s, Compiler.Compile(s, _records, id => _index.GetValueOrDefault(id, -1), id => scheduleIndex.GetValueOrDefault(id, -1))))];
         _alarms = [.. image.Records.OfType<AlarmRule>().Where(a => _index.ContainsKey(a.PointId)).Select(a => (a, new OutOfRange(a.HighLimit, a.LowLimit, a.Deadband, a.DelaySeconds, a.DelayNormalSeconds), _index[a.PointId]))];
-        _trends = [.. image.Records.OfType<TrendLog>().Where(t => _index.ContainsKey(t.PointId)).Select(t => (t, new TrendBuffer(t.Mode, t.IntervalSeconds, t.ChangeBy, t.BufferSize, t.WhenFull), _index[t.PointId]))];
+        _trends = [.. image.Records.OfType<TrendLog>().Where(t => _index.ContainsKey(t.PointId)).Select(t => (t, new TrendBuffer(t.Mode, t.IntervalSeconds, t.ChangeBy, t.BufferSize, t.WhenFull, Zone), _index[t.PointId]))];
     }
 
     /// <summary>What it runs.</summary>
@@ -114,6 +115,18 @@ public sealed partial class ControllerEngine
 
     /// <summary>Its trend logs.</summary>
     public IEnumerable<(TrendLog Log, TrendBuffer Buffer)> Trends => _trends.Select(t => (t.Log, t.Buffer));
+
+    /// <summary>Empties a trend log, so that one that has stopped begins again; answers whether it is here.</summary>
+    public bool EmptyTrend(RecordId trendId)
+    {
+        foreach (var (log, buffer, _) in _trends)
+        {
+            if (log.Id != trendId) continue;
+            buffer.Empty();
+            return true;
+        }
+        return false;
+    }
 
     /// <summary>Its alarms.</summary>
     public IEnumerable<(AlarmRule Rule, OutOfRange Machine, Reading Reading)> Alarms => _alarms.Select(a => (a.Rule, a.Machine, ReadingAt(a.Point)));
@@ -203,7 +216,7 @@ public sealed partial class ControllerEngine
         {
             ref readonly var input = ref _inputs[i];
             Fitting f = input.Fitting;
-            var (value, status) = SignalConversion.Read(f.Signal, RawInputs[input.Terminal], f.Low, f.High, f.Correction, f.Inverted);
+            var (value, status) = SignalConversion.Read(f.Signal, RawInputs[input.Terminal], f.Low, f.High, f.Correction, f.Inverted, input.Scale);
             Set(input.Point, value, status, now);
         }
         if (now >= _nextHoldEnd) EndHolds(now);

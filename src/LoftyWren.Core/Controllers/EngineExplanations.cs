@@ -1,3 +1,4 @@
+using LoftyWren.Core.Units;
 using System.Globalization;
 using LoftyWren.Core.Alarms;
 using LoftyWren.Core.Claims;

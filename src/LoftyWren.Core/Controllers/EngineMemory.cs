@@ -45,7 +45,7 @@ public sealed record EngineMemory
 public sealed record EventMemory(long Number, RecordId AlarmId, EventState From, EventState To, long At, double? Value);
 
 /// <summary>What one trend log holds that has not been collected; values that are no number are null.</summary>
-public sealed record TrendMemory(long Total, IReadOnlyList<TrendMemorySample> Samples);
+public sealed record TrendMemory(long Total, IReadOnlyList<TrendMemorySample> Samples, long EmptiedAt = 0);
 
 /// <summary>One kept sample.</summary>
 public sealed record TrendMemorySample(long At, double? Value, StatusFlags Status);
@@ -68,7 +68,7 @@ public sealed partial class ControllerEngine
         LastScan = _lastScan,
         Alarms = _alarms.ToDictionary(a => a.Rule.Id, a => a.Machine.Remember()),
         Holds = [.. _holds.Values],
-        Trends = _trends.ToDictionary(t => t.Log.Id, t => new TrendMemory(t.Buffer.Total, [.. t.Buffer.After(collected?.GetValueOrDefault(t.Log.Id) ?? 0, int.MaxValue).Select(s => new TrendMemorySample(s.AtMilliseconds, double.IsNaN(s.Value) ? null : s.Value, s.Status))])),
+        Trends = _trends.ToDictionary(t => t.Log.Id, t => new TrendMemory(t.Buffer.Total, [.. t.Buffer.After(collected?.GetValueOrDefault(t.Log.Id) ?? 0, int.MaxValue).Select(s => new TrendMemorySample(s.AtMilliseconds, double.IsNaN(s.Value) ? null : s.Value, s.Status))], t.Buffer.EmptiedAt)),
         Events = [.. _events.TakeLast(KeptEvents).Select(e => new EventMemory(e.Number, e.AlarmId, e.From, e.To, e.AtMilliseconds, double.IsNaN(e.Value) ? null : e.Value))],
         LastEvent = _events.Count == 0 ? FirstEvent - 1 : _events[^1].Number,
     };
@@ -116,7 +116,7 @@ public sealed partial class ControllerEngine
         {
             if (!memory.Trends.TryGetValue(log.Id, out TrendMemory? trend)) continue;
             long number = trend.Total - trend.Samples.Count;
-            buffer.ContinueFrom([.. trend.Samples.TakeLast(log.BufferSize).Select(s => new Sample(++number, s.At, s.Value ?? double.NaN, s.Status))], trend.Total);
+            buffer.ContinueFrom([.. trend.Samples.TakeLast(log.BufferSize).Select(s => new Sample(++number, s.At, s.Value ?? double.NaN, s.Status))], trend.Total, trend.EmptiedAt, memory.LastScan, afterPause);
         }
         _events.AddRange(memory.Events.Select(e => new AlarmEvent(e.Number, e.AlarmId, e.From, e.To, e.At, e.Value ?? double.NaN)));
         NumberEventsAfter(memory.LastEvent);

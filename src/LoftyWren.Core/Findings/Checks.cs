@@ -20,6 +20,7 @@ public static class Checks
     {
         Point point => OnPoint(project, point),
         Sequence sequence => OnSequence(project, sequence).Concat(Masked(project, sequence)).Concat(CutShort(project, sequence)),
+        Controller controller => OnController(project, controller),
         Schedule schedule => OnSchedule(project, schedule).Concat(Masked(project, schedule)),
         _ => [],
     };
@@ -93,6 +94,13 @@ public static class Checks
         return controllers.Count == 1 && project.Find<Controller>(controllers[0]) is { } controller
             ? new Fix($"Put ‘{point.Name}’ into the memory of {controller.Name}", [Edit.Of(Fit.Make(project, controller, point, Fitting.MemoryTerminal)!, 0)])
             : null;
+    }
+
+    private static IEnumerable<Finding> OnController(Project project, Controller controller)
+    {
+        if (ControllerMemory.Of(project, controller) is not { } memory) yield break;
+        if (memory.ValuesOver is { } values) yield return new Finding($"memory-values|{controller.Id}", "memory-values", Severity.High, controller.Id, $"{controller.Name} has more values than memory.", values);
+        if (memory.SamplesOver is { } samples) yield return new Finding($"memory-samples|{controller.Id}", "memory-samples", Severity.High, controller.Id, $"The trend logs on {controller.Name} need more memory than it has.", samples);
     }
 
     private static IEnumerable<Finding> OnSequence(Project project, Sequence sequence)

@@ -73,8 +73,10 @@ public sealed record Fitting : ProjectRecord
         {
             if (Signal != Signal.Memory) yield return new Refusal(Id, "signal", "A value in memory carries no signal.");
             if (point.Role == PointRole.Sensor) yield return new Refusal(Id, "terminal", $"‘{point.Name}’ is a sensor; it needs a terminal that measures, not a value in memory.");
+            if (ControllerMemory.Of(project, controller) is { ValuesOver: { } over }) yield return new Refusal(Id, "terminal", over);
             yield break;
         }
+        if (project.Referrers<Trends.TrendLog>(point.Id).Any() && ControllerMemory.Of(project, controller) is { SamplesOver: { } full }) yield return new Refusal(Id, "terminal", full);
         if (model.GroupOf(Terminal) is not { } group)
         {
             yield return new Refusal(Id, "terminal", $"{controller.Name} has no terminal ‘{Terminal}’. It has {string.Join(", ", model.Groups.Select(g => $"{g.Prefix}1–{g.Prefix}{g.Count}"))}.");
@@ -91,7 +93,7 @@ public sealed record Fitting : ProjectRecord
     /// <summary>The signals that could serve a point, most usual first.</summary>
     public static IReadOnlyList<Signal> SignalsFor(Point point) => (point.Kind, point.Role) switch
     {
-        (PointKind.Analog, PointRole.Sensor) when point.Unit is "°C" => [Signal.Pt1000, Signal.Volts, Signal.Milliamps],
+        (PointKind.Analog, PointRole.Sensor) when Units.Unit.Find(point.Unit)?.Quantity == Units.Quantity.Temperature => [Signal.Pt1000, Signal.Volts, Signal.Milliamps],
         (PointKind.Analog, PointRole.Sensor) => [Signal.Volts, Signal.Milliamps],
         (PointKind.Binary, PointRole.Sensor) => [Signal.DryContact],
         (PointKind.Binary, _) => [Signal.Relay],

@@ -5,41 +5,8 @@ namespace LoftyWren.Core.PointLists;
 /// <summary>The words that lists use for kinds, roles and units, and what they stand for.</summary>
 internal static class ListWords
 {
-    private static readonly Dictionary<string, string> Units = new(StringComparer.OrdinalIgnoreCase)
-    {
-        ["c"] = "°C",
-        ["degc"] = "°C",
-        ["deg c"] = "°C",
-        ["ºc"] = "°C",
-        ["celsius"] = "°C",
-        ["f"] = "°F",
-        ["degf"] = "°F",
-        ["deg f"] = "°F",
-        ["kelvin"] = "K",
-        ["percent"] = "%",
-        ["pct"] = "%",
-        ["rh"] = "%RH",
-        ["% rh"] = "%RH",
-        ["%r.h."] = "%RH",
-        ["% r.h."] = "%RH",
-        ["m3/h"] = "m³/h",
-        ["cmh"] = "m³/h",
-        ["lux"] = "lx",
-        ["pascal"] = "Pa",
-        ["kilowatt"] = "kW",
-        ["ohm"] = "Ω",
-        ["sec"] = "s",
-        ["seconds"] = "s",
-        ["minutes"] = "min",
-        ["hours"] = "h",
-    };
-
     /// <summary>The symbol of a unit, or null.</summary>
-    public static string? Unit(string text)
-    {
-        if (Units.TryGetValue(text, out string? symbol)) return symbol;
-        return Core.Units.Unit.Find(text)?.Symbol ?? Core.Units.Unit.All.FirstOrDefault(u => u.Symbol.Equals(text, StringComparison.OrdinalIgnoreCase))?.Symbol;
-    }
+    public static string? Unit(string text) => Core.Units.Unit.Read(text)?.Symbol;
 
     /// <summary>A kind of point, or null.</summary>
     public static PointKind? Kind(string text) => text.ToLowerInvariant() switch

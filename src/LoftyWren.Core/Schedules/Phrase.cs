@@ -1,5 +1,6 @@
 using System.Globalization;
 using LoftyWren.Core.Points;
+using LoftyWren.Core.Units;
 using NodaTime;
 
 namespace LoftyWren.Core.Schedules;
@@ -8,8 +9,10 @@ namespace LoftyWren.Core.Schedules;
 public sealed record PhraseResult(Schedule? Schedule, string Sentence, int? ErrorAt);
 
 /// <summary>
-/// Understands lines such as <c>tue-fri 9:00-17:30 open</c>, <c>thu 9-20 open</c>, <c>mon closed</c> and
-/// <c>2026-12-25 closed christmas</c>: days or a date, times (missing means all day), a state or number.
+/// Understands lines such as <c>tue-fri 9:00-17:30 open</c>, <c>thu 9-20 open</c>, <c>mon closed</c>,
+/// <c>mon 9-12 open, 14-17 open; sat 10-16 open</c> and <c>2026-12-25 closed christmas</c>: days or a date, times (missing
+/// means all day), a state or number. Several may follow each other; days need not be said again. All that is typed is
+/// understood, or refused at the character where it is not.
 /// </summary>
 public static class Phrase
 {
@@ -18,51 +21,62 @@ public static class Phrase
     /// <summary>Applies a phrase to a schedule.</summary>
     public static PhraseResult Apply(Schedule schedule, string phrase)
     {
-        var words = Words(phrase);
-        if (words.Count == 0) return new PhraseResult(null, "Type days, times and a value, such as “tue-fri 9:00-17:30 open”.", 0);
-        bool isDate = DateOf(words[0].Text) is not null;
-        var days = new List<IsoDayOfWeek>();
-        int next = 0;
-        if (isDate) next = 1;
-        else
+        var line = new Line(phrase);
+        if (line.IsAtEnd) return new PhraseResult(null, "Type days, times and a value, such as “tue-fri 9:00-17:30 open”.", 0);
+        var sentences = new List<string>();
+        Schedule changed = schedule;
+        IReadOnlyList<IsoDayOfWeek> days = [];
+        LocalDate? date = null;
+        try
         {
-            while (next < words.Count && DaysOf(words[next].Text) is { } some)
+            while (!line.IsAtEnd)
             {
-                days.AddRange(some);
-                next++;
+                int at = line.At;
+                if (ReadDate(line) is { } newDate) (date, days) = (newDate, []);
+                else if (ReadDays(line) is { Count: > 0 } newDays) (date, days) = (null, newDays);
+                else if (date is null && days.Count == 0) throw new NotUnderstood(at, $"‘{line.Peek()}’ is not a day or a date. Use mon, tue–fri, weekdays, weekend, daily or 2026-04-16.");
+                bool also = date is not null && line.Take("also");
+                var (from, to) = ReadTimes(line) ?? (0, 1440);
+                if (line.IsAtEnd) throw new NotUnderstood(phrase.Length, $"A value is missing at the end: {Values(schedule)}.");
+                double value = ReadValue(schedule, line);
+                // A value that is the default is not drawn: it is what holds outside all stretches.
+                Span? span = schedule.Default == value ? null : new Span { From = Span.Text(from), To = Span.Text(to), Value = value };
+                string when = from == 0 && to == 1440 ? "all day" : $"{Span.Text(from)}–{Span.Text(to)}";
+                changed = date is { } on
+                    ? Date(changed, on, also, from, to, span, ReadName(line), $"{schedule.Say(value)} {when}", sentences)
+                    : Week(changed, days, from, to, span, $"{schedule.Say(value)} {when}", sentences);
             }
-            if (days.Count == 0) return new PhraseResult(null, $"‘{words[0].Text}’ is not a day or a date. Use mon, tue–fri, weekdays, weekend, daily or 2026-04-16.", words[0].At);
         }
-        int from = 0, to = 1440;
-        if (next < words.Count && TimesOf(words[next].Text) is { } times)
+        catch (NotUnderstood e)
         {
-            if (times.To is null || times.From is null) return new PhraseResult(null, $"‘{words[next].Text}’ is not a stretch of a day. Times go from 0:00 to 24:00, such as 9:00-17:30.", words[next].At);
-            if (times.From >= times.To) return new PhraseResult(null, $"{words[next].Text} ends before it begins. To run past midnight, end at 24:00 and go on the next day.", words[next].At);
-            (from, to) = (times.From.Value, times.To.Value);
-            next++;
+            return new PhraseResult(null, e.Message, e.At);
         }
-        if (next >= words.Count) return new PhraseResult(null, $"A value is missing at the end: {Values(schedule)}.", phrase.Length);
-        string rest = string.Join(' ', words.Skip(next).Select(w => w.Text));
-        if (ValueOf(schedule, rest, out string name) is not { } value)
-            return new PhraseResult(null, $"‘{words[next].Text}’ is not a value of this schedule. Use {Values(schedule)}.", words[next].At);
-        // A value that is the default is not drawn: it is what holds outside all stretches.
-        Span? span = schedule.Default == value ? null : new Span { From = Span.Text(from), To = Span.Text(to), Value = value };
-        string when = from == 0 && to == 1440 ? "all day" : $"{Span.Text(from)}–{Span.Text(to)}";
-        if (isDate)
-        {
-            string date = words[0].Text;
-            ExceptionDates? old = schedule.Exceptions.FirstOrDefault(e => e.From == date && (e.Through is null || e.Through == date));
-            var exception = new ExceptionDates { Name = name.Length > 0 ? name : old?.Name ?? "exception", From = date, Spans = Paint(old?.Spans ?? [], from, to, span) };
-            Schedule dated = schedule with { Exceptions = [.. schedule.Exceptions.Where(e => e != old).Append(exception).OrderBy(e => e.From, StringComparer.Ordinal)] };
-            return new PhraseResult(dated, $"{date}: {schedule.Say(value)} {when}", null);
-        }
+        return new PhraseResult(changed, string.Join("; ", sentences), null);
+    }
+
+    private static Schedule Date(Schedule schedule, LocalDate date, bool also, int from, int to, Span? span, string name, string says, List<string> sentences)
+    {
+        string text = NodaTime.Text.LocalDatePattern.Iso.Format(date);
+        ExceptionDates? old = schedule.Exceptions.FirstOrDefault(e => e.From == text && (e.Through is null || e.Through == text));
+        IReadOnlyList<Span> usual = schedule.SpansOf(date.DayOfWeek);
+        var exception = new ExceptionDates { Name = name.Length > 0 ? name : old?.Name ?? "exception", From = text, Spans = Paint(old?.Spans ?? (also ? usual : []), from, to, span) };
+        string sentence = $"{text}: {says}";
+        if (old is not null) sentence += $", painted over ‘{old.Name}’";
+        else if (also) sentence += " besides that day's usual hours";
+        else if (usual.Count > 0) sentence += $"; its usual {string.Join(", ", usual.Select(u => $"{schedule.Say(u.Value)} {u.From}–{u.To}"))} does not hold that day (“also” before the times keeps it)";
+        sentences.Add(sentence);
+        return schedule with { Exceptions = [.. schedule.Exceptions.Where(e => e != old).Append(exception).OrderBy(e => e.From, StringComparer.Ordinal)] };
+    }
+
+    private static Schedule Week(Schedule schedule, IReadOnlyList<IsoDayOfWeek> days, int from, int to, Span? span, string says, List<string> sentences)
+    {
         var byDay = Enumerable.Range(1, 7).ToDictionary(d => (IsoDayOfWeek)d, d => schedule.SpansOf((IsoDayOfWeek)d));
         foreach (IsoDayOfWeek day in days) byDay[day] = Paint(byDay[day], from, to, span);
-        Schedule changed = schedule with { Week = Group(byDay) };
         var split = schedule.Week.Where(g => g.Days.Any(days.Contains) && !g.Days.All(days.Contains)).ToList();
-        string sentence = $"{Names(days)}: {schedule.Say(value)} {when}";
+        string sentence = $"{Names(days)}: {says}";
         if (split.Count > 0) sentence += $"; splits {Names(days.Where(d => split.Any(g => g.Days.Contains(d))))} from {Names(split.SelectMany(g => g.Days).Where(d => !days.Contains(d)))}";
-        return new PhraseResult(changed, sentence, null);
+        sentences.Add(sentence);
+        return schedule with { Week = Group(byDay) };
     }
 
     /// <summary>Days with equal stretches form one group, in the order of the week.</summary>
@@ -110,21 +124,93 @@ public static class Phrase
         static string Short(IsoDayOfWeek day) => day.ToString()[..3];
     }
 
-    private static List<(string Text, int At)> Words(string phrase)
+    private static LocalDate? ReadDate(Line line)
     {
-        var words = new List<(string, int)>();
-        for (int i = 0; i < phrase.Length;)
+        string word = line.Peek();
+        if (DateOf(word) is { } date)
         {
-            if (char.IsWhiteSpace(phrase[i]) || phrase[i] == ',')
-            {
-                i++;
-                continue;
-            }
-            int start = i;
-            while (i < phrase.Length && !char.IsWhiteSpace(phrase[i]) && phrase[i] != ',') i++;
-            words.Add((phrase[start..i].Replace('–', '-'), start));
+            if (!ExceptionDates.IsInReach(date)) throw new NotUnderstood(line.At, $"{word} is out of reach: {ExceptionDates.Reach}.");
+            line.Skip(word.Length);
+            return date;
         }
-        return words;
+        if (word.Count(c => c == '-') == 2 && word.Length > 0 && char.IsAsciiDigit(word[0])) throw new NotUnderstood(line.At, $"‘{word}’ is not a date. Write 2026-04-16.");
+        return null;
+    }
+
+    private static List<IsoDayOfWeek> ReadDays(Line line)
+    {
+        var days = new List<IsoDayOfWeek>();
+        while (!line.IsAtEnd && DaysOf(line.Peek()) is { } some)
+        {
+            days.AddRange(some);
+            line.Skip(line.Peek().Length);
+        }
+        return days;
+    }
+
+    private static (int From, int To)? ReadTimes(Line line)
+    {
+        string word = line.Peek();
+        string[] ends = word.Split('-');
+        if (ends.Length != 2 || ends[0].Length == 0 || !char.IsAsciiDigit(ends[0][0])) return null;
+        if (Span.Minutes(ends[0]) is not { } from || Span.Minutes(ends[1]) is not { } to) throw new NotUnderstood(line.At, $"‘{word}’ is not a stretch of a day. Times go from 0:00 to 24:00, such as 9:00-17:30.");
+        if (from >= to) throw new NotUnderstood(line.At, $"{word} ends before it begins. To run past midnight, end at 24:00 and go on the next day.");
+        line.Skip(word.Length);
+        return (from, to);
+    }
+
+    private static double ReadValue(Schedule schedule, Line line)
+    {
+        if (schedule.Kind != PointKind.Analog)
+        {
+            // The longest first: “open late” before “open”.
+            foreach (var (text, i) in schedule.StateTexts.Select((t, i) => (t, i)).OrderByDescending(t => t.t.Length))
+            {
+                if (line.Take(text)) return schedule.Kind == PointKind.Binary ? i : i + 1;
+            }
+            throw new NotUnderstood(line.At, $"‘{line.Peek()}’ is not a value of this schedule. Use {Values(schedule)}.");
+        }
+        int at = line.At;
+        string number = line.Number();
+        if (number.Length == 0 || !double.TryParse(number, NumberStyles.Float, CultureInfo.InvariantCulture, out double value) || !double.IsFinite(value))
+            throw new NotUnderstood(at, $"‘{line.Peek()}’ is not a value of this schedule. Use {Values(schedule)}.");
+        return InUnit(schedule, value, line);
+    }
+
+    /// <summary>Takes the unit behind a number, if there is one, and brings the value into the schedule's.</summary>
+    private static double InUnit(Schedule schedule, double value, Line line)
+    {
+        bool isAttached = line.IsAttached;
+        int at = line.At;
+        string word = line.Peek();
+        if (word.Length == 0) return value;
+        if (Unit.Read(word) is not { } unit)
+            return isAttached ? throw new NotUnderstood(at, $"‘{word}’ behind the number is not a known unit. Use {Values(schedule)}.") : value;
+        if (Unit.Find(schedule.Unit) is not { } own) throw new NotUnderstood(at, $"This schedule gives bare numbers, so {unit.Symbol} cannot stand here. Leave it out.");
+        if (unit.To(own) is not { } by) throw new NotUnderstood(at, $"{unit.Symbol} is {unit.Word}, and this schedule gives {own.Word}. Use {Values(schedule)}.");
+        line.Skip(word.Length);
+        return unit == own ? value : Math.Round((value * by.Factor) + by.Offset, 6);
+    }
+
+    /// <summary>The name behind a dated value: words up to a comma, a semicolon, the next date or day.</summary>
+    private static string ReadName(Line line)
+    {
+        var words = new List<string>();
+        while (!line.IsAtSeparator && DateOf(line.Peek()) is null)
+        {
+            string word = line.Peek();
+            if (DaysOf(word) is not null && words.Count == 0) break;
+            if (ReadsAsTimes(word))
+            {
+                if (words.Count == 0) break;
+                throw new NotUnderstood(line.At, $"‘{word}’ was not understood: behind a name there can be nothing but another date. Put a comma before the next stretch.");
+            }
+            words.Add(word);
+            line.Skip(word.Length);
+        }
+        return string.Join(' ', words);
+
+        static bool ReadsAsTimes(string word) => word.Split('-') is [{ Length: > 0 } a, { Length: > 0 } b] && Span.Minutes(a) is not null && Span.Minutes(b) is not null;
     }
 
     private static LocalDate? DateOf(string word) => NodaTime.Text.LocalDatePattern.Iso.Parse(word) is { Success: true } r ? r.Value : null;
@@ -149,34 +235,106 @@ public static class Phrase
         }
     }
 
-    private static (int? From, int? To)? TimesOf(string word)
-    {
-        string[] ends = word.Split('-');
-        if (ends.Length != 2 || ends[0].Length == 0 || !char.IsAsciiDigit(ends[0][0])) return null;
-        return (Span.Minutes(ends[0]), Span.Minutes(ends[1]));
-    }
-
-    private static double? ValueOf(Schedule schedule, string rest, out string name)
-    {
-        name = "";
-        if (schedule.Kind != PointKind.Analog)
-        {
-            for (int i = 0; i < schedule.StateTexts.Count; i++)
-            {
-                string text = schedule.StateTexts[i];
-                if (!rest.StartsWith(text, StringComparison.OrdinalIgnoreCase) || (rest.Length > text.Length && rest[text.Length] != ' ')) continue;
-                name = rest[text.Length..].Trim();
-                return schedule.Kind == PointKind.Binary ? i : i + 1;
-            }
-            return null;
-        }
-        string[] parts = rest.Split(' ', 2);
-        if (!double.TryParse(parts[0], NumberStyles.Float, CultureInfo.InvariantCulture, out double value) || !double.IsFinite(value)) return null;
-        name = parts.Length > 1 ? parts[1] : "";
-        if (schedule.Unit is { Length: > 0 } unit && name.StartsWith(unit, StringComparison.Ordinal)) name = name[unit.Length..].Trim();
-        return value;
-    }
-
     private static string Values(Schedule schedule) =>
         schedule.Kind == PointKind.Analog ? $"a number{(string.IsNullOrEmpty(schedule.Unit) ? "" : $" in {schedule.Unit}")}" : string.Join(" or ", schedule.StateTexts);
+
+    private sealed class NotUnderstood(int at, string sentence) : Exception(sentence)
+    {
+        public int At { get; } = at;
+    }
+
+    /// <summary>The line as it is read: words between blanks, commas and semicolons; dashes are hyphens; “ - ” joins its neighbours.</summary>
+    private sealed class Line(string text)
+    {
+        private int _at;
+
+        public int At
+        {
+            get
+            {
+                SkipBlanks();
+                return _at;
+            }
+        }
+
+        public bool IsAtEnd => At >= text.Length;
+
+        /// <summary>Whether no blank stands before what comes next.</summary>
+        public bool IsAttached => _at > 0 && _at < text.Length && !IsBlank(text[_at]);
+
+        /// <summary>Whether a comma or semicolon, or nothing, comes next.</summary>
+        public bool IsAtSeparator
+        {
+            get
+            {
+                int at = _at;
+                while (at < text.Length && char.IsWhiteSpace(text[at])) at++;
+                return at >= text.Length || text[at] is ',' or ';';
+            }
+        }
+
+        /// <summary>The next word.</summary>
+        public string Peek() => Word(At).Text;
+
+        /// <summary>Passes so many characters of the word that <see cref="Peek"/> gave.</summary>
+        public void Skip(int characters)
+        {
+            var (word, end) = Word(At);
+            _at = characters == word.Length ? end : _at + characters;
+        }
+
+        /// <summary>Passes a text if it comes next and ends where a word does.</summary>
+        public bool Take(string wanted)
+        {
+            int at = At;
+            if (wanted.Length == 0 || string.Compare(text, at, wanted, 0, wanted.Length, StringComparison.OrdinalIgnoreCase) != 0) return false;
+            if (at + wanted.Length < text.Length && !IsBlank(text[at + wanted.Length])) return false;
+            _at = at + wanted.Length;
+            return true;
+        }
+
+        /// <summary>Passes a number with a decimal point, or a decimal comma and one or two digits; answers it with a point.</summary>
+        public string Number()
+        {
+            int end = At, from = end;
+            if (end < text.Length && text[end] is '-' or '−' or '–' or '+') end++;
+            int digits = end;
+            while (end < text.Length && char.IsAsciiDigit(text[end])) end++;
+            if (end == digits) return "";
+            if (end + 1 < text.Length && text[end] is '.' or ',' && char.IsAsciiDigit(text[end + 1]))
+            {
+                int decimals = end + 1;
+                while (decimals < text.Length && char.IsAsciiDigit(text[decimals])) decimals++;
+                if (text[end] == ',' && decimals - end > 3) throw new NotUnderstood(from, $"‘{text[from..decimals]}’ could be thousands or decimals. Write it with a point for decimals and without a mark for thousands.");
+                end = decimals;
+            }
+            _at = end;
+            return text[from..end].Replace('−', '-').Replace('–', '-').Replace(',', '.');
+        }
+
+        private static bool IsBlank(char c) => char.IsWhiteSpace(c) || c is ',' or ';';
+
+        private void SkipBlanks()
+        {
+            while (_at < text.Length && IsBlank(text[_at])) _at++;
+        }
+
+        private (string Text, int End) Word(int from)
+        {
+            int end = from;
+            while (end < text.Length && !IsBlank(text[end])) end++;
+            string word = text[from..end];
+            int dash = end;
+            while (dash < text.Length && text[dash] == ' ') dash++;
+            if (dash > end && dash + 1 < text.Length && text[dash] is '-' or '–' && text[dash + 1] == ' ')
+            {
+                int next = dash + 1;
+                while (next < text.Length && text[next] == ' ') next++;
+                int last = next;
+                while (last < text.Length && !IsBlank(text[last])) last++;
+                (word, end) = ($"{word}-{text[next..last]}", last);
+            }
+            return (word.Replace('–', '-'), end);
+        }
+    }
 }

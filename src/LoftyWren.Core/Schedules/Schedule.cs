@@ -53,6 +53,12 @@ public sealed record DayGroup
 /// <summary>A date, or some dates in a row, that go their own way instead of the week's.</summary>
 public sealed record ExceptionDates
 {
+    /// <summary>Which dates a schedule reaches, in words.</summary>
+    public const string Reach = "dates go from 1970-01-01 to 2199-12-31";
+
+    /// <summary>Whether a schedule reaches a date.</summary>
+    public static bool IsInReach(LocalDate date) => date.Year is >= 1970 and < 2200;
+
     /// <summary>Why: public holiday, stocktake.</summary>
     public required string Name { get; init; }
 
@@ -152,6 +158,7 @@ public sealed record Schedule : ProjectRecord
         {
             if (string.IsNullOrWhiteSpace(exception.Name)) yield return new Refusal(Id, "exceptions", "An exception needs a name, such as “public holiday”.");
             if (exception.FirstDate is not { } first || exception.LastDate is not { } last) yield return new Refusal(Id, "exceptions", $"‘{exception.Name}’: ‘{exception.From}{(exception.Through is null ? "" : "–" + exception.Through)}’ is not a date. Write 2026-04-16.");
+            else if (!(ExceptionDates.IsInReach(first) && ExceptionDates.IsInReach(last))) yield return new Refusal(Id, "exceptions", $"‘{exception.Name}’ is out of reach: {ExceptionDates.Reach}.");
             else if (last < first) yield return new Refusal(Id, "exceptions", $"‘{exception.Name}’ ends ({exception.Through}) before it begins ({exception.From}).");
         }
         foreach (Drive drive in Drives)

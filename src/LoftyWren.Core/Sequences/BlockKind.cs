@@ -86,7 +86,7 @@ public enum BlockKind
     Sub,
     /// <summary>The product of the inputs.</summary>
     /// <formula>out = in1 × in2 × … up to 8 inputs</formula>
-    /// <units>At most one input has a unit, which the result keeps; a temperature cannot be multiplied, a difference can.</units>
+    /// <units>At most one input has a unit, which the result keeps; a temperature cannot be multiplied, a difference can. Three products have units of their own: volume flow × temperature difference (m³/h·K; for water, scale it by 1.163 kW for each m³/h·K), power × time (J) and voltage × current (VA).</units>
     /// <status>The common rule.</status>
     /// <edges>Inputs left open are not counted.</edges>
     Mul,

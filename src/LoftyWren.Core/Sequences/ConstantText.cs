@@ -17,9 +17,7 @@ public static class ConstantText
         if (end == 0 || !double.TryParse(text[..end].Replace('−', '-'), NumberStyles.Float, CultureInfo.InvariantCulture, out double value)) return null;
         string unit = text[end..].Trim();
         if (unit.Length == 0) return new ConstantSource(value);
-        // What keyboards lack: C and F for degrees, m3 for cubic metres.
-        unit = unit switch { "C" or "degC" => "°C", "F" or "degF" => "°F", "m3/h" => "m³/h", _ => unit };
-        return Unit.Find(unit) is { } known ? new ConstantSource(value, known.Symbol) : null;
+        return Unit.Read(unit) is { } known ? new ConstantSource(value, known.Symbol) : null;
     }
 
     /// <summary>The constant in words.</summary>

@@ -18,9 +18,6 @@ public readonly record struct LineType(bool Binary, Unit? Unit, bool Open = fals
 /// <summary>Why a connection cannot be.</summary>
 public sealed record TypeProblem(string? BlockId, string Pin, string Sentence);
 
-/// <summary>A conversion on a line, shown where it happens: <c>to = from × Factor + Offset</c>.</summary>
-public sealed record Conversion(string From, string To, double Factor, double Offset);
-
 /// <summary>
 /// What every line of a sequence carries, which conversions happen, and the order of calculation.
 /// A temperature and a difference of temperatures are told apart throughout.
@@ -234,7 +231,12 @@ public sealed class Typing
     {
         var withUnit = types.Where(t => t.Value.Unit is not null && t.Value.Unit.Quantity != Quantity.None).ToList();
         LineType result = withUnit.Count > 0 ? withUnit[0].Value : types.Values.FirstOrDefault();
-        if (withUnit.Count > 1) Problem(block, withUnit[1].Key, $"‘{block.Called()}’ would multiply {withUnit[0].Value.Word} by {withUnit[1].Value.Word}. Only one input may have a unit.");
+        if (withUnit.Count == 2 && Unit.Product(withUnit[0].Value.Unit!.Quantity, withUnit[1].Value.Unit!.Quantity) is { } product)
+        {
+            foreach (var (pin, type) in withUnit) Meet(block, pin, type, new LineType(false, Unit.First(type.Unit!.Quantity)), $"‘{block.Called()}’");
+            result = new LineType(false, product);
+        }
+        else if (withUnit.Count > 1) Problem(block, withUnit[1].Key, $"‘{block.Called()}’ would multiply {withUnit[0].Value.Word} by {withUnit[1].Value.Word}. Only one input may have a unit, but for flow × temperature difference, power × time and voltage × current.");
         else if (result.Unit?.Quantity == Quantity.Temperature) Problem(block, withUnit[0].Key, $"‘{block.Called()}’ cannot multiply a temperature, since 0 °C is not nothing. Subtract another temperature first.");
         _outputs[(block.Id, "out")] = result;
     }

@@ -1,4 +1,5 @@
 using LoftyWren.Core.Status;
+using LoftyWren.Core.Units;
 
 namespace LoftyWren.Core.Signals;
 
@@ -39,10 +40,11 @@ public static class SignalConversion
     /// <summary>
     /// From raw to reading. <paramref name="low"/> and <paramref name="high"/> are the values at both ends of the range,
     /// <paramref name="correction"/> is added to the result (a difference in the point's unit), <paramref name="inverted"/>
-    /// turns a contact round. Open and short circuit, and anything that is not a number, become a fault without a value:
-    /// Pt1000 outside −200…850 °C, 0–10 V outside −0.2…10.5 V, 4–20 mA below 3.6 or above 21 mA (NAMUR NE 43).
+    /// turns a contact round, <paramref name="scale"/> brings a thermometer's °C into the point's unit (<see cref="ScaleOf"/>).
+    /// Open and short circuit, and anything that is not a number, become a fault without a value:
+    /// Pt1000 outside −200…850 °C, 0–10 V outside −0.2…10.5 V, 4–20 mA at or below 3.6 and at or above 21 mA (NAMUR NE 43).
     /// </summary>
-    public static (double Value, StatusFlags Status) Read(Signal signal, double raw, double low, double high, double correction, bool inverted)
+    public static (double Value, StatusFlags Status) Read(Signal signal, double raw, double low, double high, double correction, bool inverted, Conversion? scale = null)
     {
         if (!double.IsFinite(raw)) return (double.NaN, StatusFlags.Fault);
         double value;
@@ -50,12 +52,13 @@ public static class SignalConversion
         {
             case Signal.Pt1000:
                 value = Pt1000.Temperature(raw);
+                if (scale is not null) value = (value * scale.Factor) + scale.Offset;
                 break;
             case Signal.Volts:
                 value = raw is < -0.2 or > 10.5 ? double.NaN : low + (raw / 10 * (high - low));
                 break;
             case Signal.Milliamps:
-                value = raw is < 3.6 or > 21 ? double.NaN : low + ((raw - 4) / 16 * (high - low));
+                value = raw is <= 3.6 or >= 21 ? double.NaN : low + ((raw - 4) / 16 * (high - low));
                 break;
             case Signal.DryContact:
             case Signal.Relay:
@@ -64,6 +67,13 @@ public static class SignalConversion
                 return (raw, StatusFlags.None);
         }
         return double.IsNaN(value) ? (double.NaN, StatusFlags.Fault) : (value + correction, StatusFlags.None);
+    }
+
+    /// <summary>How a thermometer's °C become a point's unit; null when they need not.</summary>
+    public static Conversion? ScaleOf(Signal signal, string? unit)
+    {
+        if (signal != Signal.Pt1000 || unit == "°C" || Unit.Find(unit) is not { } own || Unit.Find("°C")!.To(own) is not { } by) return null;
+        return new Conversion("°C", own.Symbol, by.Factor, by.Offset);
     }
 
     /// <summary>From command to raw, held within the terminal's range. A command without a value gives the rest position: 0.</summary>
@@ -85,8 +95,8 @@ public static class SignalConversion
         Signal.Pt1000 when !(raw <= Pt1000.Resistance(850)) => "open circuit: no sensor answers on this pair",
         Signal.Pt1000 when raw < Pt1000.Resistance(-200) => "short circuit: the two wires touch",
         Signal.Volts when !(raw is >= -0.2 and <= 10.5) => $"{raw:0.00} V is outside 0–10 V",
-        Signal.Milliamps when !(raw >= 3.6) => "open loop: less than 3.6 mA flows",
-        Signal.Milliamps when raw > 21 => "over range: more than 21 mA flows",
+        Signal.Milliamps when !(raw > 3.6) => "open loop: no more than 3.6 mA flows",
+        Signal.Milliamps when raw >= 21 => "over range: 21 mA or more flows",
         _ => null,
     };
 }

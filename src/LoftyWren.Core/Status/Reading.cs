@@ -18,6 +18,8 @@ public enum StatusFlags : byte
     Stale = 16,
     /// <summary>There is no value: it says nothing (the standard's NULL).</summary>
     Released = 32,
+    /// <summary>Not a value but a mark in a trend log: nothing was recorded from here to the next sample (the log-interrupted of ISO 16484-5, 12.25).</summary>
+    Interrupted = 64,
 }
 
 /// <summary>A value with its status and the time it has had it, in milliseconds of site time since 1970 UTC.</summary>

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -63,5 +64,7 @@ public sealed record TrendLog : ProjectRecord
         if (!(IntervalSeconds is >= 1 and <= 86_400)) yield return new Refusal(Id, "intervalSeconds", $"An interval of {IntervalSeconds} s cannot be; use 1 s to one day (86 400 s).");
         if (!(ChangeBy is >= 0 and <= 1e6)) yield return new Refusal(Id, "changeBy", $"A change of {ChangeBy} cannot be; use 0 or more.");
         if (BufferSize is < 10 or > 100_000) yield return new Refusal(Id, "bufferSize", $"A buffer of {BufferSize} samples cannot be; use 10 to 100 000.");
+        if (project.Find<Fitting>(project.Holder($"source|{PointId}")) is { } home && project.Find<Controller>(home.ControllerId) is { } controller && ControllerMemory.Of(project, controller) is { SamplesOver: { } over })
+            yield return new Refusal(Id, "bufferSize", over);
     }
 }

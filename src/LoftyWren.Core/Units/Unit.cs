@@ -35,38 +35,151 @@ public enum Quantity
     Speed,
     /// <summary>Duration.</summary>
     Time,
+    /// <summary>Volume.</summary>
+    Volume,
+    /// <summary>Mass.</summary>
+    Mass,
+    /// <summary>Mass flow.</summary>
+    MassFlow,
+    /// <summary>Apparent power of alternating current.</summary>
+    ApparentPower,
+    /// <summary>Reactive power of alternating current.</summary>
+    ReactivePower,
+    /// <summary>Periods a second.</summary>
+    Frequency,
+    /// <summary>Turns of a shaft in a time; not a frequency, since a machine may have several of each.</summary>
+    RotationSpeed,
+    /// <summary>Water in dry air, by mass.</summary>
+    HumidityRatio,
+    /// <summary>Enthalpy by mass.</summary>
+    SpecificEnthalpy,
+    /// <summary>Radiant power on a surface.</summary>
+    Irradiance,
+    /// <summary>Mass of particles or of a gas in a volume of air.</summary>
+    MassConcentration,
+    /// <summary>Angle.</summary>
+    Angle,
+    /// <summary>Volume flow times a difference of temperatures: heat carried, but for the heat capacity of what flows.</summary>
+    FlowTimesDifference,
 }
 
-/// <summary>A unit: <c>base value = value × Factor + Offset</c> in the quantity's first unit.</summary>
-public sealed record Unit(string Symbol, Quantity Quantity, double Factor, double Offset)
+/// <summary>A unit: <c>base value = value × Factor + Offset</c> in the quantity's first unit. Factors are exact by definition: foot 0.3048 m, US gallon 231 in³, pound 0.45359237 kg, standard gravity 9.80665 m/s².</summary>
+/// <param name="Symbol">How it is written.</param>
+/// <param name="Quantity">What it measures.</param>
+/// <param name="Factor">Into the quantity's first unit.</param>
+/// <param name="Offset">Into the quantity's first unit.</param>
+/// <param name="Also">Other ways in which people and keyboards write it.</param>
+public sealed record Unit(string Symbol, Quantity Quantity, double Factor, double Offset, params string[] Also)
 {
+    private const double Foot = 0.3048, GallonLitres = 231 * 0.0254 * 0.0254 * 0.0254 * 1000, PoundForce = 0.45359237 * 9.80665;
+
     private static readonly Unit[] Catalogue =
     [
-        new("°C", Quantity.Temperature, 1, 0),
-        new("°F", Quantity.Temperature, 5.0 / 9.0, -160.0 / 9.0),
-        new("K", Quantity.TemperatureDifference, 1, 0),
-        new("Δ°F", Quantity.TemperatureDifference, 5.0 / 9.0, 0),
-        new("%", Quantity.Ratio, 1, 0),
-        new("%RH", Quantity.RelativeHumidity, 1, 0),
+        new("°C", Quantity.Temperature, 1, 0, "C", "ºC", "degC", "deg C", "Celsius"),
+        new("°F", Quantity.Temperature, 5.0 / 9.0, -160.0 / 9.0, "F", "ºF", "degF", "deg F", "Fahrenheit"),
+        new("K", Quantity.TemperatureDifference, 1, 0, "kelvin"),
+        new("Δ°F", Quantity.TemperatureDifference, 5.0 / 9.0, 0, "delta °F"),
+        new("%", Quantity.Ratio, 1, 0, "percent", "pct"),
+        new("%RH", Quantity.RelativeHumidity, 1, 0, "RH", "% RH", "%r.h.", "% r.h."),
         new("ppm", Quantity.Concentration, 1, 0),
-        new("Pa", Quantity.Pressure, 1, 0),
+        new("Pa", Quantity.Pressure, 1, 0, "pascal"),
+        new("hPa", Quantity.Pressure, 100, 0),
+        new("mbar", Quantity.Pressure, 100, 0),
         new("kPa", Quantity.Pressure, 1000, 0),
         new("bar", Quantity.Pressure, 100_000, 0),
-        new("m³/h", Quantity.Flow, 1, 0),
+        new("MPa", Quantity.Pressure, 1e6, 0),
+        new("psi", Quantity.Pressure, PoundForce / (0.0254 * 0.0254), 0),
+        new("m³/h", Quantity.Flow, 1, 0, "m3/h", "cmh"),
+        new("m³/s", Quantity.Flow, 3600, 0, "m3/s"),
         new("l/s", Quantity.Flow, 3.6, 0),
-        new("W", Quantity.Power, 1, 0),
-        new("kW", Quantity.Power, 1000, 0),
-        new("kWh", Quantity.Energy, 1, 0),
+        new("l/min", Quantity.Flow, 0.06, 0),
+        new("l/h", Quantity.Flow, 0.001, 0),
+        new("cfm", Quantity.Flow, Foot * Foot * Foot * 60, 0, "ft³/min", "ft3/min"),
+        new("gpm", Quantity.Flow, GallonLitres * 0.06, 0),
+        new("W", Quantity.Power, 1, 0, "watt"),
+        new("kW", Quantity.Power, 1000, 0, "kilowatt"),
+        new("MW", Quantity.Power, 1e6, 0),
+        new("J", Quantity.Energy, 1, 0),
+        new("kJ", Quantity.Energy, 1000, 0),
+        new("MJ", Quantity.Energy, 1e6, 0),
+        new("Wh", Quantity.Energy, 3600, 0),
+        new("kWh", Quantity.Energy, 3.6e6, 0),
+        new("MWh", Quantity.Energy, 3.6e9, 0),
+        new("VA", Quantity.ApparentPower, 1, 0),
+        new("kVA", Quantity.ApparentPower, 1000, 0),
+        new("var", Quantity.ReactivePower, 1, 0),
+        new("kvar", Quantity.ReactivePower, 1000, 0, "kVAr"),
         new("A", Quantity.Current, 1, 0),
         new("mA", Quantity.Current, 0.001, 0),
         new("V", Quantity.Voltage, 1, 0),
-        new("Ω", Quantity.Resistance, 1, 0),
-        new("lx", Quantity.Illuminance, 1, 0),
+        new("mV", Quantity.Voltage, 0.001, 0),
+        new("Ω", Quantity.Resistance, 1, 0, "ohm", "ohms"),
+        new("kΩ", Quantity.Resistance, 1000, 0, "kohm"),
+        new("Hz", Quantity.Frequency, 1, 0, "hertz"),
+        new("rpm", Quantity.RotationSpeed, 1, 0, "1/min"),
+        new("lx", Quantity.Illuminance, 1, 0, "lux"),
+        new("W/m²", Quantity.Irradiance, 1, 0, "W/m2"),
         new("m/s", Quantity.Speed, 1, 0),
-        new("s", Quantity.Time, 1, 0),
-        new("min", Quantity.Time, 60, 0),
-        new("h", Quantity.Time, 3600, 0),
+        new("°", Quantity.Angle, 1, 0, "deg"),
+        new("g/kg", Quantity.HumidityRatio, 1, 0),
+        new("kJ/kg", Quantity.SpecificEnthalpy, 1, 0),
+        new("µg/m³", Quantity.MassConcentration, 1, 0, "μg/m³", "ug/m3", "µg/m3"),
+        new("mg/m³", Quantity.MassConcentration, 1000, 0, "mg/m3"),
+        new("m³", Quantity.Volume, 1, 0, "m3"),
+        new("l", Quantity.Volume, 0.001, 0, "litre", "litres"),
+        new("kg", Quantity.Mass, 1, 0),
+        new("kg/s", Quantity.MassFlow, 1, 0),
+        new("kg/h", Quantity.MassFlow, 1 / 3600.0, 0),
+        new("s", Quantity.Time, 1, 0, "sec", "seconds"),
+        new("min", Quantity.Time, 60, 0, "minutes"),
+        new("h", Quantity.Time, 3600, 0, "hours"),
+        new("d", Quantity.Time, 86_400, 0, "days"),
+        new("m³/h·K", Quantity.FlowTimesDifference, 1, 0, "m3/h*K", "m³/h*K"),
     ];
+
+    // Quantities whose product is one, in the first units of all three.
+    private static readonly (Quantity One, Quantity Other, string Product)[] Products =
+    [
+        (Quantity.Flow, Quantity.TemperatureDifference, "m³/h·K"),
+        (Quantity.Power, Quantity.Time, "J"),
+        (Quantity.Voltage, Quantity.Current, "VA"),
+    ];
+
+    /// <summary>The first unit of a quantity, into which factors convert.</summary>
+    public static Unit First(Quantity quantity) => Catalogue.First(u => u.Quantity == quantity);
+
+    /// <summary>The unit of a product of two quantities, both given in their first units; null when they make none.</summary>
+    public static Unit? Product(Quantity one, Quantity other)
+    {
+        foreach (var (a, b, product) in Products)
+        {
+            if ((a == one && b == other) || (a == other && b == one)) return Find(product);
+        }
+        return null;
+    }
+
+    /// <summary>
+    /// The unit that a text means, by its symbol or another way of writing it, or null. Upper and lower case may differ where
+    /// that cannot turn milli into mega.
+    /// </summary>
+    public static Unit? Read(string text)
+    {
+        text = text.Trim();
+        if (text.Length == 0) return null;
+        if (Find(text) is { } unit) return unit;
+        foreach (StringComparison how in new[] { StringComparison.Ordinal, StringComparison.OrdinalIgnoreCase })
+        {
+            foreach (Unit known in Catalogue)
+            {
+                foreach (string way in known.Also.Prepend(known.Symbol))
+                {
+                    bool shifts = char.ToLowerInvariant(text[0]) == 'm' && text[0] != way[0];
+                    if (way.Equals(text, how) && !shifts) return known;
+                }
+            }
+        }
+        return null;
+    }
 
     /// <summary>All units there are.</summary>
     public static IReadOnlyList<Unit> All => Catalogue;
@@ -107,6 +220,22 @@ public sealed record Unit(string Symbol, Quantity Quantity, double Factor, doubl
         Quantity.Illuminance => "an illuminance",
         Quantity.Speed => "a speed",
         Quantity.Time => "a time",
+        Quantity.Volume => "a volume",
+        Quantity.Mass => "a mass",
+        Quantity.MassFlow => "a mass flow",
+        Quantity.ApparentPower => "an apparent power",
+        Quantity.ReactivePower => "a reactive power",
+        Quantity.Frequency => "a frequency",
+        Quantity.RotationSpeed => "a speed of rotation",
+        Quantity.HumidityRatio => "a humidity ratio",
+        Quantity.SpecificEnthalpy => "an enthalpy",
+        Quantity.Irradiance => "an irradiance",
+        Quantity.MassConcentration => "a concentration by mass",
+        Quantity.Angle => "an angle",
+        Quantity.FlowTimesDifference => "a flow times a temperature difference",
         _ => throw new InvalidOperationException($"{Quantity} has no word."),
     };
 }
+
+/// <summary>A conversion on a line, shown where it happens: <c>to = from × Factor + Offset</c>.</summary>
+public sealed record Conversion(string From, string To, double Factor, double Offset);

@@ -53,6 +53,7 @@ internal static class ScheduleEndpoints
             if (!string.IsNullOrEmpty(from))
             {
                 if (LocalDatePattern.Iso.Parse(from) is not { Success: true } parsed) return Problems.Refused($"‘{from}’ is not a date. Write 2026-03-29.");
+                if (!ExceptionDates.IsInReach(parsed.Value)) return Problems.Refused($"{from} is out of reach: {ExceptionDates.Reach}.");
                 first = parsed.Value;
             }
             var timetable = new Timetable(schedule, zone);

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Units;
 using LoftyWren.VirtualSite.Weather;
 using NodaTime;
 
@@ -38,6 +39,9 @@ public sealed class Plant
         _motors = new Motor[plan.Machines.Count];
         foreach (int first in _machineFirst) _values[first + 3] = 20;
     }
+
+    /// <summary>The unit in which a quantity is kept, or null when it has none that a sensor would turn into another.</summary>
+    public static Unit? UnitOf(string quantity) => Unit.Find(quantity[(quantity.LastIndexOf('/') + 1)..] switch { "temperature" => "°C", "humidity" => "%RH", "wind" => "m/s", "solar" => "W/m²", _ => null });
 
     /// <summary>The rooms.</summary>
     public Rooms Rooms { get; }

@@ -3,6 +3,7 @@ using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Units;
 
 namespace LoftyWren.VirtualSite.Plant;
 
@@ -78,13 +79,13 @@ public static class SiteBuilder
             return $"machine/{equipment.Id}/{pin}";
         }
         bool outdoors = equipment?.Kind == "weather mast" || name.Contains("outdoor", StringComparison.Ordinal) || room is null;
-        string? quantity = point.Unit switch
+        string? quantity = Unit.Find(point.Unit)?.Quantity switch
         {
-            "°C" => "temperature",
-            "%RH" => "humidity",
-            "ppm" => "co2",
-            "m/s" => "wind",
-            "W" or "lx" => "solar",
+            Quantity.Temperature => "temperature",
+            Quantity.RelativeHumidity => "humidity",
+            Quantity.Concentration => "co2",
+            Quantity.Speed => "wind",
+            Quantity.Power or Quantity.Irradiance or Quantity.Illuminance => "solar",
             _ => null,
         };
         if (point.Kind == PointKind.Binary)

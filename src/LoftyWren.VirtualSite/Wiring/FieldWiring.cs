@@ -1,4 +1,5 @@
 using LoftyWren.Core.Signals;
+using LoftyWren.Core.Units;
 using LoftyWren.VirtualSite.Plant;
 
 namespace LoftyWren.VirtualSite.Wiring;
@@ -10,6 +11,8 @@ public sealed record SensorMemory(double Lagged, uint Noise);
 internal sealed class FieldWire(Wire wire, int quantity, bool isInput, BuiltInFault? fault, int seed)
 {
     private const double LagSeconds = 45, NoiseKelvin = 0.03;
+    private readonly Unit? _native = Plant.Plant.UnitOf(wire.Quantity);
+    private readonly (double Factor, double Offset)? _toWire = Plant.Plant.UnitOf(wire.Quantity) is { } native && Unit.Find(wire.Unit) is { } own && native != own ? native.To(own) : null;
     private double _lagged = double.NaN;
     private uint _noise = unchecked(((uint)seed * 747796405u) + 2891336453u);
 
@@ -38,13 +41,13 @@ internal sealed class FieldWire(Wire wire, int quantity, bool isInput, BuiltInFa
     public double Sense(Plant.Plant plant, double seconds)
     {
         double value = quantity < 0 ? double.NaN : plant[quantity];
-        bool isTemperature = Wire.Unit == "°C";
-        if (isTemperature)
+        if (_native?.Quantity == Quantity.Temperature)
         {
             _lagged = double.IsNaN(_lagged) ? value : _lagged + ((value - _lagged) * Math.Min(1, seconds / LagSeconds));
             value = _lagged + (NoiseKelvin * Noise());
         }
-        if (Held is { } held) value = held;
+        if (Wire.Signal != Signal.Pt1000 && _toWire is { } by) value = (value * by.Factor) + by.Offset;
+        if (Held is { } held) value = Wire.Signal == Signal.Pt1000 && _toWire is { } to ? (held - to.Offset) / to.Factor : held;
         else if (Fault?.Fault == WireFault.Open) return Wire.Signal == Signal.Pt1000 ? 100_000 : Wire.Signal == Signal.DryContact ? 0 : 0.0;
         if (double.IsNaN(value)) return double.NaN;
         return Wire.Signal switch

@@ -81,4 +81,69 @@ public class FitTests
         Refuses(On("temp", "value", Signal.Memory), "‘temp’ is a sensor; it needs a terminal that measures, not a value in memory.");
         Refuses(On("temp", "UI2", Signal.Volts) with { Low = 5, High = 5 }, "The range of UI2 goes from 5 to 5; both ends must differ.");
     }
+
+    // Four inputs for volts are listed before four that also take resistance: a humidity must not be left out for four thermometers.
+    [Fact]
+    public void Points_move_over_so_that_as_many_as_can_find_a_terminal()
+    {
+        Point[] points = [.. Enumerable.Range(1, 4).Select(i => Make($"rh{i}", PointKind.Analog, PointRole.Sensor, "%RH")), .. Enumerable.Range(1, 4).Select(i => Make($"temp{i}", PointKind.Analog, PointRole.Sensor, "°C"))];
+        foreach (Point[] order in new[] { points, [.. points.Reverse()] })
+        {
+            var model = new ControllerModel("two-kinds", "Two kinds of inputs", [new("UV", "Voltage inputs", 4, Direction.In, [Signal.Volts, Signal.Milliamps]), new("UR", "Resistance inputs", 4, Direction.In, [Signal.Volts, Signal.Pt1000])], 10, 1000);
+            string?[] terminals = Fit.Match(model, new HashSet<string>(), order);
+            Assert.Equal(8, terminals.Distinct().Count());
+            Assert.All(order.Zip(terminals), p => Assert.StartsWith(p.First.Unit == "°C" ? "UR" : "UV", p.Second));
+        }
+    }
+
+    /// <summary>On random models as many points are placed as the largest matching has, found here by trying all ways.</summary>
+    [Fact]
+    public void The_number_placed_is_the_most_there_can_be()
+    {
+        var random = new Random(5);
+        Signal[] all = [Signal.Pt1000, Signal.Volts, Signal.Milliamps, Signal.DryContact];
+        for (int round = 0; round < 200; round++)
+        {
+            TerminalGroup[] groups = [.. Enumerable.Range(0, random.Next(1, 5)).Select(g => new TerminalGroup($"T{(char)('A' + g)}", "t", random.Next(1, 3), Direction.In, [.. all.Where(_ => random.Next(2) == 0).DefaultIfEmpty(Signal.Volts)]))];
+            var model = new ControllerModel("random", "r", groups, 10, 1000);
+            Point[] points = [.. Enumerable.Range(0, random.Next(1, 7)).Select(i => random.Next(3) switch { 0 => Make($"p{i}", PointKind.Binary, PointRole.Sensor), 1 => Make($"p{i}", PointKind.Analog, PointRole.Sensor, "°C"), _ => Make($"p{i}", PointKind.Analog, PointRole.Sensor, "ppm") })];
+            var placed = Fit.Match(model, new HashSet<string>(), points).OfType<string>().ToList();
+            Assert.Equal(Most(0, []), placed.Count);
+            Assert.Equal(placed.Count, placed.Distinct().Count());
+
+            int Most(int point, HashSet<string> taken)
+            {
+                if (point == points.Length) return 0;
+                int best = Most(point + 1, taken);
+                foreach (var (terminal, group) in model.Terminals())
+                {
+                    if (taken.Contains(terminal) || !Fitting.SignalsFor(points[point]).Intersect(group.Signals).Any()) continue;
+                    best = Math.Max(best, 1 + Most(point + 1, [.. taken, terminal]));
+                }
+                return best;
+            }
+        }
+    }
+
+    // compact-20 has memory for 200 values and 200 000 samples.
+    [Fact]
+    public void Memory_is_one_rule_for_refusals_findings_and_fitting()
+    {
+        Point[] points = [.. Enumerable.Range(1, 200).Select(i => Make($"v{i}", PointKind.Analog, PointRole.Value, "%"))];
+        Project project = Accept(Project(), points);
+        // The kiln room's limit is the first value; 199 more fit.
+        var controller = project.Find<Core.Hardware.Controller>(KilnRoom.Controller)!;
+        FitProposal proposal = Fit.Propose(project, controller, points);
+        Assert.Equal((199, 1), (proposal.Fittings.Count, proposal.Left.Count));
+        project = Accept(project, [.. proposal.Fittings.Select(f => Edit.Of(f, 0))]);
+        Fitting one = new() { Id = new("f-more"), Name = "value", ControllerId = KilnRoom.Controller, PointId = new("v200"), Terminal = "value", Signal = Signal.Memory };
+        Refuses(project, one, "terminal", "KH-C1 has memory for 200 values and would have 201. Put some on another controller.");
+
+        Core.Trends.TrendLog Log(int n) => new() { Id = new($"t{n}"), Name = $"t{n}", PointId = new($"v{n}"), BufferSize = 100_000 };
+        project = Accept(project, Log(1), Log(2));
+        Refuses(project, Log(3), "bufferSize", "KH-C1 has memory for 200 000 trend samples and its logs ask for 300 000. Make buffers smaller, or log elsewhere.");
+        // What an older version let in is found.
+        Project over = Core.Projects.Project.Load(9, project.Records.Append(Log(3)).Append(one).Select(r => new Entry(r, 9)));
+        Assert.Equal(["memory-values", "memory-samples"], Core.Findings.Checks.On(over, controller).Select(f => f.Code));
+    }
 }

@@ -54,6 +54,76 @@ public class PhraseTests
         Assert.Contains(sentence, result.Sentence);
     }
 
+    private static readonly Schedule Warmth = new() { Id = new("warmth"), Name = "Warmth", PlaceId = KilnRoom.Site, Kind = Core.Points.PointKind.Analog, Unit = "°C", Default = 16 };
+
+    private static string Say(PhraseResult result) => result.Schedule is null ? $"{result.ErrorAt}: {result.Sentence}" : string.Join(' ', result.Schedule.SpansOf(IsoDayOfWeek.Monday).Select(x => $"{x.From}-{x.To}={x.Value.ToString(System.Globalization.CultureInfo.InvariantCulture)}"));
+
+    // 70 °F = (70 − 32) × 5/9 = 21.111 °C.
+    [Theory]
+    [InlineData("mon 6-22 70 °F", "06:00-22:00=21.111111")]
+    [InlineData("mon 6-22 21,5", "06:00-22:00=21.5")]
+    [InlineData("mon 6-22 21.5°C", "06:00-22:00=21.5")]
+    [InlineData("mon 6-22 21.5 C", "06:00-22:00=21.5")]
+    [InlineData("mon 6-22 −5", "06:00-22:00=-5")]
+    [InlineData("mon 6 - 22 21", "06:00-22:00=21")]
+    [InlineData("mon 6-9 21, 17-22 22", "06:00-09:00=21 17:00-22:00=22")]
+    [InlineData("mon 6-22 21 kW", "12: kW is a power, and this schedule gives a temperature. Use a number in °C.")]
+    [InlineData("mon 6-22 21K", "11: K is a temperature difference, and this schedule gives a temperature. Use a number in °C.")]
+    [InlineData("mon 6-22 21x", "11: ‘x’ behind the number is not a known unit. Use a number in °C.")]
+    [InlineData("mon 6-22 1,500", "9: ‘1,500’ could be thousands or decimals. Write it with a point for decimals and without a mark for thousands.")]
+    [InlineData("mon 6-22 21 please", "12: ‘please’ is not a value of this schedule. Use a number in °C.")]
+    public void A_number_takes_its_unit_with_it_or_says_why_not(string phrase, string expected) =>
+        Assert.Equal(expected, Say(Phrase.Apply(Warmth, phrase)));
+
+    [Theory]
+    [InlineData("mon 9-12 open tue 18-20 open", "09:00-12:00=1", "09:00-17:30 18:00-20:00")]
+    [InlineData("mon 9-12 open, 14-17 open", "09:00-12:00=1 14:00-17:00=1", "09:00-17:30")]
+    [InlineData("mon, tue 9-12 open; 14-17 open", "09:00-12:00=1 14:00-17:00=1", "09:00-17:30")]
+    public void Several_stretches_in_one_line_are_all_kept(string phrase, string monday, string tuesday)
+    {
+        PhraseResult result = Phrase.Apply(Opening, phrase);
+        Assert.Equal(monday, Say(result));
+        Assert.Equal(tuesday, Day(result.Schedule!, IsoDayOfWeek.Tuesday));
+    }
+
+    [Fact]
+    public void The_longest_state_that_fits_is_meant()
+    {
+        Schedule modes = Opening with { Kind = Core.Points.PointKind.Multistate, StateTexts = ["closed", "open", "open late"], Default = 1, Week = [], Drives = [] };
+        Assert.Equal("09:00-22:00=3", Say(Phrase.Apply(modes, "mon 9-22 open late")));
+        Assert.Equal("09:00-22:00=2", Say(Phrase.Apply(modes, "mon 9-22 open")));
+        Assert.StartsWith("14: ‘later’ is not a value", Say(Phrase.Apply(modes, "mon 9-22 open later")));
+    }
+
+    [Fact]
+    public void What_a_date_takes_away_is_said_and_can_be_kept()
+    {
+        // 16 April 2026 is a Thursday, open 9:00 to 17:30.
+        PhraseResult alone = Phrase.Apply(Opening, "2026-04-16 8-9 open"), also = Phrase.Apply(Opening, "2026-04-16 also 8-9 open early class");
+        Assert.Contains("its usual open 09:00–17:30 does not hold that day", alone.Sentence);
+        Assert.Equal("08:00-09:00", string.Join(' ', Assert.Single(alone.Schedule!.Exceptions).Spans.Select(x => $"{x.From}-{x.To}")));
+        Assert.Equal("08:00-17:30", string.Join(' ', Assert.Single(also.Schedule!.Exceptions).Spans.Select(x => $"{x.From}-{x.To}")));
+        Assert.Equal("early class", also.Schedule!.Exceptions[0].Name);
+        Assert.Equal(24, Phrase.Apply(Opening, "2026-04-16 closed party 10-12 open").ErrorAt);
+        Assert.Contains("out of reach", Phrase.Apply(Opening, "9999-12-31 closed").Sentence);
+        Assert.Contains("is not a date", Phrase.Apply(Opening, "2026-02-30 closed").Sentence);
+    }
+
+    /// <summary>Nothing that is typed is passed over: a letter changed anywhere changes the outcome or is refused.</summary>
+    [Fact]
+    public void A_word_too_many_anywhere_is_refused()
+    {
+        const string phrase = "tue-fri 9:00-17:30 open; mon 10-12 open, 14-16 open";
+        Assert.NotNull(Phrase.Apply(Opening, phrase).Schedule);
+        for (int at = 0; at < phrase.Split(' ').Length; at++)
+        {
+            string longer = string.Join(' ', phrase.Split(' ').Take(at + 1).Append("zzz").Concat(phrase.Split(' ').Skip(at + 1)));
+            PhraseResult result = Phrase.Apply(Opening, longer);
+            Assert.True(result.Schedule is null, longer);
+            Assert.Equal(longer.IndexOf("zzz", StringComparison.Ordinal), result.ErrorAt);
+        }
+    }
+
     [Property]
     public void Painting_gives_ordered_stretches_that_do_not_overlap((byte From, byte Length, bool Open)[] strokes)
     {

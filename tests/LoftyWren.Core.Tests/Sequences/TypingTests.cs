@@ -1,3 +1,4 @@
+using LoftyWren.Core.Units;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Sequences;

@@ -59,9 +59,11 @@ public class SignalTests
     public void Milliamps_map_4_to_20(double milliamps, double percent) =>
         Assert.Equal(percent, SignalConversion.Read(Signal.Milliamps, milliamps, 0, 100, 0, false).Value, 1e-9);
 
-    // NAMUR NE 43: below 3.6 mA and above 21 mA the loop itself has failed.
+    // NAMUR NE 43: at or below 3.6 mA and at or above 21 mA the loop itself has failed.
     [Theory]
     [InlineData(3.5, "open loop")]
+    [InlineData(3.6, "open loop")]
+    [InlineData(21.0, "over range")]
     [InlineData(0, "open loop")]
     [InlineData(21.5, "over range")]
     public void A_failed_loop_is_a_fault(double milliamps, string trouble)
@@ -83,6 +85,17 @@ public class SignalTests
     {
         foreach (Signal signal in Enum.GetValues<Signal>())
             Assert.Equal(StatusFlags.Fault, SignalConversion.Read(signal, double.NaN, 0, 100, 0, false).Status);
+    }
+
+    // 1077.9 Ω are 20 °C (IEC 60751), which are 68 °F; the correction is in °F.
+    [Fact]
+    public void A_thermometer_serves_a_point_in_Fahrenheit()
+    {
+        var point = new Core.Points.Point { Id = new("p"), Name = "p", OwnerId = new("o"), Kind = Core.Points.PointKind.Analog, Unit = "°F", Role = Core.Points.PointRole.Sensor };
+        Assert.Equal(Signal.Pt1000, Core.Hardware.Fitting.SignalsFor(point)[0]);
+        Assert.Equal(68.5, SignalConversion.Read(Signal.Pt1000, 1077.9, 0, 0, 0.5, false, SignalConversion.ScaleOf(Signal.Pt1000, "°F")).Value, 0.05);
+        Assert.Null(SignalConversion.ScaleOf(Signal.Pt1000, "°C"));
+        Assert.Null(SignalConversion.ScaleOf(Signal.Volts, "°F"));
     }
 
     [Property]

@@ -1,0 +1,33 @@
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Trends;
+
+namespace LoftyWren.Core.Hardware;
+
+/// <summary>What a controller's memory has to hold, against what its model has room for: the one rule that refusals, findings and fitting ask.</summary>
+/// <param name="Values">Points without a terminal.</param>
+/// <param name="MostValues">How many of them the model holds.</param>
+/// <param name="Samples">Trend samples of all logs on its points.</param>
+/// <param name="MostSamples">How many of them the model holds.</param>
+/// <param name="Name">The controller.</param>
+public sealed record ControllerMemory(int Values, int MostValues, long Samples, int MostSamples, string Name)
+{
+    /// <summary>Why there are too many values, or null.</summary>
+    public string? ValuesOver => Values <= MostValues ? null : $"{Name} has memory for {MostValues} values and would have {Values}. Put some on another controller.";
+
+    /// <summary>Why there are too many trend samples, or null.</summary>
+    public string? SamplesOver => Samples <= MostSamples ? null : FormattableString.Invariant($"{Name} has memory for {MostSamples:# ##0} trend samples and its logs ask for {Samples:# ##0}. Make buffers smaller, or log elsewhere.");
+
+    /// <summary>Adds up what a controller has; null when its model is not in the catalogue.</summary>
+    public static ControllerMemory? Of(Project project, Controller controller)
+    {
+        if (ControllerModel.Find(controller.ModelId) is not { } model) return null;
+        int values = 0;
+        long samples = 0;
+        foreach (Fitting fitting in project.Referrers<Fitting>(controller.Id))
+        {
+            if (fitting.Terminal == Fitting.MemoryTerminal) values++;
+            foreach (TrendLog log in project.Referrers<TrendLog>(fitting.PointId)) samples += log.BufferSize;
+        }
+        return new ControllerMemory(values, model.Values, samples, model.TrendSamples, controller.Name);
+    }
+}
