@@ -13,10 +13,13 @@ using LoftyWren.Server.Names;
 using LoftyWren.Server.Places;
 using LoftyWren.Server.PointLists;
 using LoftyWren.Server.Projects;
+using LoftyWren.Server.Safety;
 using LoftyWren.Server.Schedules;
 using LoftyWren.Server.Sequences;
 using LoftyWren.Server.Tags;
 using LoftyWren.Server.Trends;
+using LoftyWren.Formats.Sheets;
+using LoftyWren.Storage;
 using LoftyWren.Storage.Accounts;
 using LoftyWren.Storage.Libraries;
 using LoftyWren.Storage.Projects;
@@ -38,10 +41,38 @@ public static class LoftyWrenServer
     /// <summary>Builds the server; nothing listens until it is run.</summary>
     public static async Task<WebApplication> Build(ServerOptions options)
     {
-        Directory.CreateDirectory(options.DataFolder);
+        FolderLock taken = FolderLock.Take(options.DataFolder);
+        WebApplication app;
+        try
+        {
+            app = PutTogether(options, taken);
+        }
+        catch
+        {
+            taken.Dispose();
+            throw;
+        }
+        try
+        {
+            await Prepare(app, options);
+            return app;
+        }
+        catch
+        {
+            await app.DisposeAsync();
+            taken.Dispose();
+            throw;
+        }
+    }
+
+    private static WebApplication PutTogether(ServerOptions options, FolderLock taken)
+    {
         // The content root stays away from the build folder: the client is served from its own folder below.
         var builder = WebApplication.CreateSlimBuilder(new WebApplicationOptions { EnvironmentName = Environments.Production });
-        builder.Host.UseSerilog((_, log) => log.MinimumLevel.Is(LogEventLevel.Warning).WriteTo.Console());
+        builder.Host.UseSerilog((_, log) => log.MinimumLevel.Is(LogEventLevel.Warning)
+            // What fails is answered, and logged once, by Failed below; what people send that cannot be read is no matter for the log.
+            .MinimumLevel.Override("Microsoft.AspNetCore.Diagnostics", LogEventLevel.Fatal)
+            .WriteTo.File(Path.Combine(options.DataFolder, "log", "lofty-wren-.log"), rollingInterval: RollingInterval.Day, fileSizeLimitBytes: 10 * 1024 * 1024, rollOnFileSizeLimit: true, retainedFileCountLimit: 14, formatProvider: System.Globalization.CultureInfo.InvariantCulture));
         builder.WebHost.UseKestrelHttpsConfiguration();
         builder.WebHost.ConfigureKestrel(kestrel =>
         {
@@ -51,13 +82,17 @@ public static class LoftyWrenServer
         builder.WebHost.UseUrls($"http://127.0.0.1:{options.Port}");
         IServiceCollection services = builder.Services;
         services.AddSingleton(TimeProvider.System);
-        services.AddSingleton(new AccountStore(Path.Combine(options.DataFolder, "accounts.db")));
-        services.AddSingleton(new LibraryStore(Path.Combine(options.DataFolder, "libraries.db")));
+        // By factories, so that the container closes what it opened, in the opposite order.
+        services.AddSingleton(_ => taken);
+        services.AddSingleton(_ => new AccountStore(Path.Combine(options.DataFolder, "accounts.db"), options.AsItIs));
+        services.AddSingleton(_ => new LibraryStore(Path.Combine(options.DataFolder, "libraries.db"), options.AsItIs));
+        services.AddSingleton<Sessions>();
         services.AddSingleton<Shelf>();
         services.AddSingleton<AccountDirectory>();
         services.AddSingleton(options);
-        services.AddSingleton(new ProjectList(Path.Combine(options.DataFolder, "projects.db")));
+        services.AddSingleton(_ => new ProjectList(Path.Combine(options.DataFolder, "projects.db"), options.AsItIs));
         services.AddSingleton<ProjectDirectory>().AddHostedService(s => s.GetRequiredService<ProjectDirectory>());
+        services.AddSingleton<BackupKeeper>().AddHostedService(s => s.GetRequiredService<BackupKeeper>());
         services.AddSingleton<DailyCopies>().AddHostedService(s => s.GetRequiredService<DailyCopies>());
         // The first project's; a request for another one gets that one's in their place.
         foreach (Type part in OpenProject.Parts) services.AddSingleton(part, s => s.GetRequiredService<ProjectDirectory>().Main.Find(part)!);
@@ -67,7 +102,7 @@ public static class LoftyWrenServer
         services.AddSignalR(live => live.MaximumReceiveMessageSize = 512 * 1024).AddJsonProtocol(json => RecordJson.Configure(json.PayloadSerializerOptions));
         services.AddOpenApi("v1", OpenApiShape.Configure);
         services.AddProblemDetails();
-        services.AddDataProtection().SetApplicationName("LoftyWren").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys")));
+        services.AddDataProtection().SetApplicationName("LoftyWren").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys"))).ProtectKeysWithCertificate(KeySeal.Certificate(options.DataFolder));
         services.AddAuthentication(CookieAuthenticationDefaults.AuthenticationScheme).AddCookie(Cookies);
         services.AddAuthorization(Least.AddTo);
         services.AddHostFiltering(hosts => hosts.AllowedHosts = ["localhost", "127.0.0.1", "[::1]"]);
@@ -109,22 +144,25 @@ public static class LoftyWrenServer
         app.MapHub<LiveHub>("/live").For(Role.Viewer);
         app.MapOpenApi().ForAnybody();
         if (Directory.Exists(client)) app.MapFallback(http => Page(http, client)).ForAnybody();
-        await Prepare(app, options);
         return app;
     }
 
     private static async Task Prepare(WebApplication app, ServerOptions options)
     {
+        // The lock first, so that it goes last.
+        _ = app.Services.GetRequiredService<FolderLock>();
+        foreach (string said in KeySeal.MoveDamagedAside(Path.Combine(options.DataFolder, "keys"))) app.Logger.LogWarning("{Said}", said);
+        _ = app.Services.GetRequiredService<ProjectList>();
         var workspace = app.Services.GetRequiredService<Workspace>();
         var site = app.Services.GetRequiredService<SiteHost>();
         var accounts = app.Services.GetRequiredService<AccountDirectory>();
         string marker = Path.Combine(options.DataFolder, "demo");
-        if (!options.Empty && workspace.Project.Revision == 0)
+        if (!options.Empty && workspace.Project.Revision == 0 && !File.Exists(marker))
         {
             await DemoLoader.Load(options.DemoFolder, workspace, site, app.Services.GetRequiredService<JobRunner>(), app.Services.GetRequiredService<LibraryStore>());
             await File.WriteAllTextAsync(marker, "This folder holds the demo.");
         }
-        else if (!site.Open(SiteHost.Beginning)) site.SetClock(running: true, 1, null);
+        else site.Open(SiteHost.Beginning);
         if (File.Exists(marker)) accounts.AddDemo();
     }
 
@@ -144,7 +182,8 @@ public static class LoftyWrenServer
         {
             var accounts = context.HttpContext.RequestServices.GetRequiredService<AccountDirectory>();
             Account? account = accounts.WithStamp(context.Principal?.Identity?.Name, context.Principal?.FindFirst(Least.StampClaim)?.Value);
-            if (account is not null && context.Principal!.HasClaim(Least.RoleClaim, account.Role.ToString())) return;
+            bool goesOn = context.HttpContext.RequestServices.GetRequiredService<Sessions>().GoesOn(context.Principal?.FindFirst(Least.SessionClaim)?.Value, context.Principal?.Identity?.Name);
+            if (goesOn && account is not null && context.Principal!.HasClaim(Least.RoleClaim, account.Role.ToString())) return;
             context.RejectPrincipal();
             await context.HttpContext.SignOutAsync();
         };
@@ -236,8 +275,28 @@ public static class LoftyWrenServer
             http.Response.StatusCode = bad.StatusCode;
             return http.Response.WriteAsJsonAsync(new { title = "Not understood", status = bad.StatusCode, detail }, options: null, contentType: "application/problem+json");
         }
-        Log.Error(error, "A request failed");
-        return http.Response.WriteAsJsonAsync(new { title = "Something went wrong here", status = 500, detail = "The program met something it did not expect; nothing was changed. The server's log says what." }, options: null, contentType: "application/problem+json");
+        return error switch
+        {
+            // Whoever asked has left.
+            OperationCanceledException when http.RequestAborted.IsCancellationRequested => Task.CompletedTask,
+            StorageException storage => Answer(503, "Not written", storage.Message),
+            Microsoft.Data.Sqlite.SqliteException sqlite when StorageTrouble.Is(sqlite) => Answer(503, "Not written", StorageTrouble.Say(sqlite, "The data folder")),
+            FileRefusedException file => Answer(422, "Not done", file.Message),
+            MalformedException malformed => Answer(422, "Not understood", malformed.Message),
+            _ => Unexpected(),
+        };
+
+        Task Unexpected()
+        {
+            Log.Error(error, "A request failed: {Method} {Path}", http.Request.Method, http.Request.Path.Value);
+            return Answer(500, "Something went wrong here", "The program met something it did not expect. Look whether what you asked for was done before you try again. The log in the data folder says more.");
+        }
+
+        Task Answer(int status, string title, string detail)
+        {
+            http.Response.StatusCode = status;
+            return http.Response.WriteAsJsonAsync(new { title, status, detail }, options: null, contentType: "application/problem+json");
+        }
     }
 
     private static void Cache(Microsoft.AspNetCore.StaticFiles.StaticFileResponseContext context) =>

@@ -4,6 +4,9 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace LoftyWren.Server;
 
+/// <summary>What was sent cannot be understood; the message says what and where.</summary>
+public sealed class MalformedException(string message) : Exception(message);
+
 /// <summary>Answers that say why not: RFC 9457 problem details whose detail a technician can act on.</summary>
 public static class Problems
 {

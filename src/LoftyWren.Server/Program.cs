@@ -1,6 +1,8 @@
 using LoftyWren.Server;
 using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Safety;
 using LoftyWren.Storage;
+using Microsoft.AspNetCore.Connections;
 
 ServerOptions options;
 try
@@ -14,14 +16,27 @@ catch (ArgumentException e)
 }
 try
 {
-    WebApplication app = await LoftyWrenServer.Build(options);
-    await app.StartAsync();
-    Console.WriteLine($"Lofty Wren is ready at http://localhost:{options.Port}");
-    if (app.Services.GetRequiredService<AccountDirectory>().FirstAccountCode is { } code) Console.WriteLine($"No accounts yet. Make the first one on the page with this code: {code}");
-    await app.WaitForShutdownAsync();
+    if (options.Restore)
+    {
+        foreach (string sentence in Restoring.Run(options.DataFolder, options.RestoreFrom)) Console.WriteLine(sentence);
+        return 0;
+    }
+    await using (WebApplication app = await LoftyWrenServer.Build(options))
+    {
+        await app.StartAsync();
+        Console.WriteLine($"Lofty Wren is ready at http://localhost:{options.Port}");
+        if (app.Services.GetRequiredService<AccountDirectory>().FirstAccountCode is { } code) Console.WriteLine($"No accounts yet. Make the first one on the page with this code: {code}");
+        await app.WaitForShutdownAsync();
+    }
+    Console.WriteLine("Lofty Wren has stopped; everything is in its files.");
     return 0;
 }
-catch (Exception e) when (e is StorageException or InvalidOperationException or IOException)
+catch (IOException e) when (e.InnerException is AddressInUseException)
+{
+    Console.Error.WriteLine($"Lofty Wren cannot start: port {options.Port} is taken by another program, perhaps another Lofty Wren. Stop that one, or choose another port with --port.");
+    return 1;
+}
+catch (Exception e) when (e is StorageException or InvalidOperationException or IOException or UnauthorizedAccessException)
 {
     Console.Error.WriteLine($"Lofty Wren cannot start: {e.Message}");
     return 1;

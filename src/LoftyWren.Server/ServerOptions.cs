@@ -3,9 +3,9 @@ using System.Globalization;
 namespace LoftyWren.Server;
 
 /// <summary>What the command line asks for.</summary>
-public sealed record ServerOptions(int Port, string DataFolder, bool Empty, string DemoFolder, string ClientFolder)
+public sealed record ServerOptions(int Port, string DataFolder, bool Empty, string DemoFolder, string ClientFolder, bool AsItIs = false, bool Restore = false, string? RestoreFrom = null)
 {
-    /// <summary>Reads <c>--port N --data DIR --empty --demo DIR --client DIR</c>.</summary>
+    /// <summary>Reads <c>--port N --data DIR --empty --demo DIR --client DIR --restore [FILE] --as-it-is</c>.</summary>
     /// <exception cref="ArgumentException">Something else was written; the message says what is known.</exception>
     public static ServerOptions Parse(IReadOnlyList<string> arguments)
     {
@@ -20,7 +20,9 @@ public sealed record ServerOptions(int Port, string DataFolder, bool Empty, stri
                 "--demo" => options with { DemoFolder = Next() },
                 "--client" => options with { ClientFolder = Next() },
                 "--empty" => options with { Empty = true },
-                _ => throw new ArgumentException($"‘{arguments[i]}’ is not known. Use --port N, --data DIR, --empty."),
+                "--as-it-is" => options with { AsItIs = true },
+                "--restore" => options with { Restore = true, RestoreFrom = i + 1 < arguments.Count && !arguments[i + 1].StartsWith("--", StringComparison.Ordinal) ? Next() : null },
+                _ => throw new ArgumentException($"‘{arguments[i]}’ is not known. Use --port N, --data DIR, --empty, --restore [FILE], --as-it-is."),
             };
         }
         return options;

@@ -42,31 +42,74 @@ public sealed class AccountDirectoryTests : IDisposable
         Assert.Null(new AccountDirectory(_store, _clock).FirstAccountCode);
     }
 
+    private async Task<bool> LetsIn(string password) => (await _accounts.Try("keeper", password)).Account is not null;
+
+    // After the fourth wrong password 2 s, then 4 s, then 8 s.
     [Fact]
-    public void Wrong_passwords_lock_for_longer_and_longer_and_a_right_one_does_not_open_early()
+    public async Task Wrong_passwords_lock_for_longer_and_longer_and_a_right_one_does_not_open_early()
     {
         MakeKeeper();
-        for (int i = 0; i < 3; i++) Assert.DoesNotContain("Next try", _accounts.Try("keeper", "wrong-one").Why);
-        Assert.Contains("Next try in 2 s", _accounts.Try("keeper", "wrong-one").Why);
-        Assert.Contains("Too many wrong passwords", _accounts.Try("keeper", "quay-side-9").Why);
-        _clock.Now += TimeSpan.FromSeconds(2.1);
-        Assert.Contains("Next try in 4 s", _accounts.Try("keeper", "wrong-one").Why);
-        _clock.Now += TimeSpan.FromSeconds(4.1);
-        Assert.Contains("Next try in 8 s", _accounts.Try("keeper", "wrong-one").Why);
-        _clock.Now += TimeSpan.FromSeconds(8.1);
-        Assert.NotNull(_accounts.Try("keeper", "quay-side-9").Account);
-        Assert.DoesNotContain("Next try", _accounts.Try("keeper", "wrong-one").Why);
+        for (int i = 0; i < 4; i++) Assert.False(await LetsIn("wrong-one"));
+        foreach (double wait in new[] { 2, 4, 8 })
+        {
+            _clock.Now += TimeSpan.FromSeconds(wait - 0.1);
+            Assert.False(await LetsIn("quay-side-9"));
+            _clock.Now += TimeSpan.FromSeconds(0.2);
+            if (wait < 8) Assert.False(await LetsIn("wrong-one"));
+        }
+        Assert.True(await LetsIn("quay-side-9"));
+        Assert.False(await LetsIn("wrong-one"));
+        Assert.True(await LetsIn("quay-side-9"));
     }
 
     [Fact]
-    public void An_unknown_name_and_a_wrong_password_sound_alike()
+    public async Task Every_failure_has_one_sentence_so_that_nobody_learns_which_names_exist()
     {
         MakeKeeper();
-        Assert.Equal(_accounts.Try("nobody", "whatever-1").Why, _accounts.Try("keeper", "whatever-1").Why);
+        var said = new HashSet<string?>();
+        for (int i = 0; i < 12; i++)
+        {
+            said.Add((await _accounts.Try("nobody", "whatever-1")).Why);
+            said.Add((await _accounts.Try("keeper", "whatever-1")).Why);
+        }
+        said.Add((await _accounts.Try("keeper", "quay-side-9")).Why);
+        Assert.Equal([AccountDirectory.Wrong], said);
     }
 
     [Fact]
-    public void Passwords_are_kept_only_as_hashes_and_a_change_ends_every_session()
+    public async Task A_clock_that_was_far_ahead_for_a_while_locks_nobody_out_for_that_long()
+    {
+        MakeKeeper();
+        DateTimeOffset right = _clock.Now;
+        _clock.Now = right.AddDays(400);
+        for (int i = 0; i < 6; i++) Assert.False(await LetsIn("wrong-one"));
+        _clock.Now = right;
+        Assert.False(await LetsIn("quay-side-9"));
+        _clock.Now = right.AddSeconds(10);
+        Assert.True(await LetsIn("quay-side-9"));
+    }
+
+    [Fact]
+    public async Task An_address_that_fails_too_often_waits_and_others_do_not()
+    {
+        MakeKeeper();
+        for (int i = 0; i < 30; i++) await _accounts.Try($"nobody{i}", "whatever-1", "10.0.0.7");
+        Assert.Null((await _accounts.Try("keeper", "quay-side-9", "10.0.0.7")).Account);
+        Assert.NotNull((await _accounts.Try("keeper", "quay-side-9", "10.0.0.8")).Account);
+    }
+
+    [Fact]
+    public async Task The_queue_of_those_who_sign_in_does_not_grow()
+    {
+        MakeKeeper();
+        SignInResult[] results = await Task.WhenAll(Enumerable.Range(0, 200).Select(i => _accounts.Try("keeper", "quay-side-9", $"{i}")));
+        Assert.All(results, r => Assert.True(r.Account is not null || r.Why!.StartsWith("Too many people", StringComparison.Ordinal)));
+        Assert.InRange(results.Count(r => r.Account is not null), 1, 199);
+        Assert.True(await LetsIn("quay-side-9"));
+    }
+
+    [Fact]
+    public async Task Passwords_are_kept_only_as_hashes_and_a_change_ends_every_session()
     {
         MakeKeeper();
         Account before = _store.Find("keeper")!;
@@ -74,8 +117,30 @@ public sealed class AccountDirectoryTests : IDisposable
         Assert.NotNull(_accounts.WithStamp("keeper", before.Stamp));
         Assert.Null(_accounts.ChangePassword("keeper", "tide-mark-7"));
         Assert.Null(_accounts.WithStamp("keeper", before.Stamp));
-        Assert.NotNull(_accounts.Try("keeper", "tide-mark-7").Account);
-        Assert.Null(_accounts.Try("keeper", "quay-side-9").Account);
+        Assert.True(await LetsIn("tide-mark-7"));
+        Assert.False(await LetsIn("quay-side-9"));
+    }
+
+    [Fact]
+    public void Sessions_end_at_once_with_their_lines_and_are_kept_over_a_restart()
+    {
+        var sessions = new Sessions(_store, _clock);
+        string here = sessions.Begin("keeper"), there = sessions.Begin("keeper"), other = sessions.Begin("second");
+        var ended = new List<string>();
+        Assert.True(sessions.Tie("line-1", here, () => ended.Add("line-1")));
+        Assert.True(sessions.Tie("line-2", there, () => ended.Add("line-2")));
+        Assert.True(sessions.Tie("line-3", other, () => ended.Add("line-3")));
+        Assert.False(sessions.Tie("line-4", "made-up", () => { }));
+        sessions.End(here);
+        Assert.Equal(["line-1"], ended);
+        Assert.False(sessions.GoesOn(here, "keeper"));
+        Assert.False(sessions.GoesOn(there, "second"));
+        var restarted = new Sessions(_store, _clock);
+        Assert.False(restarted.GoesOn(here, "keeper"));
+        Assert.True(restarted.GoesOn(there, "Keeper"));
+        sessions.EndAll("keeper");
+        Assert.Equal(["line-1", "line-2"], ended);
+        Assert.True(sessions.GoesOn(other, "second"));
     }
 
     [Theory]

@@ -41,7 +41,7 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.Contains("400 is not a value ‘Heating valve’ can take", await Client.Detail(await person.Post("/api/held", new { pointId = "throw-valve", value = 400, why = "x", minutes = 10 })));
         Assert.Contains("is a sensor", await Client.Detail(await person.Post("/api/held", new { pointId = "kiln-temp", value = 20, why = "x", minutes = 10 })));
         (await person.Post("/api/held", new { pointId = "throw-valve", value = 30, why = "valve exercise", minutes = 10 })).EnsureSuccessStatusCode();
-        server.Get<SiteHost>().SetClock(null, null, 2);
+        server.Get<SiteHost>().SetClock("engineer", null, null, 2);
         Assert.Contains("held by hand by operator", (await person.Read("/api/why/throw-valve"))["fact"]!.GetValue<string>());
         JsonNode ladder = await person.Read("/api/ladders/throw-valve");
         Assert.Equal((8, "30.0 %"), (ladder["winner"]!.GetValue<int>(), ladder["says"]!.GetValue<string>()));
@@ -71,7 +71,7 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.Equal(("29.0 °C", "–", "open", "released"), (first["p:kiln-limit"], first["p:no-such"], first["s:hours"], first["b:kiln-seq/high/out"]));
         await Task.Delay(1000);
         Assert.Single(batches);
-        server.Get<SiteHost>().SetClock(null, null, 30);
+        server.Get<SiteHost>().SetClock("engineer", null, null, 30);
         await Until(() => batches.Count > 1);
         Assert.Equal(["p:kiln-temp"], batches.Skip(1).SelectMany(b => b.AsArray()).Select(v => v!["id"]!.GetValue<string>()).Distinct());
     }

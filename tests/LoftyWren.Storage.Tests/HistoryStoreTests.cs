@@ -68,14 +68,4 @@ public class HistoryStoreTests : Folder
         Assert.Equal((3000L, "operator", "seen"), (high.Until!.Value, high.AcknowledgedBy, high.Note));
         Assert.Equal(3, store.EventsSeen(Controller));
     }
-
-    [Fact]
-    public void The_trail_pages_backwards()
-    {
-        using var store = new HistoryStore(File("h.db"));
-        for (int i = 1; i <= 5; i++) store.Trail(i, i * 10, "operator", $"did {i}", null);
-        var page = store.TrailPage(long.MaxValue, 2);
-        Assert.Equal(["did 5", "did 4"], page.Select(t => t.What));
-        Assert.Equal(["did 3", "did 2"], store.TrailPage(page[^1].Id, 2).Select(t => t.What));
-    }
 }

@@ -21,6 +21,8 @@ const { value: projects } = useLoaded<Schemas['ProjectLine'][]>(() => get('/proj
 const others = computed(() => (projects.value ?? []).filter((p) => !p.isThis && !p.isArchived))
 const otherName = computed(() => others.value.find((p) => p.id === other.value)?.name)
 const difference = ref<Schemas['DifferenceView'] | null>(null)
+const backups = ref<Schemas['BackupList'] | null>(null)
+const allBackups = ref(false)
 const words = ref('')
 const naming = ref('')
 const file = ref<{ blob: File; view: Schemas['ProjectFileView'] } | null>(null)
@@ -29,7 +31,11 @@ async function load(below?: number) {
   lines.value = below ? [...lines.value, ...page] : page
   more.value = page.length === 100
   snapshots.value = await get<Schemas['Snapshot'][]>('/snapshots')
+  backups.value = await get<Schemas['BackupList']>('/backups')
 }
+const backUp = () => attempt(async () => (backups.value = await post<Schemas['BackupList']>('/backups')), 'Backed up and checked')
+const restoreBackup = (b: Schemas['BackupLine']) =>
+  attempt(() => post(`/backups/${b.number}/restore`), `Restored revision ${b.revision} from its backup; undo brings back what was`)
 watch(
   () => store.lastChange?.revision,
   () => void load(),
@@ -165,6 +171,25 @@ async function take() {
             >
           </p>
           <p v-if="!snapshots.length" class="dim">None yet. One is made by itself before large edits and at the start of each day.</p>
+        </div>
+        <h2>Backups <span class="dim small">of the database, each opened and checked when it was made</span></h2>
+        <div v-if="backups" class="sheet" aria-label="Backups">
+          <p v-if="backups.problem" class="bar high">▲ {{ backups.problem }}</p>
+          <p class="dim small">
+            Every {{ backups.everyMinutes }} min while something is written, and before risky edits; the newest {{ backups.kept }} stay. If the database itself
+            is damaged, start the server with <kbd>--restore</kbd>.
+          </p>
+          <p v-for="b in backups.backups.slice(0, allBackups ? undefined : 5)" :key="b.number" class="snap">
+            <span
+              ><b>Revision {{ b.revision }}</b
+              ><br /><span class="dim small">{{ when(Number(b.at)) }} · {{ count(Math.ceil(Number(b.bytes) / 1024)) }} kB</span></span
+            >
+            <button v-if="store.may('engineer')" class="btn small" @click="restoreBackup(b)">Restore</button>
+          </p>
+          <p class="acts">
+            <button v-if="store.may('engineer')" class="btn small" @click="backUp">Back up now</button>
+            <button v-if="!allBackups && backups.backups.length > 5" class="btn small" @click="allBackups = true">All {{ backups.backups.length }}</button>
+          </p>
         </div>
         <template v-if="difference">
           <h2>

@@ -128,7 +128,7 @@ async function setCopies() {
           @input="folder = ($event.target as HTMLInputElement).value"
       /></label>
       <label
-        >kept for
+        >the newest
         <input
           class="field mono"
           type="number"
@@ -136,10 +136,10 @@ async function setCopies() {
           max="3650"
           :value="days ?? copies.keepDays"
           :disabled="!store.may('administrator')"
-          aria-label="Days that copies are kept"
+          aria-label="How many copies of each project are kept"
           @input="days = Number(($event.target as HTMLInputElement).value)"
         />
-        days</label
+        of each project stay</label
       >
       <button v-if="store.may('administrator')" class="btn" :disabled="folder === null && days === null">Set, and write today’s</button>
       <span v-else class="dim">An administrator sets this.</span>

@@ -28,8 +28,16 @@ function joined(): uPlot.AlignedData {
         at.push((Number(before) + 1) / 1000)
         v.push(null)
       }
-      at.push(Number(t) / 1000)
-      v.push(d.last[i] ?? null)
+      // A column holds more than it can show as one value: the line goes to its least and its greatest on the way, so that
+      // no spike is hidden, however short beside the time that is looked at.
+      const [least, greatest, last] = [d.least[i] ?? null, d.greatest[i] ?? null, d.last[i] ?? null]
+      const extremes = least !== null && greatest !== null && least !== greatest ? (last === greatest ? [least, greatest] : [greatest, least]) : []
+      const next = Number(d.at[i + 1] ?? props.to)
+      const step = Math.min(next - Number(t), (props.to - props.from) / 600) / 4000
+      for (const [n, value] of [...extremes, last].entries()) {
+        at.push(Number(t) / 1000 + n * step)
+        v.push(value)
+      }
     })
     // A log by change holds its value until the next change, so the last one goes on to the right edge.
     if (d.gapAfterSeconds === 0 && at.length) {

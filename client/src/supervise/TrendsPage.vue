@@ -3,7 +3,7 @@ import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { change, put } from '../shared/api/records'
-import { api, get, type Schemas } from '../shared/api/http'
+import { api, get, post, type Schemas } from '../shared/api/http'
 import { siteTime, useLoaded, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import { count } from '../shared/numbers'
@@ -107,6 +107,16 @@ const zoom = (by: number) => {
   range(middle - half, middle + half)
 }
 const toggle = (id: string) => (shown.value = shown.value.includes(id) ? shown.value.filter((x) => x !== id) : [...shown.value, id].slice(-12))
+const log = ref<Schemas['TrendLogState'] | null>(null)
+watch(
+  [chosen, () => store.clock?.now],
+  async ([c]) => {
+    if (!c) return void (log.value = null)
+    log.value = await get<Schemas['TrendLogState']>(`/trends/${c.trend.id}/log`).catch(() => null)
+  },
+  { immediate: true },
+)
+const empty = () => attempt(async () => (log.value = await post<Schemas['TrendLogState']>(`/trends/${chosen.value!.trend.id}/empty`, {})))
 const csv = computed(() => api(`/trends/csv?ids=${shown.value.join(',')}&from=${Math.round(from.value)}&to=${Math.round(to.value)}`))
 const save = (patch: object) => attempt(() => change([put('trend', { ...chosen.value!.trend, ...patch }, Number(chosen.value!.revision))]))
 function chartKeys(e: KeyboardEvent) {
@@ -141,6 +151,13 @@ function chartKeys(e: KeyboardEvent) {
           <p>Choose trends at the right, or another time. A new trend begins when its controller has been sent.</p>
         </div>
         <p class="dim" style="font-size: 12.5px">drag to zoom · wheel zooms, <kbd>Shift</kbd> wheel pans · <kbd>←</kbd><kbd>→</kbd><kbd>+</kbd><kbd>−</kbd></p>
+        <p v-if="chosen && log?.isInstalled" class="head">
+          <span v-if="log.hasStopped" class="pill amber">◇ full: stopped after {{ count(Number(log.taken)) }} samples</span>
+          <span v-else class="dim"
+            >The log in the controller holds {{ count(Math.min(Number(log.taken), Number(log.holds))) }} of {{ count(Number(log.holds)) }} samples.</span
+          >
+          <button v-if="log.hasStopped && store.may('technician')" class="btn small" @click="empty">Empty it and begin again</button>
+        </p>
         <div v-if="chosen && store.may('engineer')" class="head log">
           <h3>{{ chosen.point }}</h3>
           <label

@@ -116,16 +116,17 @@ public sealed partial class ControllerEngine
     /// <summary>Its trend logs.</summary>
     public IEnumerable<(TrendLog Log, TrendBuffer Buffer)> Trends => _trends.Select(t => (t.Log, t.Buffer));
 
-    /// <summary>Empties a trend log, so that one that has stopped begins again; answers whether it is here.</summary>
-    public bool EmptyTrend(RecordId trendId)
+    /// <summary>Empties a trend log, so that one that has stopped begins again; answers how to take that back, or null when it is not here.</summary>
+    public Action? EmptyTrend(RecordId trendId)
     {
         foreach (var (log, buffer, _) in _trends)
         {
             if (log.Id != trendId) continue;
+            Action undo = buffer.Undo();
             buffer.Empty();
-            return true;
+            return undo;
         }
-        return false;
+        return null;
     }
 
     /// <summary>Its alarms.</summary>

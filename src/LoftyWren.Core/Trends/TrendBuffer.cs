@@ -39,6 +39,13 @@ public sealed class TrendBuffer(TrendMode mode, double intervalSeconds, double c
         _first = Total + 1;
     }
 
+    /// <summary>What takes a following <see cref="Empty"/> back: the samples are still in their places.</summary>
+    public Action Undo()
+    {
+        var (emptied, first) = (EmptiedAt, _first);
+        return () => (EmptiedAt, _first) = (emptied, first);
+    }
+
     /// <summary>Looks at the value and takes a sample if one is due: at multiples of the interval, or on enough change.</summary>
     public bool Offer(long now, double value, StatusFlags status)
     {

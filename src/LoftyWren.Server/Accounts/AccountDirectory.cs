@@ -13,7 +13,18 @@ public sealed class AccountDirectory(AccountStore store, TimeProvider clock)
     /// <summary>The shortest password.</summary>
     public const int ShortestPassword = 8;
 
+    /// <summary>How many may wait to have their password hashed.</summary>
+    public const int LongestQueue = 24;
+
+    /// <summary>What every failed try is told.</summary>
+    public const string Wrong = "This name and password do not belong together, or there were too many tries. Check both, wait a little, and try again.";
+
     private const int FreeTries = 4;
+    private static readonly SignInResult Failure = new(null, Wrong);
+    private static readonly Lazy<string> NobodysHash = new(() => new PasswordHasher<string>().HashPassword("nobody", NewCode()));
+    private readonly SemaphoreSlim _hashing = new(1);
+    private readonly AddressLimit _addresses = new(clock);
+    private int _waiting;
     private readonly PasswordHasher<string> _hasher = new();
     private readonly Lock _turn = new();
 
@@ -40,31 +51,67 @@ public sealed class AccountDirectory(AccountStore store, TimeProvider clock)
         }
     }
 
-    /// <summary>Tries a password. After four wrong ones each further one costs twice the wait of the one before, up to an hour.</summary>
-    public SignInResult Try(string name, string password)
+    /// <summary>
+    /// Tries a password. After four wrong ones each further one costs twice the wait of the one before, up to an hour. Every
+    /// failure has the same sentence, so that nobody learns which names exist. Hashing takes turns outside all locks, in a
+    /// queue that does not grow; an address that fails too often has to wait.
+    /// </summary>
+    public async Task<SignInResult> Try(string name, string password, string address = "")
     {
+        if (!_addresses.MayTry(address) || password.Length > 200) return Failure;
+        if (Interlocked.Increment(ref _waiting) > LongestQueue)
+        {
+            Interlocked.Decrement(ref _waiting);
+            return new SignInResult(null, "Too many people are signing in at this moment. Try again in a few seconds.");
+        }
+        try
+        {
+            await _hashing.WaitAsync();
+            try
+            {
+                return await Task.Run(() => TryNow(name, password, address));
+            }
+            finally
+            {
+                _hashing.Release();
+            }
+        }
+        finally
+        {
+            Interlocked.Decrement(ref _waiting);
+        }
+    }
+
+    private SignInResult TryNow(string name, string password, string address)
+    {
+        Account? account = store.Find(name);
+        // The same work whether the name exists, is locked, or neither, so that time does not tell.
+        bool isRight = _hasher.VerifyHashedPassword(name, account?.PasswordHash ?? NobodysHash.Value, password) != PasswordVerificationResult.Failed && account is not null;
         lock (_turn)
         {
             long now = clock.GetUtcNow().ToUnixTimeMilliseconds();
-            Account? account = store.Find(name);
+            account = store.Find(name);
             if (account is null)
             {
-                // The same work as for a name that exists, so that time does not tell which names do.
-                _hasher.HashPassword(name, password);
-                return new SignInResult(null, "This name and password do not belong together.");
+                _addresses.Failed(address);
+                return Failure;
             }
-            if (account.LockedUntil > now) return new SignInResult(null, $"Too many wrong passwords. Try again in {Math.Ceiling((account.LockedUntil - now) / 1000.0)} s.");
-            if (_hasher.VerifyHashedPassword(name, account.PasswordHash, password) == PasswordVerificationResult.Failed)
+            // A lock never lasts longer than its own wait, even when the clock has been put back since it was set.
+            long wait = WaitAfter(account.FailedTries);
+            if (account.LockedUntil > now + wait) store.Update(account = account with { LockedUntil = now + wait });
+            if (account.LockedUntil > now || !isRight)
             {
-                int failed = account.FailedTries + 1;
-                long wait = failed < FreeTries ? 0 : (long)Math.Min(3_600_000, 2000 * Math.Pow(2, failed - FreeTries));
-                store.Update(account with { FailedTries = failed, LockedUntil = now + wait });
-                return new SignInResult(null, wait == 0 ? "This name and password do not belong together." : $"This name and password do not belong together. Next try in {wait / 1000} s.");
+                _addresses.Failed(address);
+                if (account.LockedUntil <= now) store.Update(account with { FailedTries = account.FailedTries + 1, LockedUntil = now + WaitAfter(account.FailedTries + 1) });
+                return Failure;
             }
             if (account.FailedTries > 0) store.Update(account with { FailedTries = 0, LockedUntil = 0 });
             return new SignInResult(account, null);
         }
     }
+
+    /// <summary>How long an account waits after so many wrong passwords in a row, in ms.</summary>
+    private static long WaitAfter(int failed) => failed < FreeTries ? 0 : (long)Math.Min(3_600_000, 2000 * Math.Pow(2, Math.Min(20, failed - FreeTries)));
 
     /// <summary>Makes the first account, an administrator, with the code that was printed at the start.</summary>
     public SignInResult MakeFirst(string code, string name, string password)
@@ -103,6 +150,30 @@ public sealed class AccountDirectory(AccountStore store, TimeProvider clock)
     }
 
     private Account Make(string name, string password, Role role) => new(name, role, _hasher.HashPassword(name, password), NewCode(), 0, 0);
+
+    /// <summary>Addresses that fail: after so many in a minute an address waits for the minute to end. Bounded, however many addresses there are.</summary>
+    private sealed class AddressLimit(TimeProvider clock)
+    {
+        private const int Most = 30, MostAddresses = 10_000;
+        private readonly Dictionary<string, (long Since, int Failed)> _failed = [];
+        private readonly Lock _turn = new();
+
+        public bool MayTry(string address)
+        {
+            lock (_turn) return !_failed.TryGetValue(address, out var known) || known.Failed < Most || clock.GetElapsedTime(known.Since) > TimeSpan.FromMinutes(1);
+        }
+
+        public void Failed(string address)
+        {
+            lock (_turn)
+            {
+                if (_failed.Count >= MostAddresses) _failed.Clear();
+                var known = _failed.GetValueOrDefault(address);
+                bool isNew = known.Failed == 0 || clock.GetElapsedTime(known.Since) > TimeSpan.FromMinutes(1);
+                _failed[address] = isNew ? (clock.GetTimestamp(), 1) : (known.Since, known.Failed + 1);
+            }
+        }
+    }
 
     private static string NewCode() => RandomNumberGenerator.GetString("ABCDEFGHJKLMNPQRSTUVWXYZ23456789", 10);
 }

@@ -16,6 +16,9 @@ public static class Least
     /// <summary>The claim that holds the account's stamp.</summary>
     public const string StampClaim = "stamp";
 
+    /// <summary>The claim that holds what the server knows the session by.</summary>
+    public const string SessionClaim = "session";
+
     /// <summary>The role of somebody who is signed in.</summary>
     public static Role Of(ClaimsPrincipal user) => Enum.Parse<Role>(user.FindFirst(RoleClaim)!.Value);
 

@@ -76,15 +76,21 @@ internal static class CommissioningEndpoints
                 if (pauseMilliseconds > 0) await Task.Delay(pauseMilliseconds, context.Stop);
             }
             context.Report(bytes.Length, bytes.Length, "Changing over");
-            site.Change(s =>
+            int version = site.Ask(s => s.Mount(controller.Id).Version) + 1;
+            site.Command(who, $"Sent {controller.Name}, version {version}", controller.Id, s =>
             {
-                SitePlan drawn = SiteBuilder.Build(project, s.Plan);
+                SitePlan drawn = SiteBuilder.Build(project, s.Plan), before = s.Plan;
+                InstalledController installed = s.Mount(controller.Id);
+                var present = installed.Present;
                 // Only this controller is visited: the wires of others stay as they were built.
-                s.Mount(controller.Id).ChangeOver(who, DateTimeOffset.UtcNow.ToUnixTimeMilliseconds());
+                installed.ChangeOver(who, DateTimeOffset.UtcNow.ToUnixTimeMilliseconds());
                 s.Rebuild(drawn with { Wires = [.. s.Plan.Wires.Where(w => w.ControllerId != controller.Id), .. SiteBuilder.WiresOf(project, controller)] });
-            });
-            int version = site.Ask(s => s.Controllers[controller.Id].Version);
-            site.Trail(who, $"Sent {controller.Name}, version {version}", controller.Id);
+                return () =>
+                {
+                    installed.GoBack(present);
+                    s.Rebuild(before);
+                };
+            }, controller.Id);
             return $"{controller.Name} runs version {version}.";
         });
     }

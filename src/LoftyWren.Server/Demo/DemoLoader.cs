@@ -64,18 +64,25 @@ public static class DemoLoader
         DemoSite demo = JsonSerializer.Deserialize<DemoSite>(await File.ReadAllTextAsync(Path.Combine(folder, "site.json")), RecordJson.Options)!;
         DateTimeZone zone = DateTimeZoneProviders.Tzdb[workspace.Project.Site!.TimeZone!];
         site.Open(Milliseconds(demo.StartsAt, zone));
-        site.Change(s => s.Rebuild(new SitePlan { Seed = demo.Seed, Faults = demo.Faults, TimeZone = zone.Id }));
+        site.Command("engineer", "Built the virtual site", null, s =>
+        {
+            s.Rebuild(new SitePlan { Seed = demo.Seed, Faults = demo.Faults, TimeZone = zone.Id });
+            return () => { };
+        });
         foreach (Controller controller in workspace.Project.All<Controller>().OrderBy(c => c.Name))
             await jobs.Finish(CommissioningEndpoints.StartSend(controller, workspace.Project, site, jobs, "engineer", 0).Id);
         site.RunAheadTo(Milliseconds(demo.RunsTo, zone));
-        site.Change(s =>
+        foreach (DemoHold hold in demo.Holds)
         {
-            foreach (DemoHold hold in demo.Holds)
-                site.HomeOf(hold.PointId)!.Engine!.HoldByHand(new Core.Controllers.Hold(hold.PointId, hold.Value, hold.Who, hold.Why, s.Now, s.Now + (long)(hold.Minutes * 60_000)));
-        });
-        foreach (DemoHold hold in demo.Holds) site.Trail(hold.Who, $"Held ‘{workspace.Project.Find(hold.PointId)?.Name}’ by hand for {hold.Minutes} min: {hold.Why}", hold.PointId);
+            site.Command(hold.Who, $"Held ‘{workspace.Project.Find(hold.PointId)?.Name}’ by hand for {hold.Minutes} min: {hold.Why}", hold.PointId, s =>
+            {
+                var engine = site.HomeOf(hold.PointId)!.Engine!;
+                engine.HoldByHand(new Core.Controllers.Hold(hold.PointId, hold.Value, hold.Who, hold.Why, s.Now, s.Now + (long)(hold.Minutes * 60_000)));
+                return () => engine.ReleaseHold(hold.PointId);
+            });
+        }
         foreach (DemoEdit edit in demo.EditsAfter) Accept(workspace.Apply(edit.Edits, "engineer", edit.Label));
-        site.SetClock(running: true, demo.Speed, null);
+        site.SetClock("engineer", running: true, demo.Speed, null);
     }
 
     private static void Accept(ChangeOutcome outcome)

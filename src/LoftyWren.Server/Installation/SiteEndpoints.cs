@@ -5,7 +5,7 @@ using LoftyWren.Core.Records;
 using LoftyWren.Server.Accounts;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
-using LoftyWren.Storage.History;
+using LoftyWren.Storage.Site;
 using LoftyWren.VirtualSite;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -32,7 +32,7 @@ internal static class SiteEndpoints
         {
             if (request.Speed is { } speed && !SiteHost.Speeds.Contains(speed)) return Problems.Refused($"The site clock runs at {string.Join("×, ", SiteHost.Speeds)}×.");
             if (request.StepSeconds is { } step && step is < 1 or > 86_400) return Problems.Refused("A step is between 1 s and one day.");
-            site.SetClock(request.Running, request.Speed, request.StepSeconds);
+            site.SetClock(http.User.Identity!.Name!, request.Running, request.Speed, request.StepSeconds);
             return TypedResults.Ok(site.Clock());
         }).For(Role.Technician);
         api.MapGet("/held", (SiteHost site, Workspace workspace) => Held(site, workspace)).For(Role.Viewer);
@@ -42,17 +42,31 @@ internal static class SiteEndpoints
             Hold(request, http, site, workspace, inputs: true) is { } why ? Problems.Refused(why) : TypedResults.NoContent()).For(Role.Technician);
         api.MapPost("/held/release", Results<NoContent, ProblemHttpResult> (ReleaseRequest request, HttpContext http, SiteHost site, Workspace workspace) =>
         {
-            bool was = false;
-            site.Change(s =>
+            string who = http.User.Identity!.Name!;
+            bool mayInputs = Least.Of(http.User) >= Role.Technician;
+            string? why = null;
+            bool was = site.Command(who, $"Released ‘{workspace.Project.Find(request.PointId)?.Name}’", request.PointId, s =>
             {
-                if (site.HomeOf(request.PointId)?.Engine is { } engine) was |= engine.ReleaseHold(request.PointId);
-                if (Input(workspace, request.PointId) is { } fitting) was |= s.ReleaseInput(fitting.ControllerId, fitting.Terminal);
+                var undo = new List<Action>();
+                if (site.HomeOf(request.PointId)?.Engine is { } engine && engine.Holds.FirstOrDefault(h => h.PointId == request.PointId) is { } output)
+                {
+                    engine.ReleaseHold(request.PointId);
+                    undo.Add(() => engine.HoldByHand(output));
+                }
+                if (Input(workspace, request.PointId) is { } fitting && s.InputHolds.FirstOrDefault(h => h.ControllerId == fitting.ControllerId && h.Terminal == fitting.Terminal) is { } input)
+                {
+                    if (mayInputs)
+                    {
+                        s.ReleaseInput(fitting.ControllerId, fitting.Terminal);
+                        undo.Add(() => s.HoldInput(input));
+                    }
+                    else why = "An input is held here, which only a technician may hold and let go. Ask one.";
+                }
+                return undo.Count == 0 ? null : () => undo.ForEach(u => u());
             });
-            if (!was) return Problems.Refused("This is not held any more.");
-            site.Trail(http.User.Identity!.Name!, $"Released ‘{workspace.Project.Find(request.PointId)?.Name}’", request.PointId);
-            return TypedResults.NoContent();
+            return was ? TypedResults.NoContent() : Problems.Refused(why ?? "This is not held any more.");
         }).For(Role.Operator);
-        api.MapGet("/trail", IReadOnlyList<TrailEntry> (long? below, HistoryStore history) => history.TrailPage(below ?? long.MaxValue, 200)).For(Role.Viewer);
+        api.MapGet("/trail", IReadOnlyList<TrailEntry> (long? below, SiteStore store) => store.TrailPage(below ?? long.MaxValue, 200)).For(Role.Viewer);
     }
 
     private static List<HeldView> Held(SiteHost site, Workspace workspace) => site.Ask(s =>
@@ -84,32 +98,48 @@ internal static class SiteEndpoints
         if ((point.Role == PointRole.Sensor) != inputs) return inputs ? $"‘{point.Name}’ is not an input; hold it as an output." : $"‘{point.Name}’ is a sensor. A technician can set inputs of the virtual site by hand.";
         if (!point.IsInRange(request.Value)) return $"{request.Value} is not a value ‘{point.Name}’ can take{(point.Kind == PointKind.Analog ? $" ({point.Low?.ToString() ?? "any"} to {point.High?.ToString() ?? "any"} {point.Unit})" : $": {string.Join(", ", point.StateTexts)}")}.";
         string who = http.User.Identity!.Name!;
+        string says = ValueText.Of(request.Value, point.Kind, point.Unit, point.StateTexts);
         string? why = null;
-        site.Change(s =>
+        site.Command(who, $"Held ‘{point.Name}’ by hand at {says}{(request.Minutes is { } length ? $" for {length} min" : " for ever")}: {request.Why.Trim()}", point.Id, s =>
         {
             long? until = request.Minutes is { } m ? s.Now + (long)(m * 60_000) : null;
             if (inputs)
             {
-                if (Input(workspace, point.Id) is not { } fitting) why = $"‘{point.Name}’ is on no terminal. Put it onto one first.";
-                else
+                if (Input(workspace, point.Id) is not { } fitting)
                 {
-                    try
-                    {
-                        s.HoldInput(new InputHold(fitting.ControllerId, fitting.Terminal, request.Value, who, request.Why.Trim(), s.Now, until));
-                    }
-                    catch (InvalidOperationException e)
-                    {
-                        why = e.Message;
-                    }
+                    why = $"‘{point.Name}’ is on no terminal. Put it onto one first.";
+                    return null;
                 }
+                InputHold? before = s.InputHolds.FirstOrDefault(h => h.ControllerId == fitting.ControllerId && h.Terminal == fitting.Terminal);
+                try
+                {
+                    s.HoldInput(new InputHold(fitting.ControllerId, fitting.Terminal, request.Value, who, request.Why.Trim(), s.Now, until));
+                }
+                catch (InvalidOperationException e)
+                {
+                    why = e.Message;
+                    return null;
+                }
+                return () =>
+                {
+                    s.ReleaseInput(fitting.ControllerId, fitting.Terminal);
+                    if (before is not null) s.HoldInput(before);
+                };
             }
-            else if (site.HomeOf(point.Id)?.Engine is { } engine) engine.HoldByHand(new Hold(point.Id, request.Value, who, request.Why.Trim(), s.Now, until));
-            else why = $"‘{point.Name}’ is not installed on the site yet. Review and send its controller first.";
-        });
-        if (why is not null) return why;
-        string says = ValueText.Of(request.Value, point.Kind, point.Unit, point.StateTexts);
-        site.Trail(who, $"Held ‘{point.Name}’ by hand at {says}{(request.Minutes is { } length ? $" for {length} min" : " for ever")}: {request.Why.Trim()}", point.Id);
-        return null;
+            if (site.HomeOf(point.Id)?.Engine is not { } engine)
+            {
+                why = $"‘{point.Name}’ is not installed on the site yet. Review and send its controller first.";
+                return null;
+            }
+            Hold? held = engine.Holds.FirstOrDefault(h => h.PointId == point.Id);
+            engine.HoldByHand(new Hold(point.Id, request.Value, who, request.Why.Trim(), s.Now, until));
+            return () =>
+            {
+                engine.ReleaseHold(point.Id);
+                if (held is not null) engine.HoldByHand(held);
+            };
+        }, site.HomeOf(point.Id) is { } home ? [home.Id] : []);
+        return why;
     }
 
     private static Fitting? Input(Workspace workspace, RecordId point) => workspace.Project.Find<Fitting>(workspace.Project.Holder($"source|{point}"));

@@ -4,16 +4,18 @@ using LoftyWren.Core.Controllers;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Status;
 using LoftyWren.Core.Trends;
+using LoftyWren.Storage;
 using LoftyWren.Storage.History;
 using LoftyWren.Storage.Site;
 using LoftyWren.VirtualSite;
 using LoftyWren.VirtualSite.Controllers;
 using LoftyWren.VirtualSite.Plant;
+using Microsoft.Data.Sqlite;
 
 namespace LoftyWren.Server.Installation;
 
-/// <summary>The site clock as screens show it. Behind tells how many seconds of site time a second really brings when the machine cannot keep the speed.</summary>
-public sealed record ClockView(long Now, bool Running, int Speed, double ActualSpeed, string TimeZone, double Outdoor, int Held);
+/// <summary>The site clock as screens show it. ActualSpeed tells how many seconds of site time a second really brings when the machine cannot keep the speed; Trouble, why the site stands still although its clock is set to run.</summary>
+public sealed record ClockView(long Now, bool Running, int Speed, double ActualSpeed, string TimeZone, double Outdoor, int Held, string? Trouble);
 
 internal sealed record ClockMemory(int Speed, bool Running, SitePlan Plan, Dictionary<RecordId, ControllerMemory> Controllers);
 
@@ -29,12 +31,13 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
     public static IReadOnlyList<int> Speeds { get; } = [1, 60, 600, 3600];
 
     private readonly Dictionary<RecordId, string> _keptImages = [];
-    private readonly Lock _turn = new();
+    private readonly Lock _turn = new(), _collecting = new();
     private readonly Dictionary<RecordId, long> _collected = [];
     private readonly Dictionary<RecordId, long> _eventsSeen = [];
     private Dictionary<RecordId, InstalledController> _homes = [];
     private Site _site = new(new SitePlan(), 0);
     private int _speed = 1;
+    private string? _trouble;
     private double _actualSpeed;
 
     /// <summary>The moment at which the clock of a new site begins, in Unix ms.</summary>
@@ -51,10 +54,12 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
     {
         lock (_turn)
         {
+            if (!store.HasTrail && history.OlderTrail() is { Count: > 0 } older) store.Write([], older);
             var parts = store.Read();
             if (!parts.TryGetValue("site", out byte[]? head))
             {
                 _site = new Site(new SitePlan(), startAt);
+                Running = true;
                 Index();
                 return false;
             }
@@ -82,16 +87,36 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
         lock (_turn) return question(_site);
     }
 
-    /// <summary>Has a turn with the site and keeps what was changed, so that it is there after a restart.</summary>
-    public void Change(Action<Site> change)
+    /// <summary>
+    /// Lets somebody do something to the installation: it is done, and with what it changed the state and the trail are
+    /// written in one transaction before anybody sees it; what cannot be written is taken back as if it had never been.
+    /// </summary>
+    /// <param name="who">Who does it.</param>
+    /// <param name="what">What the trail says of it.</param>
+    /// <param name="record">The record it is about.</param>
+    /// <param name="change">Does it; answers how to take it back, or null when there was nothing to do.</param>
+    /// <param name="touched">The controllers whose memory it changes; none is all of them.</param>
+    /// <returns>Whether it was done.</returns>
+    /// <exception cref="StorageException">It could not be written, and was not done.</exception>
+    public bool Command(string who, string what, RecordId? record, Func<Site, Action?> change, params IEnumerable<RecordId> touched)
     {
         lock (_turn)
         {
-            change(_site);
-            Index();
-            Save();
+            if (change(_site) is not { } undo) return false;
+            try
+            {
+                Index();
+                Save(touched, new TrailEntry(0, clock.GetUtcNow().ToUnixTimeMilliseconds(), _site.Now, who, what, record));
+            }
+            catch (Exception e) when (e is SqliteException or IOException)
+            {
+                undo();
+                Index();
+                throw new StorageException(e is SqliteException sqlite ? StorageTrouble.Say(sqlite, store.Database.FilePath) : $"The site's state could not be written: {e.Message} Nothing was changed.");
+            }
         }
         EventsChanged?.Invoke();
+        return true;
     }
 
     /// <summary>The controller that a point lives on, as installed, or null. Only within a turn.</summary>
@@ -103,22 +128,30 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
     /// <summary>The clock.</summary>
     public ClockView Clock()
     {
-        lock (_turn) return new ClockView(_site.Now, Running, _speed, Math.Round(_actualSpeed), _site.Plan.TimeZone, Math.Round(_site.Plant.Weather.Temperature, 1), HeldCount());
+        lock (_turn) return new ClockView(_site.Now, Running, _speed, Math.Round(_actualSpeed), _site.Plan.TimeZone, Math.Round(_site.Plant.Weather.Temperature, 1), HeldCount(), _trouble);
     }
 
     /// <summary>Pauses, runs, changes speed, or takes steps of one second while paused.</summary>
-    public void SetClock(bool? running, int? speed, int? stepSeconds)
+    public void SetClock(string who, bool? running, int? speed, int? stepSeconds)
     {
+        string what = string.Join(", ", new[]
+        {
+            speed is { } s ? $"Set the site clock to {s}×" : null,
+            running is { } r ? r ? "Let the site clock run" : "Paused the site clock" : null,
+            stepSeconds is { } seconds ? $"Moved the paused site clock on by {seconds} s" : null,
+        }.OfType<string>());
+        if (what.Length == 0) return;
+        Command(who, what, null, site =>
+        {
+            var before = (Running, _speed);
+            (Running, _speed) = (stepSeconds is null && (running ?? Running), speed ?? _speed);
+            return () => (Running, _speed) = before;
+        });
+        if (stepSeconds is not { } step) return;
         lock (_turn)
         {
-            if (running is { } run) Running = run;
-            if (speed is { } s) _speed = s;
-            if (stepSeconds is { } seconds)
-            {
-                Running = false;
-                _site.RunUntil(_site.Now + (seconds * 1000L));
-            }
-            Save();
+            if (_trouble is { } trouble) throw new StorageException(trouble);
+            _site.RunUntil(_site.Now + (step * 1000L));
         }
         Collect();
     }
@@ -159,7 +192,8 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
                 last = Stopwatch.GetTimestamp();
                 lock (_turn)
                 {
-                    owed = Running ? Math.Min(owed + (passed * _speed), 2000.0 * _speed) : 0;
+                    // Nothing is simulated that could not be written down: the site stands still until there is room again.
+                    owed = Running && _trouble is null ? Math.Min(owed + (passed * _speed), 2000.0 * _speed) : 0;
                     long sliceEnd = Stopwatch.GetTimestamp() + (Stopwatch.Frequency * 30 / 1000);
                     while (owed >= _site.StepMilliseconds)
                     {
@@ -171,16 +205,25 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
                 }
                 double window = Stopwatch.GetElapsedTime(measuredFrom).TotalMilliseconds;
                 if (window > 2000) (_actualSpeed, measured, measuredFrom) = (measured / window, 0, Stopwatch.GetTimestamp());
-                if (Stopwatch.GetElapsedTime(lastCollect).TotalMilliseconds > 250)
+                bool isInTrouble = _trouble is not null;
+                if (!isInTrouble && Stopwatch.GetElapsedTime(lastCollect).TotalMilliseconds > 250)
                 {
-                    Collect();
                     lastCollect = Stopwatch.GetTimestamp();
+                    Collect();
                 }
-                if (Stopwatch.GetElapsedTime(lastSave).TotalSeconds > 5)
+                if (Stopwatch.GetElapsedTime(lastSave).TotalSeconds > (isInTrouble ? 2 : 5))
                 {
-                    lock (_turn) Save();
                     lastSave = Stopwatch.GetTimestamp();
+                    lock (_turn) Save([]);
+                    if (isInTrouble) Collect();
+                    _trouble = null;
                 }
+            }
+            catch (SqliteException e) when (StorageTrouble.Is(e))
+            {
+                string trouble = $"The site stands still: {StorageTrouble.Say(e, Path.GetDirectoryName(store.Database.FilePath)!)}";
+                if (_trouble is null) log.LogWarning("{Trouble}", trouble);
+                _trouble = trouble;
             }
             catch (Exception e) when (e is not OutOfMemoryException)
             {
@@ -188,12 +231,24 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
                 lock (_turn) Running = false;
             }
         }
-        Collect();
-        lock (_turn) Save();
+        try
+        {
+            Collect();
+            lock (_turn) Save([]);
+        }
+        catch (SqliteException e)
+        {
+            log.LogWarning("The last state of the site could not be written: {Message}", StorageTrouble.Say(e, store.Database.FilePath));
+        }
     }
 
     /// <summary>Brings trend samples and alarm events home from the controllers.</summary>
-    private void Collect()
+    public void Collect()
+    {
+        lock (_collecting) CollectNow();
+    }
+
+    private void CollectNow()
     {
         var batches = new List<(RecordId, IReadOnlyList<Sample>, long)>();
         var events = new List<(RecordId Controller, List<(long, Core.Alarms.AlarmRule, Core.Alarms.EventState, long, double)> Events)>();
@@ -209,18 +264,25 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
                     if (buffer.Total < known) known = 0;
                     if (buffer.Total == known) continue;
                     batches.Add((trend.Id, buffer.After(known, int.MaxValue), buffer.Total));
-                    _collected[trend.Id] = buffer.Total;
                 }
                 if (!_eventsSeen.TryGetValue(controller.Id, out long seen)) _eventsSeen[controller.Id] = seen = history.EventsSeen(controller.Id);
                 var rules = engine.Alarms.ToDictionary(a => a.Rule.Id, a => a.Rule);
                 var fresh = engine.EventsAfter(seen).Where(e => rules.ContainsKey(e.AlarmId)).Select(e => (e.Number, rules[e.AlarmId], e.To, e.AtMilliseconds, e.Value)).ToList();
                 if (fresh.Count == 0) continue;
-                _eventsSeen[controller.Id] = fresh[^1].Number;
                 events.Add((controller.Id, fresh));
             }
         }
+        // What is not written yet counts as not collected, so that a full disk loses nothing.
         if (batches.Count > 0) history.Write(batches);
-        foreach (var (controller, list) in events) history.Take(controller, list);
+        lock (_turn)
+        {
+            foreach (var (trend, _, total) in batches) _collected[trend] = total;
+        }
+        foreach (var (controller, list) in events)
+        {
+            history.Take(controller, list);
+            lock (_turn) _eventsSeen[controller] = list[^1].Item1;
+        }
         if (events.Count > 0) EventsChanged?.Invoke();
     }
 
@@ -240,24 +302,27 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
         _homes = homes;
     }
 
-    private void Save()
+    private void Save(IEnumerable<RecordId> touched, params IEnumerable<TrailEntry> done)
     {
+        var only = touched.ToHashSet();
         var parts = new List<(string, byte[])>
         {
             ("site", JsonSerializer.SerializeToUtf8Bytes(new ClockMemory(_speed, Running, _site.Plan, _site.Controllers.Values.ToDictionary(c => c.Id, c => new ControllerMemory(c.Version, c.SentBy, c.SentAt))), RecordJson.Options)),
             ("plant", _site.Remember().ToBytes()),
         };
+        var written = new List<InstalledController>();
         foreach (InstalledController controller in _site.Controllers.Values)
         {
-            if (controller.ImageBytes is not { } image) continue;
+            if (controller.ImageBytes is not { } image || (only.Count > 0 && !only.Contains(controller.Id))) continue;
             // An image is large and changes only when it is sent; what a controller remembers changes all the time.
             if (_keptImages.GetValueOrDefault(controller.Id) != controller.Hash) parts.Add(($"image/{controller.Id}", image));
             parts.Add(($"memory/{controller.Id}", JsonSerializer.SerializeToUtf8Bytes(controller.Engine!.Remember(_collected), RecordJson.Options)));
+            written.Add(controller);
         }
-        store.Write(parts);
-        foreach (InstalledController controller in _site.Controllers.Values.Where(c => c.ImageBytes is not null)) _keptImages[controller.Id] = controller.Hash;
+        store.Write(parts, done);
+        foreach (InstalledController controller in written) _keptImages[controller.Id] = controller.Hash;
     }
 
-    /// <summary>Writes into the trail what somebody did to the installation.</summary>
-    public void Trail(string who, string what, RecordId? record) => history.Trail(clock.GetUtcNow().ToUnixTimeMilliseconds(), Ask(s => s.Now), who, what, record);
+    /// <summary>Writes into the trail what somebody did that changed nothing on the site itself.</summary>
+    public void Trail(string who, string what, RecordId? record) => store.Write([], new TrailEntry(0, clock.GetUtcNow().ToUnixTimeMilliseconds(), Ask(s => s.Now), who, what, record));
 }

@@ -4,6 +4,7 @@ using LoftyWren.Core.Records;
 using LoftyWren.Core.Schedules;
 using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Status;
+using LoftyWren.Server.Accounts;
 using LoftyWren.Server.Installation;
 using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Projects;
@@ -24,7 +25,7 @@ public sealed record ProjectChanged(long Revision, string Author, string Label, 
 /// <c>b:SEQUENCE/BLOCK/PIN</c> — gets all of them at once and then only what changes, a few times a second at most.
 /// </summary>
 [Authorize(Policy = nameof(Role.Viewer))]
-public sealed class LiveHub(ProjectDirectory projects) : Hub
+public sealed class LiveHub(ProjectDirectory projects, Sessions sessions) : Hub
 {
     /// <summary>The most ids one client may watch.</summary>
     public const int MostIds = 5000;
@@ -39,6 +40,12 @@ public sealed class LiveHub(ProjectDirectory projects) : Hub
     /// <inheritdoc/>
     public override async Task OnConnectedAsync()
     {
+        HubCallerContext context = Context;
+        if (!sessions.Tie(context.ConnectionId, context.User?.FindFirst(Least.SessionClaim)?.Value, context.Abort))
+        {
+            context.Abort();
+            return;
+        }
         await Groups.AddToGroupAsync(Context.ConnectionId, Project.Id);
         await Clients.Caller.SendAsync("clock", Broadcaster.Clock());
         await base.OnConnectedAsync();
@@ -47,6 +54,7 @@ public sealed class LiveHub(ProjectDirectory projects) : Hub
     /// <inheritdoc/>
     public override Task OnDisconnectedAsync(Exception? exception)
     {
+        sessions.Untie(Context.ConnectionId);
         Broadcaster.Forget(Context.ConnectionId);
         return base.OnDisconnectedAsync(exception);
     }

@@ -6,7 +6,7 @@ using LoftyWren.Formats.Projects;
 
 namespace LoftyWren.Server.Projects;
 
-/// <summary>Where each day's project files go, and for how many days they stay; an empty folder: nowhere.</summary>
+/// <summary>Where each day's project files go, and how many of each project stay; an empty folder: nowhere.</summary>
 public sealed record DailyCopySettings(string Folder, int KeepDays = 90);
 
 /// <summary>The settings, and what came of the last copies: when (Unix ms), how many, or what went wrong.</summary>
@@ -30,7 +30,7 @@ public sealed class DailyCopies(ProjectDirectory projects, TimeProvider clock, I
     public string? Set(DailyCopySettings settings)
     {
         string folder = settings.Folder?.Trim() ?? "";
-        if (settings.KeepDays is < 1 or > 3650) return "Keep copies for 1 to 3650 days.";
+        if (settings.KeepDays is < 1 or > 3650) return "Keep 1 to 3650 copies of each project.";
         if (folder.Length > 0)
         {
             if (!Path.IsPathFullyQualified(folder)) return $"‘{folder}’ is no whole path. Write it from the root, such as /srv/copies.";
@@ -71,7 +71,7 @@ public sealed class DailyCopies(ProjectDirectory projects, TimeProvider clock, I
 
     private static string PathOf(string folder, OpenProject project, DateTime day) => Path.Combine(folder, $"{project.Id}_{day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)}.wren");
 
-    /// <summary>Writes today's copies and takes away those that are older than they should stay. Answers what went wrong, or null.</summary>
+    /// <summary>Writes today's copies and takes away the oldest beyond how many should stay. Answers what went wrong, or null.</summary>
     private string? Write(DailyCopySettings settings)
     {
         int count = 0;
@@ -86,11 +86,8 @@ public sealed class DailyCopies(ProjectDirectory projects, TimeProvider clock, I
                 File.WriteAllBytes(path + ".part", ProjectFile.Write(state));
                 File.Move(path + ".part", path, overwrite: true);
                 count++;
-                foreach (string old in Directory.GetFiles(settings.Folder, $"{project.Id}_????-??-??.wren"))
-                {
-                    string day = Path.GetFileNameWithoutExtension(old)[(project.Id.Length + 1)..];
-                    if (DateTime.TryParseExact(day, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out DateTime of) && of < Today.AddDays(-settings.KeepDays)) File.Delete(old);
-                }
+                // The newest so many stay, by their names: a clock that is wrong for a while takes away one copy, not all.
+                foreach (string old in Directory.GetFiles(settings.Folder, $"{project.Id}_????-??-??.wren").OrderByDescending(f => f, StringComparer.Ordinal).Skip(settings.KeepDays)) File.Delete(old);
             }
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)

@@ -3,6 +3,7 @@ using LoftyWren.Server.Installation;
 using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Live;
 using LoftyWren.Server.PointLists;
+using LoftyWren.Storage;
 using LoftyWren.Storage.History;
 using LoftyWren.Storage.Projects;
 using LoftyWren.Storage.Site;
@@ -19,13 +20,13 @@ public sealed class OpenProject : IAsyncDisposable
     private int _requests;
 
     /// <summary>Opens the project of a folder; nothing runs yet.</summary>
-    public OpenProject(string id, string folder, IHubContext<LiveHub> hub, TimeProvider clock, ILogger<SiteHost> log)
+    public OpenProject(string id, string folder, bool asItIs, IHubContext<LiveHub> hub, TimeProvider clock, ILogger<SiteHost> log)
     {
         Directory.CreateDirectory(folder);
         Id = id;
-        Part(new ProjectStore(Path.Combine(folder, "project.db")));
-        Part(new SiteStore(Path.Combine(folder, "site.db")));
-        Part(new HistoryStore(Path.Combine(folder, "history.db")));
+        Part(new ProjectStore(Path.Combine(folder, "project.db"), asItIs));
+        Part(new SiteStore(Path.Combine(folder, "site.db"), asItIs));
+        Part(new HistoryStore(Path.Combine(folder, "history.db"), asItIs));
         Part(new Workspace(Get<ProjectStore>(), clock));
         Part(new JobRunner());
         Part(new ImageCache(Get<Workspace>()));
@@ -44,6 +45,9 @@ public sealed class OpenProject : IAsyncDisposable
 
     /// <summary>One of its parts.</summary>
     public T Get<T>() where T : class => (T)_parts[typeof(T)];
+
+    /// <summary>Its databases, for their backups.</summary>
+    public IEnumerable<Database> Databases => [Get<ProjectStore>().Database, Get<SiteStore>().Database, Get<HistoryStore>().Database];
 
     /// <summary>One of its parts, or null when there is none of that type.</summary>
     public object? Find(Type type) => _parts.GetValueOrDefault(type);

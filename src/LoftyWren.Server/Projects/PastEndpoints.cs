@@ -3,6 +3,8 @@ using LoftyWren.Core.Projects;
 using LoftyWren.Formats.Projects;
 using LoftyWren.Formats.Sheets;
 using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Safety;
+using LoftyWren.Storage;
 using LoftyWren.Storage.Accounts;
 using LoftyWren.Storage.Projects;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -17,6 +19,12 @@ public sealed record DifferenceView(long From, long To, int Added, int Changed, 
 
 /// <summary>A project file against the project here, with what is wrong with the file and what would have to be left out.</summary>
 public sealed record ProjectFileView(string Name, long Revision, int Records, IReadOnlyList<string> Problems, IReadOnlyList<string> LeftOut, int Added, int Changed, int Removed, bool Taken);
+
+/// <summary>One backup of the project: its number, the revision it holds, when it was made (ms since 1970 UTC), how large it is in bytes.</summary>
+public sealed record BackupLine(int Number, long Revision, long At, long Bytes);
+
+/// <summary>The backups there are, newest first, how many are kept, how many minutes lie between them, and what went wrong last.</summary>
+public sealed record BackupList(IReadOnlyList<BackupLine> Backups, int Kept, int EveryMinutes, string? Problem);
 
 /// <summary>The project's past and its copies: snapshots, differences, restoring, the project file.</summary>
 internal static class PastEndpoints
@@ -37,6 +45,19 @@ internal static class PastEndpoints
             Sheet(Between(workspace, from, to))).For(Role.Viewer);
         api.MapPost("/restore/{revision:long}", (long revision, HttpContext http, Workspace workspace) =>
             ProjectEndpoints.Answer(workspace.Apply(Differences.Towards(workspace.Project, workspace.At(revision)), Who(http), $"Restored revision {revision}", risky: true))).For(Role.Engineer);
+        api.MapGet("/backups", BackupList (Workspace workspace, BackupKeeper keeper) => ListBackups(workspace, keeper)).For(Role.Viewer);
+        api.MapPost("/backups", BackupList (Workspace workspace, BackupKeeper keeper) =>
+        {
+            Backups.Make(workspace.Store.Database);
+            return ListBackups(workspace, keeper);
+        }).For(Role.Engineer);
+        api.MapPost("/backups/{id:long}/restore", IResult (long id, HttpContext http, Workspace workspace) =>
+        {
+            if (Backups.Of(workspace.Store.Database.FilePath).FirstOrDefault(b => b.Number == id) is not { } backup) return Problems.Refused("This backup is not there any more; only the newest are kept.");
+            Project then = ProjectStore.Load(backup);
+            IReadOnlyList<Edit> edits = Differences.Towards(workspace.Project, then);
+            return edits.Count == 0 ? Problems.Refused($"The project is already as it was at revision {backup.Revision}.") : ProjectEndpoints.Answer(workspace.Apply(edits, Who(http), $"Restored backup {backup.Number}, revision {backup.Revision}", risky: true));
+        }).For(Role.Engineer);
         api.MapGet("/project/file", FileContentHttpResult (Workspace workspace) => TypedResults.File(ProjectFile.Write(workspace.Project), "application/zip", "project.wren")).For(Role.Viewer);
         api.MapPost("/project/file", async Task<Results<Ok<ProjectFileView>, ProblemHttpResult>> (bool? take, HttpContext http, Workspace workspace) =>
         {
@@ -84,4 +105,7 @@ internal static class PastEndpoints
     {
         return new DifferenceView(from, to, Count(differences, DifferenceKind.Added), Count(differences, DifferenceKind.Changed), Count(differences, DifferenceKind.Removed), [.. differences.Take(Shown)]);
     }
+
+    private static BackupList ListBackups(Workspace workspace, BackupKeeper keeper) =>
+        new([.. Backups.Of(workspace.Store.Database.FilePath).Select(b => new BackupLine(b.Number, b.Revision, b.At.ToUnixTimeMilliseconds(), new FileInfo(b.Path).Length))], Backups.Kept, (int)BackupKeeper.Every.TotalMinutes, keeper.Problem);
 }

@@ -33,7 +33,7 @@ public sealed class ProjectDirectory(ServerOptions options, ProjectList list, IH
     {
         get
         {
-            lock (_turn) return _main ??= _open[First] = new OpenProject(First, options.DataFolder, hub, clock, log);
+            lock (_turn) return _main ??= _open[First] = new OpenProject(First, options.DataFolder, options.AsItIs, hub, clock, log);
         }
     }
 
@@ -56,8 +56,8 @@ public sealed class ProjectDirectory(ServerOptions options, ProjectList list, IH
         lock (_turn)
         {
             if (_open.TryGetValue(id, out known)) return known;
-            project = new OpenProject(id, Folder(id), hub, clock, log);
-            if (!project.Get<SiteHost>().Open(SiteHost.Beginning)) project.Get<SiteHost>().SetClock(running: true, 1, null);
+            project = new OpenProject(id, Folder(id), options.AsItIs, hub, clock, log);
+            project.Get<SiteHost>().Open(SiteHost.Beginning);
             _open[id] = project;
         }
         if (_running) await project.Start(CancellationToken.None);

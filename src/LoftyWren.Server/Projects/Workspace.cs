@@ -3,7 +3,9 @@ using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Search;
 using LoftyWren.Core.Tags;
+using LoftyWren.Storage;
 using LoftyWren.Storage.Projects;
+using Microsoft.Data.Sqlite;
 
 namespace LoftyWren.Server.Projects;
 
@@ -14,7 +16,7 @@ public sealed class Workspace
     private readonly TimeProvider _clock;
     private readonly Lock _turn = new();
     private readonly Dictionary<string, (Stack<long> Undo, Stack<long> Redo)> _stacks = new(StringComparer.OrdinalIgnoreCase);
-    private const int LargeEdit = 50;
+    private const int LargeEdit = 50, HugeEdit = 1000;
     private volatile State _state;
     private DateTime _snapshotDay;
 
@@ -48,7 +50,8 @@ public sealed class Workspace
     /// <summary>Told after each accepted change set, when it is on disk.</summary>
     public event Action<JournalEntry>? Changed;
 
-    /// <summary>Applies a change set: validated, written, then shown to all. Before a risky one the state is named, however few its edits.</summary>
+    /// <summary>Applies a change set: validated, written, then shown to all. Before a large or risky one the state is named, and before a risky or huge one the database is backed up.</summary>
+    /// <exception cref="StorageException">It could not be written, and nothing was changed.</exception>
     public ChangeOutcome Apply(IReadOnlyList<Edit> edits, string author, string? label = null, bool risky = false) => Apply(edits, author, label, JournalKind.Edit, null, risky);
 
     /// <summary>Takes back the author's last edit that is not taken back yet.</summary>
@@ -115,8 +118,16 @@ public sealed class Workspace
             outcome = Changes.Apply(before.Project, new ChangeSet(edits, author, _clock.GetUtcNow().ToUnixTimeMilliseconds(), label), kind, of);
             if (outcome.Entry is null) return outcome;
             entry = outcome.Entry;
-            if (risky || edits.Count >= LargeEdit || _snapshotDay != _clock.GetUtcNow().UtcDateTime.Date) SnapshotBefore(risky || edits.Count >= LargeEdit, author, entry.Label);
-            _store.Write(entry);
+            try
+            {
+                if ((risky || edits.Count >= HugeEdit) && before.Project.Revision > 0) Backups.Make(_store.Database);
+                if (risky || edits.Count >= LargeEdit || _snapshotDay != _clock.GetUtcNow().UtcDateTime.Date) SnapshotBefore(risky || edits.Count >= LargeEdit, author, entry.Label);
+                _store.Write(entry);
+            }
+            catch (SqliteException e) when (StorageTrouble.Is(e))
+            {
+                throw new StorageException(StorageTrouble.Say(e, _store.Database.FilePath));
+            }
             TagIndex tags = before.Tags.After(outcome.After!, entry.Changes);
             FindingsIndex findings = before.Findings.After(before.Project, outcome.After!, entry.Changes.Select(c => c.Id), tags.Derived);
             _state = new State(outcome.After!, findings, tags);

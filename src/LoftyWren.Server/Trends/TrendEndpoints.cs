@@ -7,6 +7,7 @@ using LoftyWren.Core.Records;
 using LoftyWren.Core.Status;
 using LoftyWren.Core.Trends;
 using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Installation;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
 using LoftyWren.Storage.History;
@@ -21,11 +22,24 @@ public sealed record TrendLine(TrendLog Trend, long Revision, RecordId PointId, 
 /// <summary>One log drawn into columns: times in ms of site time, and for each column least, greatest and last value; null where there is none.</summary>
 public sealed record TrendData(RecordId TrendId, string Name, string? Unit, PointKind Kind, IReadOnlyList<string> StateTexts, IReadOnlyList<long> At, IReadOnlyList<double?> Least, IReadOnlyList<double?> Greatest, IReadOnlyList<double?> Last, double GapAfterSeconds);
 
+/// <summary>How a log stands in its controller: whether it is there at all, whether it is full and has stopped, how many samples it took since it began, and how many it holds.</summary>
+public sealed record TrendLogState(bool IsInstalled, bool HasStopped, long Taken, int Holds);
+
 internal static class TrendEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
         api.MapGet("/trends", (Workspace workspace) => workspace.Project.All<TrendLog>().Select(t => Line(workspace.Project, t)).OfType<TrendLine>().OrderBy(t => t.Path, NaturalOrder.Names).ThenBy(t => t.Point, NaturalOrder.Names).ToList()).For(Role.Viewer);
+        api.MapGet("/trends/{id}/log", Results<Ok<TrendLogState>, ProblemHttpResult> (string id, Workspace workspace, SiteHost site) =>
+            Find(workspace, id) is { } trend ? TypedResults.Ok(StateOf(trend, site)) : Problems.Missing("trend")).For(Role.Viewer);
+        api.MapPost("/trends/{id}/empty", Results<Ok<TrendLogState>, ProblemHttpResult> (string id, HttpContext http, Workspace workspace, SiteHost site) =>
+        {
+            if (Find(workspace, id) is not { } trend) return Problems.Missing("trend");
+            if (site.HomeOf(trend.PointId) is null || !StateOf(trend, site).IsInstalled) return Problems.Refused($"‘{trend.Name}’ is not installed on the site yet, so there is nothing to empty. Review and send its controller first.");
+            site.Collect();
+            site.Command(http.User.Identity!.Name!, $"Emptied the trend log ‘{trend.Name}’ in its controller and let it begin again; collected samples stay", trend.Id, _ => site.HomeOf(trend.PointId)?.Engine?.EmptyTrend(trend.Id));
+            return TypedResults.Ok(StateOf(trend, site));
+        }).For(Role.Technician);
         api.MapGet("/trends/data", Results<Ok<List<TrendData>>, ProblemHttpResult> (string ids, long from, long to, int? columns, Workspace workspace, HistoryStore history) =>
         {
             var asked = ids.Split(',', StringSplitOptions.RemoveEmptyEntries);
@@ -66,6 +80,17 @@ internal static class TrendEndpoints
         }).For(Role.Viewer);
     }
 
+    private static TrendLog? Find(Workspace workspace, string id) => RecordId.IsValid(id) ? workspace.Project.Find<TrendLog>(new RecordId(id)) : null;
+
+    private static TrendLogState StateOf(TrendLog trend, SiteHost site) => site.Ask(_ =>
+    {
+        foreach (var (log, buffer) in site.HomeOf(trend.PointId)?.Engine?.Trends ?? [])
+        {
+            if (log.Id == trend.Id) return new TrendLogState(true, buffer.HasStopped, buffer.Total - buffer.EmptiedAt, log.BufferSize);
+        }
+        return new TrendLogState(false, false, 0, trend.BufferSize);
+    });
+
     private static double? Value(double value, Bucket bucket) => double.IsFinite(value) && (bucket.Status & StatusFlags.Fault) == 0 ? value : double.IsFinite(value) && bucket.Count > 1 ? value : null;
 
     private static string Status(StatusFlags status) => status == StatusFlags.None ? "ok" : status.ToString().ToLowerInvariant().Replace(", ", " ");
@@ -73,8 +98,8 @@ internal static class TrendEndpoints
     /// <summary>A CSV field by RFC 4180; a leading sign that a spreadsheet would run as a formula is kept from it.</summary>
     private static string Quote(string text)
     {
-        if (text.Length > 0 && text[0] is '=' or '+' or '@' && !double.TryParse(text, out _)) text = "'" + text;
-        return text.AsSpan().IndexOfAny(',', '"', '\n') < 0 ? text : $"\"{text.Replace("\"", "\"\"")}\"";
+        if (text.Length > 0 && text[0] is '=' or '+' or '@' or '-' or '\t' or '\r' && !double.TryParse(text, out _)) text = "'" + text;
+        return text.AsSpan().IndexOfAny(",\"\n\r") < 0 ? text : $"\"{text.Replace("\"", "\"\"")}\"";
     }
 
     private static TrendLine? Line(Project project, TrendLog trend) => project.Find<Point>(trend.PointId) is { } point

@@ -23,11 +23,21 @@ public sealed record Account(string Name, Role Role, string PasswordHash, string
 /// <summary>Accounts on disk.</summary>
 public sealed class AccountStore : IDisposable
 {
-    private static readonly Migration[] Form = [new(1, "CREATE TABLE accounts (name TEXT PRIMARY KEY COLLATE NOCASE, role TEXT NOT NULL, hash TEXT NOT NULL, stamp TEXT NOT NULL, failed INTEGER NOT NULL DEFAULT 0, locked_until INTEGER NOT NULL DEFAULT 0) STRICT;")];
+    private static readonly Migration[] Form =
+    [
+        new(1, "CREATE TABLE accounts (name TEXT PRIMARY KEY COLLATE NOCASE, role TEXT NOT NULL, hash TEXT NOT NULL, stamp TEXT NOT NULL, failed INTEGER NOT NULL DEFAULT 0, locked_until INTEGER NOT NULL DEFAULT 0) STRICT;"),
+        new(2, "CREATE TABLE sessions (id TEXT PRIMARY KEY, name TEXT NOT NULL, at INTEGER NOT NULL) STRICT;"),
+    ];
+    /// <summary>How many sessions of one account are kept.</summary>
+    public const int MostSessions = 200;
+
     private readonly Database _database;
 
     /// <summary>Opens or makes the store.</summary>
-    public AccountStore(string path) => _database = new Database(path, Form);
+    public AccountStore(string path, bool asItIs = false) => _database = new Database(path, Form, asItIs: asItIs);
+
+    /// <summary>The database beneath, for its backups.</summary>
+    public Database Database => _database;
 
     /// <summary>Whether there is any account.</summary>
     public bool IsEmpty => All().Count == 0;
@@ -51,6 +61,33 @@ public sealed class AccountStore : IDisposable
     {
         using SqliteConnection connection = _database.Open();
         Database.Run(connection, "UPDATE accounts SET role = $role, hash = $hash, stamp = $stamp, failed = $failed, locked_until = $locked WHERE name = $name", null, ("$name", account.Name), ("$role", account.Role.ToString()), ("$hash", account.PasswordHash), ("$stamp", account.Stamp), ("$failed", account.FailedTries), ("$locked", account.LockedUntil));
+    }
+
+    /// <summary>The sessions that go on, by the hash of what their cookies carry.</summary>
+    public IReadOnlyList<(string Id, string Name)> Sessions()
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, "SELECT id, name FROM sessions");
+        using SqliteDataReader r = command.ExecuteReader();
+        var list = new List<(string, string)>();
+        while (r.Read()) list.Add((r.GetString(0), r.GetString(1)));
+        return list;
+    }
+
+    /// <summary>Adds a session; of one account the newest <see cref="MostSessions"/> stay.</summary>
+    public void AddSession(string id, string name, long at)
+    {
+        using SqliteConnection connection = _database.Open();
+        Database.Run(connection, "INSERT INTO sessions (id, name, at) VALUES ($id, $name, $at); DELETE FROM sessions WHERE name = $name AND rowid NOT IN (SELECT rowid FROM sessions WHERE name = $name ORDER BY rowid DESC LIMIT $most)", null, ("$id", id), ("$name", name), ("$at", at), ("$most", MostSessions));
+    }
+
+    /// <summary>Removes sessions.</summary>
+    public void RemoveSessions(IEnumerable<string> ids)
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteTransaction transaction = connection.BeginTransaction();
+        foreach (string id in ids) Database.Run(connection, "DELETE FROM sessions WHERE id = $id", transaction, ("$id", id));
+        transaction.Commit();
     }
 
     /// <inheritdoc/>

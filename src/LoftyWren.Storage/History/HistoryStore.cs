@@ -2,6 +2,7 @@ using LoftyWren.Core.Alarms;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Status;
 using LoftyWren.Core.Trends;
+using LoftyWren.Storage.Site;
 using Microsoft.Data.Sqlite;
 
 namespace LoftyWren.Storage.History;
@@ -9,13 +10,10 @@ namespace LoftyWren.Storage.History;
 /// <summary>An alarm's time off normal, from the event that began it until normal again.</summary>
 public sealed record AlarmOccurrence(long Id, RecordId AlarmId, RecordId PointId, string Name, EventState State, long Since, double? Value, double? Limit, long? Until, string? AcknowledgedBy, long? AcknowledgedAt, string? Note);
 
-/// <summary>Something that somebody did to the installation.</summary>
-public sealed record TrailEntry(long Id, long At, long SiteAt, string Who, string What, RecordId? RecordId);
-
 /// <summary>One stretch of a chart: least, greatest and last value in it, how many samples, and the worst status.</summary>
 public readonly record struct Bucket(long From, double Least, double Greatest, double Last, int Count, StatusFlags Status);
 
-/// <summary>What the installation did: trend samples, alarms, and the trail of what people did to it.</summary>
+/// <summary>What the installation did: trend samples and alarms.</summary>
 public sealed class HistoryStore : IDisposable
 {
     private static readonly Migration[] Form =
@@ -35,13 +33,16 @@ public sealed class HistoryStore : IDisposable
     private readonly Lock _turn = new();
 
     /// <summary>Opens or makes the store.</summary>
-    public HistoryStore(string path)
+    public HistoryStore(string path, bool asItIs = false)
     {
-        _database = new Database(path, Form);
+        _database = new Database(path, Form, asItIs: asItIs);
         _writer = _database.Open();
         // Samples are collected again after a crash from the controllers' buffers, so they need not wait for the disk.
         Database.Run(_writer, "PRAGMA synchronous = NORMAL");
     }
+
+    /// <summary>The database beneath, for its backups.</summary>
+    public Database Database => _database;
 
     /// <summary>The number of the last sample collected of a log; 0 when none.</summary>
     public long Collected(RecordId log)
@@ -183,21 +184,11 @@ public sealed class HistoryStore : IDisposable
         }
     }
 
-    /// <summary>Writes into the trail.</summary>
-    public void Trail(long at, long siteAt, string who, string what, RecordId? record)
-    {
-        lock (_turn) Database.Run(_writer, "INSERT INTO trail (at, site_at, who, what, record) VALUES ($at, $site, $who, $what, $record)", null, ("$at", at), ("$site", siteAt), ("$who", who), ("$what", what), ("$record", record?.Value));
-    }
-
-    /// <summary>The trail, newest first, below an entry.</summary>
-    public IReadOnlyList<TrailEntry> TrailPage(long below, int count)
+    /// <summary>The trail that older versions kept here, oldest first.</summary>
+    public IReadOnlyList<TrailEntry> OlderTrail()
     {
         using SqliteConnection connection = _database.Open();
-        using SqliteCommand command = Database.Command(connection, "SELECT id, at, site_at, who, what, record FROM trail WHERE id < $below ORDER BY id DESC LIMIT $count", null, ("$below", below), ("$count", count));
-        using SqliteDataReader r = command.ExecuteReader();
-        var list = new List<TrailEntry>();
-        while (r.Read()) list.Add(new TrailEntry(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.GetString(3), r.GetString(4), r.IsDBNull(5) ? null : new RecordId(r.GetString(5))));
-        return list;
+        return [.. SiteStore.ReadTrail(connection, long.MaxValue, int.MaxValue).Reverse()];
     }
 
     /// <inheritdoc/>

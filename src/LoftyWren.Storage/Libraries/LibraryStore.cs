@@ -26,7 +26,10 @@ public sealed class LibraryStore : IDisposable
     private readonly Database _database;
 
     /// <summary>Opens or makes the store.</summary>
-    public LibraryStore(string path) => _database = new Database(path, Form);
+    public LibraryStore(string path, bool asItIs = false) => _database = new Database(path, Form, asItIs: asItIs);
+
+    /// <summary>The database beneath, for its backups.</summary>
+    public Database Database => _database;
 
     /// <summary>All libraries by name.</summary>
     public IReadOnlyList<Library> All() => Query("SELECT id, name, owner, reading FROM libraries ORDER BY name", r => new Library(r.GetString(0), r.GetString(1), r.IsDBNull(2) ? null : r.GetString(2), r.GetBoolean(3)));

@@ -19,7 +19,10 @@ public sealed class ProjectList : IDisposable
     private readonly Database _database;
 
     /// <summary>Opens or makes the list.</summary>
-    public ProjectList(string path) => _database = new Database(path, Form);
+    public ProjectList(string path, bool asItIs = false) => _database = new Database(path, Form, asItIs: asItIs);
+
+    /// <summary>The database beneath, for its backups.</summary>
+    public Database Database => _database;
 
     /// <summary>All projects but the first, which needs no entry, by name.</summary>
     public IReadOnlyList<ListedProject> All()

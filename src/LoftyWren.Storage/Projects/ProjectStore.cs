@@ -27,19 +27,29 @@ public sealed class ProjectStore : IDisposable
     private readonly SqliteConnection _writer;
 
     /// <summary>Opens or makes the store.</summary>
-    public ProjectStore(string path)
+    /// <param name="path">Where it is.</param>
+    /// <param name="asItIs">Goes on although acknowledged edits are missing.</param>
+    public ProjectStore(string path, bool asItIs = false)
     {
-        _database = new Database(path, Form);
+        _database = new Database(path, Form, "SELECT COALESCE(MAX(revision), 0) FROM journal", asItIs);
         _writer = _database.Open();
     }
 
     /// <summary>The database beneath, for its integrity check.</summary>
     public Database Database => _database;
 
+    /// <summary>Lets the file have no more than so many pages, but at least those it has: a full disk for tests.</summary>
+    internal void LimitPages(int most) => Database.Run(_writer, $"PRAGMA max_page_count = {most}");
+
     /// <summary>Reads the project as it was last accepted.</summary>
     public Project Load()
     {
         using SqliteConnection connection = _database.Open();
+        return Load(connection);
+    }
+
+    private static Project Load(SqliteConnection connection)
+    {
         using SqliteCommand top = Database.Command(connection, "SELECT COALESCE(MAX(revision), 0) FROM journal");
         long revision = (long)top.ExecuteScalar()!;
         var entries = new List<Entry>();
@@ -80,6 +90,7 @@ public sealed class ProjectStore : IDisposable
             ("$revision", entry.Revision), ("$at", entry.AtMilliseconds), ("$author", entry.Author), ("$label", entry.Label), ("$kind", entry.Kind.ToString()), ("$of", entry.Of),
             ("$changes", JsonSerializer.Serialize(entry.Changes, RecordJson.Options)));
         transaction.Commit();
+        _database.Note(entry.Revision);
     }
 
     /// <summary>Journal entries with their changes, newest first, above a revision: what is to be taken back to come to it.</summary>
@@ -89,6 +100,16 @@ public sealed class ProjectStore : IDisposable
         using SqliteCommand command = Database.Command(connection, "SELECT revision, at, author, label, kind, of, changes FROM journal WHERE revision > $revision ORDER BY revision DESC", null, ("$revision", revision));
         using SqliteDataReader reader = command.ExecuteReader();
         while (reader.Read()) yield return Heading(reader) with { Changes = JsonSerializer.Deserialize<List<RecordChange>>(reader.GetString(6), RecordJson.Options)! };
+    }
+
+    /// <summary>Reads the project out of a backup of this store.</summary>
+    /// <exception cref="StorageException">The backup is not whole.</exception>
+    public static Project Load(Backup backup)
+    {
+        if (Backups.Trouble(backup.Path) is { } wrong) throw new StorageException($"{backup.Name} is not whole ({wrong}).");
+        using var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = backup.Path, Mode = SqliteOpenMode.ReadOnly, Pooling = false }.ToString());
+        connection.Open();
+        return Load(connection);
     }
 
     /// <summary>Names a revision, so that it can be found again.</summary>

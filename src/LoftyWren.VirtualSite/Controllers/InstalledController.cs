@@ -69,6 +69,13 @@ public sealed class InstalledController(RecordId id)
         _staged = 0;
     }
 
+    /// <summary>What it runs now, to go back to when a change-over cannot be written down.</summary>
+    public (ControllerEngine? Engine, byte[]? Image, string Hash, int Version, string SentBy, long SentAt, byte[]? Staging, int Staged) Present => (Engine, ImageBytes, Hash, Version, SentBy, SentAt, _staging, _staged);
+
+    /// <summary>Goes back to what <see cref="Present"/> was.</summary>
+    public void GoBack((ControllerEngine? Engine, byte[]? Image, string Hash, int Version, string SentBy, long SentAt, byte[]? Staging, int Staged) to) =>
+        (Engine, ImageBytes, Hash, Version, SentBy, SentAt, _staging, _staged) = to;
+
     /// <summary>Starts again from kept bytes and memory, as after a restart.</summary>
     public void Restart(byte[] image, EngineMemory? memory, int version, string sentBy, long sentAt)
     {

@@ -1194,6 +1194,95 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BackupList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BackupList"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backups/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/project/file": {
         parameters: {
             query?: never;
@@ -3678,6 +3767,80 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trends/{id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TrendLogState"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trends/{id}/empty": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TrendLogState"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trends/data": {
         parameters: {
             query?: never;
@@ -4538,6 +4701,26 @@ export interface components {
             acknowledgedAt: null | number;
             note: null | string;
         };
+        /** @description One backup of the project: its number, the revision it holds, when it was made (ms since 1970 UTC), how large it is in bytes. */
+        BackupLine: {
+            /** Format: int32 */
+            number: number;
+            /** Format: int64 */
+            revision: number;
+            /** Format: int64 */
+            at: number;
+            /** Format: int64 */
+            bytes: number;
+        };
+        /** @description The backups there are, newest first, how many are kept, how many minutes lie between them, and what went wrong last. */
+        BackupList: {
+            backups: components["schemas"]["BackupLine"][];
+            /** Format: int32 */
+            kept: number;
+            /** Format: int32 */
+            everyMinutes: number;
+            problem: null | string;
+        };
         /** @description A cell that cannot be taken: sheet, row (from 1), column letters, and what would be right. */
         BadCell: {
             sheet: string;
@@ -4679,7 +4862,7 @@ export interface components {
             /** Format: int32 */
             stepSeconds: null | number;
         };
-        /** @description The site clock as screens show it. Behind tells how many seconds of site time a second really brings when the machine cannot keep the speed. */
+        /** @description The site clock as screens show it. ActualSpeed tells how many seconds of site time a second really brings when the machine cannot keep the speed; Trouble, why the site stands still although its clock is set to run. */
         ClockView: {
             /** Format: int64 */
             now: number;
@@ -4693,6 +4876,7 @@ export interface components {
             outdoor: number;
             /** Format: int32 */
             held: number;
+            trouble: null | string;
         };
         /** @description Somebody else changed a record since the author saw it: both versions, and where they differ (before: theirs, after: yours). */
         Conflict: {
@@ -5619,7 +5803,7 @@ export interface components {
             name: string;
             kind: components["schemas"]["PlaceKind"];
         };
-        /** @description Where each day's project files go, and for how many days they stay; an empty folder: nowhere. */
+        /** @description Where each day's project files go, and how many of each project stay; an empty folder: nowhere. */
         DailyCopySettings: {
             folder: string;
             /**
@@ -7608,6 +7792,15 @@ export interface components {
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
             name: string;
+        };
+        /** @description How a log stands in its controller: whether it is there at all, whether it is full and has stopped, how many samples it took since it began, and how many it holds. */
+        TrendLogState: {
+            isInstalled: boolean;
+            hasStopped: boolean;
+            /** Format: int64 */
+            taken: number;
+            /** Format: int32 */
+            holds: number;
         };
         /**
          * @description When a trend log takes a sample.

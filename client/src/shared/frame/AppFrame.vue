@@ -101,6 +101,7 @@ async function leave() {
     <p v-if="!store.connected && store.project" class="lost" role="status">
       ◇ Not connected to the server; trying again. Values shown are the last ones known.
     </p>
+    <p v-if="store.clock?.trouble" class="lost" role="alert">▲ {{ store.clock.trouble }}</p>
     <div class="middle">
       <main><RouterView /></main>
       <DossierPanel v-if="store.selected" :id="store.selected" :key="store.selected" />
