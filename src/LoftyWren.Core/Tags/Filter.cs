@@ -3,7 +3,9 @@ namespace LoftyWren.Core.Tags;
 /// <summary>
 /// A filter of Project Haystack: <c>point and temp and sensor and spaceRef->floorRef == @first</c>. A name alone asks
 /// whether the tag is there, <c>not name</c> whether it is missing; <c>== != &lt; &lt;= &gt; &gt;=</c> compare;
-/// <c>-></c> walks through references; <c>and</c> binds closer than <c>or</c>.
+/// <c>-></c> walks through references; <c>and</c> binds closer than <c>or</c>. <c>^hot-water</c> asks for all tags of a
+/// symbol, <c>*==@ref</c> for any tag that leads to a record, and <c>site? @ref</c> or <c>equip? ^ahu</c> for a reference of
+/// that name (with or without <c>Ref</c>) to a record, or to one that a symbol describes.
 /// </summary>
 public sealed class Filter
 {
@@ -75,8 +77,28 @@ public sealed class Filter
             reader.At++;
             return inner;
         }
+        if (reader.Now == '^')
+        {
+            var symbol = (SymbolValue)reader.Scalar();
+            return new SymbolNode(symbol.Value, Written(reader, from));
+        }
+        if (reader.Now == '*' && reader.Text.AsSpan(reader.At).StartsWith("*=="))
+        {
+            reader.At += 3;
+            int at = reader.At;
+            return reader.Scalar() is RefValue to ? new AnyReferenceNode(to.Id, Written(reader, from)) : throw new TagSyntaxException(at, "Behind *== comes a reference, such as @kiln-room.");
+        }
         bool missing = Keyword(reader, "not");
         string[] path = Path(reader);
+        if (reader.Now == '?' && path.Length == 1 && !missing)
+        {
+            reader.At++;
+            reader.Space();
+            string? symbol = reader.Now == '^' ? ((SymbolValue)reader.Scalar()).Value : null;
+            reader.Space();
+            string? target = reader.Now == '@' ? ((RefValue)reader.Scalar()).Id : null;
+            return new RelationNode(path[0], symbol, target, Written(reader, from));
+        }
         reader.Space();
         string? op = reader.Now switch
         {
@@ -192,6 +214,43 @@ public sealed class Filter
         private readonly string? _only = path.Length == 1 ? path[0] : null;
 
         public override bool Matches(TagSet tags, Func<string, TagSet?> resolve) => ((_only is null ? Value(tags, resolve) : tags.Find(_only)) is not null) == wanted;
+    }
+
+    /// <summary>Whether a record has every tag that a symbol's name is made of: hot-water asks for hot and water.</summary>
+    private static bool Is(TagSet tags, string symbol) => symbol.Split('-').All(part => tags[part] is not null);
+
+    private abstract class WholeNode(string text) : Node
+    {
+        public override int Missing(TagSet tags, Func<string, TagSet?> resolve, ref string? term)
+        {
+            if (Matches(tags, resolve)) return 0;
+            term = text;
+            return 1;
+        }
+
+        public override IEnumerable<string> Names() => [];
+    }
+
+    private sealed class SymbolNode(string symbol, string text) : WholeNode(text)
+    {
+        public override bool Matches(TagSet tags, Func<string, TagSet?> resolve) => Is(tags, symbol);
+
+        public override IEnumerable<string> Names() => symbol.Split('-');
+    }
+
+    private sealed class AnyReferenceNode(string id, string text) : WholeNode(text)
+    {
+        public override bool Matches(TagSet tags, Func<string, TagSet?> resolve) => tags.Any(t => t.Value is RefValue to && to.Id == id);
+    }
+
+    private sealed class RelationNode(string name, string? symbol, string? target, string text) : WholeNode(text)
+    {
+        private readonly string _own = string.Intern(name), _reference = string.Intern(name + "Ref");
+
+        public override bool Matches(TagSet tags, Func<string, TagSet?> resolve) =>
+            (tags.Find(_own) ?? tags.Find(_reference)) is RefValue to && (target is null || to.Id == target) && (symbol is null || (resolve(to.Id) is { } other && Is(other, symbol)));
+
+        public override IEnumerable<string> Names() => [_reference];
     }
 
     private sealed class CompareNode(string[] path, string op, TagValue with, string text) : Leaf(path, text)

@@ -57,3 +57,6 @@ public sealed record MomentValue(OffsetDateTime Value, string Zone) : TagValue;
 
 /// <summary>A place on earth, in degrees.</summary>
 public sealed record CoordValue(double Latitude, double Longitude) : TagValue;
+
+/// <summary>A value of a sort that the vocabulary names and the text encodes: <c>Span("today")</c>.</summary>
+public sealed record XStrValue(string Sort, string Value) : TagValue;

@@ -32,7 +32,8 @@ public static class Zinc
         DateValue d => LocalDatePattern.Iso.Format(d.Value),
         TimeValue t => Time.Format(t.Value),
         MomentValue m => $"{Moment.Format(m.Value)} {m.Zone}",
-        CoordValue c => string.Create(CultureInfo.InvariantCulture, $"C({c.Latitude:0.######},{c.Longitude:0.######})"),
+        CoordValue c => string.Create(CultureInfo.InvariantCulture, $"C({c.Latitude:0.###################},{c.Longitude:0.###################})"),
+        XStrValue x => $"{x.Sort}({Quote(x.Value, '"')})",
         _ => throw new ArgumentException($"{value.GetType().Name} is no scalar."),
     };
 
@@ -137,6 +138,7 @@ public static class Zinc
                 case "NaN": return new NumberValue(double.NaN);
                 case "INF": return new NumberValue(double.PositiveInfinity);
                 case "C" when Now == '(': return Coord();
+                case var sort when Now == '(' && Next == '"' && char.IsAsciiLetterUpper(sort[0]): return Typed(sort);
             }
             throw new TagSyntaxException(from, $"‘{word}’ is no value. Write a number with or without a unit, \"text\" in quotes, @reference, a date{(isFilter ? ", true or false" : ", T or F, or M for a marker")}.");
         }
@@ -160,6 +162,15 @@ public static class Zinc
             }
             At = back;
             return new RefValue(id);
+        }
+
+        private XStrValue Typed(string sort)
+        {
+            At++;
+            string text = Quoted('"');
+            if (Now != ')') throw new TagSyntaxException(At, $"The parenthesis of {sort}(…) is not closed.");
+            At++;
+            return new XStrValue(sort, text);
         }
 
         private CoordValue Coord()
@@ -196,21 +207,28 @@ public static class Zinc
             }
             At = from;
             if (Now == '-') At++;
+            // Underscores may part digits: 1_000.
             While(char.IsAsciiDigit, "a digit");
+            Digits();
             if (Now == '.' && char.IsAsciiDigit(Next))
             {
                 At++;
-                While(char.IsAsciiDigit, "a digit");
+                Digits();
             }
             if (Now is 'e' or 'E' && (char.IsAsciiDigit(Next) || (Next is '+' or '-' && At + 2 < Text.Length && char.IsAsciiDigit(Text[At + 2]))))
             {
                 At += 2;
                 while (char.IsAsciiDigit(Now)) At++;
             }
-            double number = double.Parse(Text.AsSpan(from, At - from), CultureInfo.InvariantCulture);
+            double number = double.Parse(Text[from..At].Replace("_", ""), CultureInfo.InvariantCulture);
             int unitFrom = At;
             while (Now is '%' or '_' or '/' or '$' || (Now > 127 && !char.IsWhiteSpace(Now)) || char.IsAsciiLetter(Now)) At++;
             return new NumberValue(number, At > unitFrom ? Text[unitFrom..At] : null);
+        }
+
+        private void Digits()
+        {
+            while (char.IsAsciiDigit(Now) || (Now == '_' && char.IsAsciiDigit(Next))) At++;
         }
 
         private string Quoted(char quote)

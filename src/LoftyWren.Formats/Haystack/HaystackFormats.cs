@@ -56,8 +56,12 @@ public static class HaystackFormats
             string name = text[from..at];
             if (!TagSet.IsName(name)) throw new TagSyntaxException(from, $"‘{name}’ is no column's name.");
             columns.Add(name);
-            // What a column says of itself is not kept.
-            while (at < text.Length && text[at] is not (',' or '\n')) at++;
+            // What a column says of itself is not kept; commas in its texts part nothing.
+            for (bool isQuoted = false; at < text.Length && (isQuoted ? text[at] != '\n' : text[at] is not (',' or '\n')); at++)
+            {
+                if (text[at] == '\\' && isQuoted) at++;
+                else if (text[at] == '"') isQuoted = !isQuoted;
+            }
             if (at < text.Length && text[at] == ',') at++;
         }
         at++;
@@ -69,7 +73,13 @@ public static class HaystackFormats
             for (int c = 0; c < columns.Count; c++)
             {
                 while (at < text.Length && text[at] == ' ') at++;
-                if (at < text.Length && text[at] is not (',' or '\n' or '\r'))
+                // N is the null of a grid: the row has no such tag.
+                if (at < text.Length && text[at] == 'N' && (at + 1 == text.Length || text[at + 1] is ',' or '\n' or '\r' or ' '))
+                {
+                    at++;
+                    while (at < text.Length && text[at] is ' ' or '\r') at++;
+                }
+                else if (at < text.Length && text[at] is not (',' or '\n' or '\r'))
                 {
                     TagValue value = Zinc.ReadAt(text, ref at);
                     tags[columns[c]] = value;
@@ -102,31 +112,45 @@ public static class HaystackFormats
         return text.ToString();
     }
 
-    /// <summary>Reads Trio with Zinc values; text without quotes is taken as text.</summary>
+    /// <summary>Reads Trio with Zinc values; text without quotes is taken as text, and text over several lines where they are indented below their tag.</summary>
     /// <exception cref="TagSyntaxException">A line cannot be read; says at which character.</exception>
     public static IReadOnlyList<TaggedThing> ReadTrio(string text)
     {
         var things = new List<TaggedThing>();
         var tags = new Dictionary<string, TagValue>();
+        string? open = null;
+        var lines = new List<string>();
         int at = 0;
+        void Close()
+        {
+            if (open is not null) tags[open] = new TextValue(string.Join('\n', lines).TrimEnd());
+            open = null;
+            lines.Clear();
+        }
         foreach (string line in text.Split('\n'))
         {
             string trimmed = line.TrimEnd('\r');
-            if (trimmed.StartsWith("---", StringComparison.Ordinal))
+            if (open is not null && (trimmed.Length == 0 || trimmed[0] is ' ' or '\t')) lines.Add(trimmed.TrimStart(' ', '\t'));
+            else if (trimmed.StartsWith("---", StringComparison.Ordinal))
             {
+                Close();
                 if (tags.Count > 0) things.Add(new TaggedThing(tags));
                 tags = [];
             }
-            else if (trimmed.Length > 0 && !trimmed.StartsWith("//", StringComparison.Ordinal))
+            else if (trimmed.Trim().Length > 0 && !trimmed.StartsWith("//", StringComparison.Ordinal))
             {
+                Close();
                 int colon = trimmed.IndexOf(':');
-                string name = colon < 0 ? trimmed : trimmed[..colon];
+                string name = (colon < 0 ? trimmed : trimmed[..colon]).Trim();
                 if (!TagSet.IsName(name)) throw new TagSyntaxException(at, $"‘{(name.Length > 30 ? name[..30] : name)}’ is no tag's name.");
-                tags[name] = colon < 0 ? TagValue.Marker : Value(trimmed[(colon + 1)..], at + colon + 1);
+                if (colon < 0) tags[name] = TagValue.Marker;
+                else if (trimmed[(colon + 1)..].Trim().Length == 0) open = name;
+                else tags[name] = Value(trimmed[(colon + 1)..].Trim(), at + colon + 1);
             }
             at += line.Length + 1;
             if (things.Count > MostThings) throw new TagSyntaxException(at, $"A file has at most {MostThings} records.");
         }
+        Close();
         if (tags.Count > 0) things.Add(new TaggedThing(tags));
         return things;
 
@@ -157,19 +181,41 @@ public static class HaystackFormats
         return grid.ToJsonString(new JsonSerializerOptions { Encoder = RecordJson.Options.Encoder });
     }
 
-    /// <summary>Reads the standard's JSON grid of scalars.</summary>
-    /// <exception cref="FormatException">It is none; says what is wrong.</exception>
+    /// <summary>Reads the standard's JSON: a grid of dicts whose values are scalars, or the array of its rows.</summary>
+    /// <exception cref="TagSyntaxException">It is none; says what is wrong and on which path.</exception>
     public static IReadOnlyList<TaggedThing> ReadJson(string text)
     {
+        JsonDocument document;
         try
         {
-            JsonNode? grid = JsonNode.Parse(text, documentOptions: new JsonDocumentOptions { MaxDepth = 16 });
-            if (grid?["rows"] is not JsonArray rows) throw new FormatException("This JSON is no grid: it has no rows.");
-            return [.. rows.OfType<JsonObject>().Select(row => new TaggedThing(row.Where(t => t.Value is not null).ToDictionary(t => t.Key, t => FromJson(t.Value!))))];
+            document = JsonDocument.Parse(text, new JsonDocumentOptions { MaxDepth = 16 });
         }
-        catch (Exception e) when (e is JsonException or InvalidOperationException or KeyNotFoundException or ArgumentException)
+        catch (JsonException e)
         {
-            throw new FormatException($"This JSON cannot be read: {e.Message}", e);
+            throw new TagSyntaxException(Math.Min(text.Length, (int)(e.BytePositionInLine ?? 0)), $"This is no JSON that can be read: line {(e.LineNumber ?? 0) + 1}, character {(e.BytePositionInLine ?? 0) + 1}. A grid is not deeper than 16 levels.");
+        }
+        using (document)
+        {
+            JsonElement root = document.RootElement, rows = root;
+            if (root.ValueKind == JsonValueKind.Object && !root.TryGetProperty("rows", out rows)) throw new TagSyntaxException(0, "This JSON is no grid: it has no rows.");
+            if (rows.ValueKind != JsonValueKind.Array) throw new TagSyntaxException(0, "The rows of a grid are a list.");
+            if (rows.GetArrayLength() > MostThings) throw new TagSyntaxException(0, $"A grid has at most {MostThings} rows.");
+            var things = new List<TaggedThing>();
+            int number = 0;
+            foreach (JsonElement row in rows.EnumerateArray())
+            {
+                string where = $"rows[{number++}]";
+                if (row.ValueKind != JsonValueKind.Object) throw new TagSyntaxException(0, $"{where} is no row: a row is a dict of tags.");
+                var tags = new Dictionary<string, TagValue>();
+                foreach (JsonProperty tag in row.EnumerateObject())
+                {
+                    if (tag.Value.ValueKind == JsonValueKind.Null || (tag.NameEquals("_kind") && tag.Value.ValueKind == JsonValueKind.String)) continue;
+                    if (!TagSet.IsName(tag.Name)) throw new TagSyntaxException(0, $"{where}: ‘{(tag.Name.Length > 30 ? tag.Name[..30] : tag.Name)}’ is no tag's name.");
+                    if (!tags.TryAdd(tag.Name, FromJson(tag.Value, $"{where}.{tag.Name}"))) throw new TagSyntaxException(0, $"{where} has the tag {tag.Name} twice.");
+                }
+                if (tags.Count > 0) things.Add(new TaggedThing(tags));
+            }
+            return things;
         }
     }
 
@@ -189,6 +235,7 @@ public static class HaystackFormats
         TimeValue => With("time", ("val", value.ToString())),
         MomentValue m => With("dateTime", ("val", value.ToString().Split(' ')[0]), ("tz", m.Zone)),
         CoordValue c => With("coord", ("lat", c.Latitude), ("lng", c.Longitude)),
+        XStrValue x => With("xstr", ("type", x.Sort), ("val", x.Value)),
         _ => throw new ArgumentException($"{value.GetType().Name} is no scalar."),
     };
 
@@ -202,29 +249,73 @@ public static class HaystackFormats
         return node;
     }
 
-    private static TagValue FromJson(JsonNode node)
+    private static TagValue FromJson(JsonElement node, string path)
     {
-        if (node is JsonValue plain)
+        switch (node.ValueKind)
         {
-            if (plain.TryGetValue(out bool flag)) return new BoolValue(flag);
-            if (plain.TryGetValue(out double number)) return new NumberValue(number);
-            return new TextValue(plain.GetValue<string>());
+            case JsonValueKind.True or JsonValueKind.False: return new BoolValue(node.GetBoolean());
+            case JsonValueKind.Number: return new NumberValue(node.TryGetDouble(out double plain) ? plain : throw new TagSyntaxException(0, $"{path} is no number that can be kept."));
+            case JsonValueKind.String: return new TextValue(Text(node, path));
+            case JsonValueKind.Array: throw new TagSyntaxException(0, $"{path} is a list; a tag's value is a scalar.");
         }
-        string Field(string name) => node[name]?.GetValue<string>() ?? throw new FormatException($"A {node["_kind"]} has no {name}.");
-        return node["_kind"]?.GetValue<string>() switch
+        string kind = Field("_kind");
+        return kind switch
         {
             "marker" => TagValue.Marker,
             "na" => new NaValue(),
             "remove" => new RemoveValue(),
-            "number" => new NumberValue(node["val"] is JsonValue v && v.TryGetValue(out double n) ? n : ((NumberValue)Zinc.Read(Field("val"))).Value, node["unit"]?.GetValue<string>()),
+            "number" => new NumberValue(Number("val"), Optional("unit")),
             "uri" => new UriValue(Field("val")),
-            "ref" => new RefValue(Field("val"), node["dis"]?.GetValue<string>()),
+            "ref" => new RefValue(Field("val"), Optional("dis")),
             "symbol" => new SymbolValue(Field("val")),
-            "date" or "time" => Zinc.Read(Field("val")),
-            "dateTime" => Zinc.Read($"{Field("val")} {node["tz"]?.GetValue<string>() ?? "UTC"}"),
-            "coord" => new CoordValue(node["lat"]!.GetValue<double>(), node["lng"]!.GetValue<double>()),
-            var other => throw new FormatException($"‘{other}’ is no scalar that can be a tag's value."),
+            "date" or "time" => Scalar(Field("val")),
+            "dateTime" => Scalar($"{Field("val")} {Optional("tz") ?? "UTC"}"),
+            "coord" => new CoordValue(Number("lat"), Number("lng")),
+            "xstr" => new XStrValue(Field("type"), Field("val")),
+            _ => throw new TagSyntaxException(0, $"{path}: ‘{(kind.Length > 30 ? kind[..30] : kind)}’ is no scalar that can be a tag's value."),
         };
+
+        JsonElement? Find(string name) => node.TryGetProperty(name, out JsonElement field) && field.ValueKind != JsonValueKind.Null ? field : null;
+
+        string? Optional(string name) => Find(name) is { } field ? Text(field, $"{path}.{name}") : null;
+
+        string Field(string name) => Optional(name) ?? throw new TagSyntaxException(0, $"{path} has no {name}.");
+
+        double Number(string name)
+        {
+            if (Find(name) is { ValueKind: JsonValueKind.Number } field && field.TryGetDouble(out double number)) return number;
+            return Optional(name) switch
+            {
+                "NaN" => double.NaN,
+                "INF" => double.PositiveInfinity,
+                "-INF" => double.NegativeInfinity,
+                _ => throw new TagSyntaxException(0, $"{path}.{name} is no number."),
+            };
+        }
+
+        TagValue Scalar(string text)
+        {
+            try
+            {
+                return Zinc.Read(text);
+            }
+            catch (TagSyntaxException e)
+            {
+                throw new TagSyntaxException(0, $"{path}: {e.Message}");
+            }
+        }
+    }
+
+    private static string Text(JsonElement node, string path)
+    {
+        try
+        {
+            return node.ValueKind == JsonValueKind.String ? node.GetString()! : throw new TagSyntaxException(0, $"{path} is no text.");
+        }
+        catch (InvalidOperationException)
+        {
+            throw new TagSyntaxException(0, $"{path} holds letters that are no Unicode.");
+        }
     }
 
     private static void SkipLine(string text, ref int at)

@@ -16,7 +16,8 @@ public static class ProjectFile
 {
     private const string Format = "lofty-wren-project";
     private const long MostUnpacked = 256L * 1024 * 1024;
-    private const int MostLine = 4 * 1024 * 1024;
+    private const int MostLine = 4 * 1024 * 1024, MostLines = 1_000_000, MostProblems = 1000;
+    private static readonly TimeSpan MostTime = TimeSpan.FromSeconds(60);
 
     /// <summary>What a file held: its records, and what is wrong with it, each with the part and line.</summary>
     public sealed record Content(string Name, long Revision, IReadOnlyList<ProjectRecord> Records, IReadOnlyList<string> Problems);
@@ -41,8 +42,9 @@ public static class ProjectFile
 
     /// <summary>Reads a file as far as it goes.</summary>
     /// <exception cref="FileRefusedException">It is no project file at all, or larger than the limits.</exception>
-    public static Content Read(byte[] bytes)
+    public static Content Read(byte[] bytes, CancellationToken stop = default)
     {
+        var clock = System.Diagnostics.Stopwatch.StartNew();
         ZipArchive zip;
         try
         {
@@ -75,34 +77,39 @@ public static class ProjectFile
             foreach (ZipArchiveEntry entry in parts)
             {
                 string name = entry.FullName.Length > 60 ? entry.FullName[..60] : entry.FullName;
-                byte[] body;
+                Part? part = manifest?.Parts.FirstOrDefault(p => p.Path == entry.FullName);
+                int read = 0, before = problems.Count;
                 try
                 {
-                    body = Packing.Unpack(entry, ref unpacked, MostUnpacked);
+                    // Line by line as it unpacks: nothing is kept but the records, and reading stops at whichever limit comes first.
+                    foreach (var (line, text) in Packing.Lines(entry, count => unpacked = Packing.Within(unpacked + count, MostUnpacked), MostLine, hash =>
+                    {
+                        if (part is not null && part.Sha256 != hash) problems.Insert(before, $"{name} was changed after the file was written; its hash does not fit.");
+                    }))
+                    {
+                        if (line > MostLines) throw new InvalidDataException($"it has more than {MostLines:N0} lines");
+                        if (problems.Count - before >= MostProblems) throw new InvalidDataException($"more than {MostProblems} of its lines cannot be read, so the rest was not tried");
+                        if ((line & 255) == 0)
+                        {
+                            stop.ThrowIfCancellationRequested();
+                            if (clock.Elapsed > MostTime) throw new InvalidDataException($"reading took longer than {MostTime.TotalSeconds:0} s and was stopped");
+                        }
+                        if (text.AsSpan().Trim().Length == 0) continue;
+                        try
+                        {
+                            ProjectRecord record = RecordJson.Read(text);
+                            if (!records.TryAdd(record.Id, record)) problems.Add($"{name} line {line}: the record {record.Id} comes twice; the first is taken.");
+                            read++;
+                        }
+                        catch (JsonException e)
+                        {
+                            problems.Add($"{name} line {line}: {(e.Message.Length > 160 ? e.Message[..160] + "…" : e.Message)}");
+                        }
+                    }
                 }
                 catch (Exception e) when (e is InvalidDataException or NotSupportedException or IOException)
                 {
-                    problems.Add($"{name} cannot be unpacked: {e.Message}");
-                    continue;
-                }
-                Part? part = manifest?.Parts.FirstOrDefault(p => p.Path == entry.FullName);
-                if (part is not null && part.Sha256 != Packing.Hash(body)) problems.Add($"{name} was changed after the file was written; its hash does not fit.");
-                int line = 0, read = 0;
-                foreach (string text in Encoding.UTF8.GetString(body).Split('\n'))
-                {
-                    line++;
-                    if (text.Length == 0) continue;
-                    try
-                    {
-                        if (text.Length > MostLine) throw new JsonException("the line is too long.");
-                        ProjectRecord record = RecordJson.Read(text);
-                        if (!records.TryAdd(record.Id, record)) problems.Add($"{name} line {line}: the record {record.Id} comes twice; the first is taken.");
-                        read++;
-                    }
-                    catch (JsonException e)
-                    {
-                        problems.Add($"{name} line {line}: {(e.Message.Length > 160 ? e.Message[..160] + "…" : e.Message)}");
-                    }
+                    problems.Add($"{name} cannot be unpacked whole: {e.Message}");
                 }
                 if (part is not null && part.Lines != read) problems.Add($"{name} holds {read} records that can be read, not {part.Lines}.");
             }
@@ -114,21 +121,57 @@ public static class ProjectFile
         }
     }
 
-    /// <summary>The largest part of some records that stands by itself: what is refused is left out until the rest is accepted. Tells what was left out.</summary>
-    public static (Project Project, IReadOnlyList<string> LeftOut) Salvage(IReadOnlyList<ProjectRecord> records)
+    /// <summary>
+    /// The largest part of some records that stands by itself. What belongs to something that is not there is left out, with
+    /// all that belongs to it; what only refers to it is kept without; what is refused then is left out too. Tells what was
+    /// left out.
+    /// </summary>
+    public static (Project Project, IReadOnlyList<string> LeftOut) Salvage(IReadOnlyList<ProjectRecord> records, CancellationToken stop = default)
     {
         var kept = records.ToDictionary(r => r.Id);
         var left = new List<string>();
-        while (kept.Count > 0)
+        for (int round = 0; kept.Count > 0; round++)
         {
+            stop.ThrowIfCancellationRequested();
+            LeaveOutWhatHangs(kept, left);
             ChangeOutcome outcome = Changes.Apply(Project.Empty, new ChangeSet([.. kept.Values.Select(r => Edit.Of(r))], "file", 0, "Read from a file"));
             if (outcome.After is { } project) return (project, left);
             foreach (var refusal in outcome.Refusals.GroupBy(r => r.RecordId))
             {
                 if (kept.Remove(refusal.Key, out ProjectRecord? gone)) left.Add($"{gone.Noun} ‘{gone.Name}’: {refusal.First().Sentence}");
             }
+            if (round < MostRounds) continue;
+            left.Add($"{kept.Count} records that still do not stand together after {MostRounds} tries.");
+            break;
         }
         return (Project.Empty, left);
+    }
+
+    private const int MostRounds = 30;
+
+    /// <summary>Takes away what hangs in the air, each record looked at once and once more for each that goes before it.</summary>
+    private static void LeaveOutWhatHangs(Dictionary<RecordId, ProjectRecord> kept, List<string> left)
+    {
+        var referrers = kept.Values.SelectMany(r => r.References().Select(f => (f.To, r.Id))).ToLookup(x => x.To, x => x.Id);
+        var waiting = new Queue<RecordId>(kept.Keys);
+        while (waiting.TryDequeue(out RecordId id))
+        {
+            if (!kept.TryGetValue(id, out ProjectRecord? record)) continue;
+            var missing = record.References().Where(r => !kept.ContainsKey(r.To)).ToList();
+            if (missing.Count == 0) continue;
+            ProjectRecord without = missing.Any(m => m.Owning) ? record : record.Without(missing.Select(m => m.To).ToHashSet());
+            if (without.References().Any(r => !kept.ContainsKey(r.To)))
+            {
+                kept.Remove(id);
+                left.Add($"{record.Noun} ‘{record.Name}’: it belongs to {missing[0].To}, which is not in the file.");
+                foreach (RecordId referrer in referrers[id]) waiting.Enqueue(referrer);
+            }
+            else
+            {
+                kept[id] = without;
+                left.Add($"{record.Noun} ‘{record.Name}’ is kept without {string.Join(", ", missing.Take(3).Select(m => m.To))}, which the file does not hold.");
+            }
+        }
     }
 
     private sealed record Manifest(string Format, int Version, string Project, long Revision, IReadOnlyList<Part> Parts);

@@ -27,6 +27,12 @@ public static class SheetLimits
     /// <summary>Letters of a cell.</summary>
     public const int CellLength = 4000;
 
+    /// <summary>Letters of a line of text.</summary>
+    public const int LineLength = Columns * CellLength;
+
+    /// <summary>Quotation marks within cells of one row that are not quoted.</summary>
+    public const int StrayQuotes = 50;
+
     /// <summary>Cells of a workbook.</summary>
     public const int Cells = 2_000_000;
 

@@ -19,7 +19,7 @@ public class HaystackTests
         ArbMap.Default.GeneratorFor<string>().Select(s => (TagValue)new TextValue(new string([.. (s ?? "").Where(c => !char.IsSurrogate(c))]))),
         Gen.Elements("kiln-room", "a").SelectMany(i => Gen.Elements(null, "Kiln \"room\", first").Select(d => (TagValue)new RefValue(i, d))),
         Gen.Constant<TagValue>(new UriValue("http://wren.test/a,b")), Gen.Constant<TagValue>(new SymbolValue("elec-meter")),
-        Gen.Constant(Zinc.Read("2026-04-14")), Gen.Constant(Zinc.Read("09:30:00")), Gen.Constant(Zinc.Read("2026-04-14T09:30:00+01:00 London")), Gen.Constant<TagValue>(new CoordValue(51.5, -0.25)));
+        Gen.Constant(Zinc.Read("2026-04-14")), Gen.Constant(Zinc.Read("09:30:00")), Gen.Constant(Zinc.Read("2026-04-14T09:30:00+01:00 London")), Gen.Choose(-900_000_000, 900_000_000).SelectMany(a => Gen.Choose(-1_800_000_000, 1_800_000_000).Select(b => (TagValue)new CoordValue(a / 1e7, b / 1e7))), Gen.Elements("to day", "a\"b").Select(t => (TagValue)new XStrValue("Span", t)), Gen.Constant<TagValue>(new RemoveValue()));
 
     private static readonly Arbitrary<TaggedThing[]> Things = Gen.Elements("id", "dis", "temp", "area", "siteRef", "x_1").SelectMany(n => Value.Select(v => (n, v))).ListOf()
         .Where(l => l.Any()).Select(l => new TaggedThing(l.GroupBy(t => t.n).ToDictionary(g => g.Key, g => g.First().v))).ArrayOf().ToArbitrary();
@@ -52,6 +52,53 @@ public class HaystackTests
         TaggedThing site = HaystackFormats.ReadTrio("dis:\"Site-A\"\nsite\narea:5000ft²\n---\ndis:Site B\nsite\n")[1];
         Assert.Equal((new TextValue("Site B"), TagValue.Marker), ((TextValue)site.Tags["dis"], site.Tags["site"]));
     }
+
+    [Fact]
+    public void What_others_write_is_read()
+    {
+        // Column meta with a comma in its text, nulls, underscores in numbers, an XStr, CRLF.
+        var things = HaystackFormats.ReadZinc("ver:\"3.0\" dis:\"a,b\"\r\nid,area dis:\"Area, gross\" unit:\"m²\",span,n\r\n@a \"A\",1_000.5m²,Span(\"today\"),N\r\n@b,N,,2\r\n");
+        Assert.Equal(2, things.Count);
+        Assert.Equal((new NumberValue(1000.5, "m²"), new XStrValue("Span", "today")), ((NumberValue)things[0].Tags["area"], (XStrValue)things[0].Tags["span"]));
+        Assert.False(things[0].Tags.ContainsKey("n"));
+        Assert.Equal(["id", "n"], things[1].Tags.Keys.Order());
+
+        TaggedThing trio = Assert.Single(HaystackFormats.ReadTrio("// a site\ndis: Kiln House, first floor\narea: 1_000m²\ndoc:\n  First line\n\n  third: line\nsite\n---\n"));
+        Assert.Equal(new TextValue("Kiln House, first floor"), trio.Tags["dis"]);
+        Assert.Equal(new NumberValue(1000, "m²"), trio.Tags["area"]);
+        Assert.Equal(new TextValue("First line\n\nthird: line"), trio.Tags["doc"]);
+        Assert.Equal(TagValue.Marker, trio.Tags["site"]);
+    }
+
+    // Every shape that is not a grid of scalars: an answer with a path, never anything else.
+    [Theory]
+    [InlineData("{}", "has no rows")]
+    [InlineData("[1]", "rows[0] is no row")]
+    [InlineData("{\"rows\":7}", "The rows of a grid are a list")]
+    [InlineData("{\"rows\":[{\"A\":1}]}", "rows[0]: ‘A’ is no tag's name")]
+    [InlineData("{\"rows\":[{\"a\":1,\"a\":1}]}", "rows[0] has the tag a twice")]
+    [InlineData("{\"rows\":[{},{\"a\":[1]}]}", "rows[1].a is a list")]
+    [InlineData("{\"rows\":[{\"a\":{\"_kind\":\"number\"}}]}", "rows[0].a.val is no number")]
+    [InlineData("{\"rows\":[{\"a\":{\"_kind\":7}}]}", "rows[0].a._kind is no text")]
+    [InlineData("{\"rows\":[{\"a\":{\"_kind\":\"date\",\"val\":\"x\"}}]}", "rows[0].a: ")]
+    [InlineData("{\"rows\":[{\"a\":{\"b\":{\"c\":1}}}]}", "rows[0].a has no _kind")]
+    [InlineData("{\"rows\":[{\"a\":\"\\ud800\"}]}", "no Unicode")]
+    [InlineData("{\"rows\":", "no JSON that can be read")]
+    public void Malformed_json_is_answered_with_its_path(string text, string why) => Assert.Contains(why, Assert.Throws<TagSyntaxException>(() => HaystackFormats.ReadJson(text)).Message);
+
+    [Property(MaxTest = 300)]
+    public Property Any_text_is_read_or_answered_in_words() => Prop.ForAll(Gen.Elements("ver:\"3.0\"\n", "{\"rows\":[", "[", "", "a:").SelectMany(start => Gen.Elements("{", "}", "[", "]", "(", "\"", "`", "@a", "^b", "N", "M", "C(1,", "1_0", "2026-04-14T", "\n", ",", ":", "---", "\\u", "-INF", "a", "\u202e").ListOf(30).Select(parts => start + string.Concat(parts))).ToArbitrary(), text =>
+    {
+        try
+        {
+            HaystackFormats.Read(text);
+        }
+        catch (TagSyntaxException e)
+        {
+            return e.Message.Length > 0;
+        }
+        return true;
+    });
 
     [Theory]
     [InlineData("name\n1\n", 0, "begins with ver")]

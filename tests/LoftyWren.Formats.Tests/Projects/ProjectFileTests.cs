@@ -93,4 +93,58 @@ public class ProjectFileTests
         Assert.Contains("not a zip", Assert.Throws<FileRefusedException>(() => ProjectFile.Read([1, 2, 3, 4])).Message, StringComparison.Ordinal);
         Assert.Contains("no manifest and no records", Assert.Throws<FileRefusedException>(() => ProjectFile.Read(Change(SheetWriter.Xlsx(new Core.PointLists.Sheet("x", [["a"]])), "none", t => t))).Message, StringComparison.Ordinal);
     }
+
+    private static byte[] Zip(params (string Path, string Text)[] parts)
+    {
+        using var bytes = new MemoryStream();
+        using (var zip = new System.IO.Compression.ZipArchive(bytes, System.IO.Compression.ZipArchiveMode.Create, leaveOpen: true))
+        {
+            foreach (var (path, text) in parts)
+            {
+                using Stream stream = zip.CreateEntry(path, System.IO.Compression.CompressionLevel.SmallestSize).Open();
+                stream.Write(System.Text.Encoding.UTF8.GetBytes(text));
+            }
+        }
+        return bytes.ToArray();
+    }
+
+    private const string Manifest = "{\"format\":\"lofty-wren-project\",\"version\":1,\"project\":\"x\",\"revision\":1,\"parts\":[]}";
+
+    // A few kilobytes that unpack to millions of lines: reading stops at its limits and keeps nothing of them.
+    [Theory]
+    [InlineData("\n", "lines")]
+    [InlineData("x\n", "more than 1000 of its lines cannot be read")]
+    public void A_small_file_of_millions_of_lines_is_left_at_its_limits(string line, string why)
+    {
+        byte[] file = Zip(("manifest.json", Manifest), ("records/place.jsonl", string.Concat(Enumerable.Repeat(line, 4_000_000))));
+        Assert.InRange(file.Length, 1, 60_000);
+        long before = GC.GetAllocatedBytesForCurrentThread();
+        ProjectFile.Content content = ProjectFile.Read(file);
+        Assert.InRange(GC.GetAllocatedBytesForCurrentThread() - before, 0, 300L * 1024 * 1024);
+        Assert.Contains(content.Problems, p => p.Contains(why, StringComparison.Ordinal));
+        Assert.InRange(content.Problems.Count, 1, 1010);
+    }
+
+    // Once 90 s for 6000 points that each name the next one: each removed by a round of its own.
+    [Fact]
+    public void A_long_chain_of_references_into_nothing_costs_its_length()
+    {
+        string chain = string.Concat(Enumerable.Range(0, 6000).Select(i => $"{{\"type\":\"point\",\"id\":\"p{i}\",\"name\":\"p{i}\",\"kind\":\"analog\",\"role\":\"sensor\",\"ownerId\":\"site\",\"setpointId\":\"p{i + 1}\"}}\n"));
+        string owners = string.Concat(Enumerable.Range(0, 6000).Select(i => $"{{\"type\":\"place\",\"id\":\"r{i}\",\"name\":\"r{i}\",\"kind\":\"room\",\"in\":\"r{i + 1}\"}}\n"));
+        byte[] file = Zip(("manifest.json", Manifest), ("records/point.jsonl", chain), ("records/place.jsonl", owners + "{\"type\":\"place\",\"id\":\"site\",\"name\":\"s\",\"kind\":\"site\",\"timeZone\":\"UTC\"}\n"));
+        long before = GC.GetAllocatedBytesForCurrentThread();
+        var (project, left) = ProjectFile.Salvage(ProjectFile.Read(file).Records);
+        // The last point loses its setpoint and stays; the rooms hang in nothing, all of them.
+        Assert.Equal(6001, project.Count);
+        Assert.Equal(6001, left.Count);
+        Assert.Contains(left, l => l.StartsWith("point ‘p5999’ is kept without p6000", StringComparison.Ordinal));
+        Assert.InRange(GC.GetAllocatedBytesForCurrentThread() - before, 0, 600L * 1024 * 1024);
+    }
+
+    [Fact]
+    public void Reading_stops_with_whoever_asked()
+    {
+        byte[] file = Zip(("manifest.json", Manifest), ("records/place.jsonl", string.Concat(Enumerable.Repeat("\n", 100_000))));
+        Assert.Throws<OperationCanceledException>(() => ProjectFile.Read(file, new CancellationToken(canceled: true)));
+    }
 }

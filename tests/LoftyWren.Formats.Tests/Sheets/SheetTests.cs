@@ -122,4 +122,17 @@ public class SheetTests
         }
         return bytes.ToArray();
     }
+
+    // Sixty thousand quotation marks inside one row: once a copy of the row for each of them.
+    [Fact]
+    public void A_row_of_stray_quotation_marks_costs_its_length()
+    {
+        byte[] text = System.Text.Encoding.UTF8.GetBytes("name\n{" + string.Concat(Enumerable.Repeat("\"x\":1,", 60_000)) + "\"y\":1}\n");
+        long before = GC.GetAllocatedBytesForCurrentThread();
+        Assert.Contains("Row 2 has more than 50 quotation marks inside cells", Assert.Throws<FileRefusedException>(() => SheetReader.Read(text)).Message);
+        Assert.Contains("Row 1 is longer than", Assert.Throws<FileRefusedException>(() => SheetReader.Read(System.Text.Encoding.UTF8.GetBytes(new string(',', 900_000)))).Message);
+        Assert.Equal("5\" pipe", SheetReader.Read("size,what\n5\" pipe,6\n"u8.ToArray()).Sheets[0].Rows[1][0]);
+        Assert.InRange(GC.GetAllocatedBytesForCurrentThread() - before, 0, 100L * 1024 * 1024);
+        Assert.Throws<OperationCanceledException>(() => SheetReader.Read("a,b\n1,2\n"u8.ToArray(), new CancellationToken(canceled: true)));
+    }
 }
