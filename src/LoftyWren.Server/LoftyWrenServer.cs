@@ -283,6 +283,9 @@ public static class LoftyWrenServer
             Microsoft.Data.Sqlite.SqliteException sqlite when StorageTrouble.Is(sqlite) => Answer(503, "Not written", StorageTrouble.Say(sqlite, "The data folder")),
             FileRefusedException file => Answer(422, "Not done", file.Message),
             MalformedException malformed => Answer(422, "Not understood", malformed.Message),
+            // A record of no sort, or of one that there is not: what the reader of JSON says of itself means nothing to anybody.
+            NotSupportedException or System.Text.Json.JsonException => Answer(400, "Not understood", error is System.Text.Json.JsonException json ? $"The request could not be read: {json.Message}" : "The request could not be read: a record in it does not say of which sort it is. Each has a ‘type’."),
+            FormatException format => Answer(422, "Not understood", format.Message),
             _ => Unexpected(),
         };
 

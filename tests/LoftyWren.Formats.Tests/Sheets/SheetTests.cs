@@ -131,7 +131,7 @@ public class SheetTests
         long before = GC.GetAllocatedBytesForCurrentThread();
         Assert.Contains("Row 2 has more than 50 quotation marks inside cells", Assert.Throws<FileRefusedException>(() => SheetReader.Read(text)).Message);
         Assert.Contains("Row 1 is longer than", Assert.Throws<FileRefusedException>(() => SheetReader.Read(System.Text.Encoding.UTF8.GetBytes(new string(',', 900_000)))).Message);
-        Assert.Equal("5\" pipe", SheetReader.Read("size,what\n5\" pipe,6\n"u8.ToArray()).Sheets[0].Rows[1][0]);
+        Assert.Equal("5\" by 6\" pipe", SheetReader.Read("size,what\n5\" by 6\" pipe,6\n"u8.ToArray()).Sheets[0].Rows[1][0]);
         Assert.InRange(GC.GetAllocatedBytesForCurrentThread() - before, 0, 100L * 1024 * 1024);
         Assert.Throws<OperationCanceledException>(() => SheetReader.Read("a,b\n1,2\n"u8.ToArray(), new CancellationToken(canceled: true)));
     }
