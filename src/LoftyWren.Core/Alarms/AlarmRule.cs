@@ -26,6 +26,7 @@ public sealed record AlarmRule : ProjectRecord
     public double DelayNormalSeconds { get; init; }
 
     /// <summary>What whoever sees it should do.</summary>
+    [Most(500, Lines = true)]
     public string? Advice { get; init; }
 
     /// <inheritdoc/>
@@ -51,6 +52,5 @@ public sealed record AlarmRule : ProjectRecord
         if (!(Deadband >= 0 && double.IsFinite(Deadband))) yield return new Refusal(Id, "deadband", "A deadband is 0 or more.");
         else if (HighLimit is { } h && LowLimit is { } l && Deadband >= h - l) yield return new Refusal(Id, "deadband", $"A deadband of {Deadband} leaves no room between {l} and {h} to be normal in.");
         if (!(DelaySeconds is >= 0 and <= 604_800) || !(DelayNormalSeconds is >= 0 and <= 604_800)) yield return new Refusal(Id, "delaySeconds", "A delay is between 0 s and one week (604 800 s).");
-        if (Advice is { Length: > 500 }) yield return new Refusal(Id, "advice", "Advice has at most 500 characters.");
     }
 }

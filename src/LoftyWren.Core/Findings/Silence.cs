@@ -10,9 +10,11 @@ public sealed record Silence : ProjectRecord
     public required RecordId OnId { get; init; }
 
     /// <summary>The finding's key.</summary>
+    [Most(400)]
     public required string FindingKey { get; init; }
 
     /// <summary>Why it may stand.</summary>
+    [Most(400, Lines = true)]
     public required string Reason { get; init; }
 
     /// <summary>Who says so.</summary>

@@ -67,9 +67,11 @@ public sealed record NamingConvention : ProjectRecord
     public IReadOnlyList<NamingRule> Rules { get; init; } = [];
 
     /// <summary>What is shortened how, such as <c>temperature</c> to <c>temp</c>; letter case is ignored.</summary>
+    [Most(80, Members = 5000)]
     public IReadOnlyDictionary<string, string> Abbreviations { get; init; } = new Dictionary<string, string>();
 
     /// <summary>Words that the word list lacks and this project means.</summary>
+    [Most(80, Members = 20_000)]
     public IReadOnlyList<string> Words { get; init; } = [];
 
     /// <summary>Whether words in names and descriptions are checked; turn it off where they are not English.</summary>

@@ -60,6 +60,7 @@ public sealed record Point : TaggedRecord
     public RecordId? SetpointId { get; init; }
 
     /// <summary>What a technician should know of it.</summary>
+    [Most(1000, Lines = true)]
     public string? Description { get; init; }
 
     /// <inheritdoc/>

@@ -57,11 +57,15 @@ public static class Changes
     /// <summary>The most edits one change set may carry.</summary>
     public const int MostEdits = 200_000;
 
+    /// <summary>The most characters of what a change set is called.</summary>
+    public const int MostLabel = 500;
+
     /// <summary>Validates a change set against the whole project and answers the new project, or why not. Nothing is changed in place.</summary>
     public static ChangeOutcome Apply(Project before, ChangeSet change, JournalKind kind = JournalKind.Edit, long? of = null)
     {
         var refusals = new List<Refusal>();
         if (change.Edits.Count == 0) return Refuse(new Refusal(default, "edits", "There is nothing to change."));
+        if (change.Label is { Length: > MostLabel } || change.Label?.Any(char.IsControl) == true) return Refuse(new Refusal(default, "label", $"What a change is called has at most {MostLabel} characters, in one line."));
         if (change.Edits.Count > MostEdits) return Refuse(new Refusal(default, "edits", $"One change set carries at most {MostEdits} edits; this one has {change.Edits.Count}."));
 
         var puts = new Dictionary<RecordId, ProjectRecord>();
@@ -95,7 +99,7 @@ public static class Changes
         }
         foreach (RecordId id in check)
         {
-            if (after.Find(id) is { } record) refusals.AddRange(record.Check(after));
+            if (after.Find(id) is { } record) refusals.AddRange(record.Check(after).Concat(puts.ContainsKey(id) ? RecordTexts.Check(record) : []));
         }
         foreach (RecordId id in removes)
         {

@@ -64,6 +64,7 @@ public abstract record ProjectRecord
         if (string.IsNullOrWhiteSpace(Name)) yield return new Refusal(Id, "name", $"This {Noun} has no name. Type one.");
         else if (Name.Length > longest) yield return new Refusal(Id, "name", $"‘{Name[..24]}…’ is {Name.Length} characters long; a name has at most {longest}.");
         else if (Name.Any(char.IsControl)) yield return new Refusal(Id, "name", $"The name of this {Noun} holds a line break or another control character. Remove it.");
+        else if (RecordTexts.Unseen(Name) is { } unseen) yield return new Refusal(Id, "name", $"The name of this {Noun} cannot be read as it stands. {unseen}");
         else if (Name != Name.Trim()) yield return new Refusal(Id, "name", $"‘{Name}’ begins or ends with a space. Remove it.");
     }
 

@@ -92,6 +92,7 @@ public sealed record Schedule : ProjectRecord
     public string? Unit { get; init; }
 
     /// <summary>The names of its states, as on points: closed, open.</summary>
+    [Most(40, Members = 64)]
     public IReadOnlyList<string> StateTexts { get; init; } = [];
 
     /// <summary>What holds outside all stretches; missing means released.</summary>

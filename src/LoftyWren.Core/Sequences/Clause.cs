@@ -12,9 +12,11 @@ public sealed record Clause
     public required string Id { get; init; }
 
     /// <summary>What is asked, in words.</summary>
+    [Most(MostText, Lines = true)]
     public required string Text { get; init; }
 
     /// <summary>The ids of the blocks that meet it.</summary>
+    [Most(64)]
     public IReadOnlyList<string> Blocks { get; init; } = [];
 
     /// <summary>The outputs of the sequence whose claims meet it.</summary>

@@ -8,9 +8,11 @@ public abstract record TaggedRecord : ProjectRecord
     private const int MostTags = 100;
 
     /// <summary>Direct tags: name to Zinc scalar, <c>M</c> for a marker.</summary>
+    [Most(1000, Members = MostTags, Lines = true)]
     public IReadOnlyDictionary<string, string>? Tags { get; init; }
 
     /// <summary>Tags that the template it was placed from gives it.</summary>
+    [Most(1000, Members = MostTags, Lines = true)]
     public IReadOnlyDictionary<string, string>? TemplateTags { get; init; }
 
     /// <summary>Refuses tags whose name or value cannot be read.</summary>

@@ -7,9 +7,11 @@ namespace LoftyWren.Core.Tags;
 public sealed record TaggingRule : ProjectRecord
 {
     /// <summary>The condition as text; see <see cref="RuleCondition"/>.</summary>
+    [Most(4000, Lines = true)]
     public required string Condition { get; init; }
 
     /// <summary>The tags it gives: name to Zinc scalar, <c>M</c> for a marker.</summary>
+    [Most(1000, Members = 100)]
     public required IReadOnlyDictionary<string, string> Gives { get; init; }
 
     /// <summary>Rules go in this order; where two give one tag different values, the first wins and a finding says so.</summary>

@@ -97,6 +97,9 @@ public sealed record Template
         if (Records.Count is 0 or > MostRecords) return $"The template ‘{Name}’ has {Records.Count} records; it needs 1 to {MostRecords}.";
         if (Records.Any(r => r.Id.Value is not { Length: > 2 and < 40 } id || !id.StartsWith("t-", StringComparison.Ordinal)) || Records.DistinctBy(r => r.Id).Count() != Records.Count)
             return $"The records of ‘{Name}’ need ids of their own that begin with t-, each once.";
+        if (Folder.Length > 200 || Author.Length > 80 || Comment.Length > 1000) return $"The folder of ‘{Name}’ has at most 200 characters, its author 80, and its comment 1000.";
+        if (Parameters.Count > 200 || Bindings.Count > 5000 || Externals.Count > 500) return $"‘{Name}’ has more than 200 parameters, 5000 bindings or 500 references that lead out.";
+        if (Parameters.Any(p => p.Name.Length > 60 || p.Label.Length > 200 || p.Default.Length > 200 || p.Choices?.Count > 200)) return $"A parameter of ‘{Name}’ has a name over 60, a label or default over 200 characters, or over 200 choices.";
         if (Parameters.DistinctBy(p => p.Name).Count() != Parameters.Count) return $"Two parameters of ‘{Name}’ have the same name.";
         foreach (TemplateParameter parameter in Parameters)
         {
@@ -123,7 +126,8 @@ public sealed record Template
         var values = Parameters.ToDictionary(p => p.Name, p => p.Default);
         foreach (var (name, value) in given ?? new Dictionary<string, string>())
         {
-            if (values.ContainsKey(name)) values[name] = value;
+            // A value that its parameter does not take (written by hand into a file, or before the parameter changed) counts as the default.
+            if (Parameters.FirstOrDefault(p => p.Name == name) is { } parameter && parameter.Refuse(value) is null) values[name] = value;
         }
         return values;
     }
