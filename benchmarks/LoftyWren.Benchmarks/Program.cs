@@ -56,7 +56,7 @@ Figure("scan", () =>
     Ours();
     long allocated = GC.GetAllocatedBytesForCurrentThread() - before;
     GC.KeepAlive(sink);
-    Say("one scan against the same logic by hand", $"{ratio:0.0}×", "at most 2×");
+    Say("one scan against the same logic by hand", $"{ratio:0.0}×", "at most 1.5×");
     Say("  allocated in 100 000 scans", $"{allocated} B", "0 B");
 });
 
@@ -272,7 +272,9 @@ Project Demo()
 /// <summary>The generator's fan-coil logic as a programmer would write it, statuses included.</summary>
 internal sealed class HandWritten
 {
-    private double _integral = double.NaN, _last = double.NaN;
+    private double _integral = double.NaN, _last = double.NaN, _given = double.NaN, _gain = double.NaN;
+
+    public double Gain { get; set; } = 10;
 
     public PinValue Output { get; private set; }
 
@@ -289,13 +291,17 @@ internal sealed class HandWritten
             _last = double.NaN;
             return Give(double.NaN, status & unusable);
         }
-        double proportional = 10 * ((open ? setpoint.Value : 16) - temperature.Value);
-        if (double.IsNaN(_last)) _integral = double.IsNaN(_integral) ? -proportional : _integral;
+        double proportional = Gain * ((open ? setpoint.Value : 16) - temperature.Value);
+        if (double.IsNaN(_integral)) _integral = 0;
+        // Another gain goes on without a jump.
+        if (Gain != _gain && !double.IsNaN(_gain) && Math.Clamp(proportional + _integral, 0, 100) != _given) _integral = Math.Clamp(_given - proportional, -100, 100);
+        _gain = Gain;
         double passed = double.IsNaN(_last) ? 0 : now - _last, grown = _integral + (proportional * passed / 600);
-        if (proportional + grown > 100 && grown > _integral) grown = Math.Max(_integral, 100 - proportional);
-        else if (proportional + grown < 0 && grown < _integral) grown = Math.Min(_integral, -proportional);
+        if (proportional + grown > 100 && grown > _integral) grown = Math.Max(_integral, Math.Min(grown, Math.Max(0, 100 - proportional)));
+        else if (proportional + grown < 0 && grown < _integral) grown = Math.Min(_integral, Math.Max(grown, Math.Min(0, -proportional)));
         (_integral, _last) = (grown, now);
         double output = Math.Clamp(proportional + grown, 0, 100);
+        _given = output;
         return Give(Math.Min(Math.Max(output, 5), 95), status & (StatusFlags.Stale | StatusFlags.Overridden));
     }
 

@@ -229,36 +229,45 @@ internal static class BlockMath
         }
         double integral = cell, passed = now - last, signed = action ? gain : -gain;
         double proportional = signed * (measured.Value - setpoint.Value), derivative = 0;
-        ref double smooth = ref Unsafe.Add(ref cell, 2);
-        bool begins = double.IsNaN(passed);
-        if (begins || passed < 0) passed = 0;
-        if (begins || td == 0) smooth = measured.Value;
-        else
+        // What differs from the last scan, or a first one (not a number is not equal to anything), takes the slow way.
+        if (!(passed >= 0) || signed != Unsafe.Add(ref cell, 4) || td != Unsafe.Add(ref cell, 5))
+            integral = Resume(measured, track, trackConnected, proportional, signed, td, low, high, ref passed, ref cell);
+        if (td > 0)
         {
             // The slope of the measurement behind a first-order filter, and with it the smoothed measurement.
+            ref double smooth = ref Unsafe.Add(ref cell, 2);
             double slope = (measured.Value - smooth) / ((td * filter) + passed);
             derivative = signed * td * slope;
             smooth += slope * passed;
         }
-        if (ti == 0) integral = 0;
-        else if (begins || signed != Unsafe.Add(ref cell, 4) || td != Unsafe.Add(ref cell, 5))
-        {
-            double from = !begins ? Unsafe.Add(ref cell, 3) : trackConnected && track.IsUsable ? track.Value : double.NaN;
-            integral = Resumed(integral, proportional + derivative, from, low, high);
-        }
-        double output = proportional + integral + derivative;
         if (ti > 0)
         {
             double grown = integral + (proportional * passed / ti);
             // At a limit the integral only goes back towards nothing, never further beyond.
             if (proportional + grown > high && grown > integral) grown = Math.Max(integral, Math.Min(grown, Math.Max(0, high - proportional)));
             else if (proportional + grown < low && grown < integral) grown = Math.Min(integral, Math.Max(grown, Math.Min(0, low - proportional)));
-            output += grown - integral;
             integral = grown;
         }
+        else integral = 0;
+        double output = proportional + integral + derivative;
         output = output < low ? low : output > high ? high : output;
-        (cell, last, Unsafe.Add(ref cell, 3), Unsafe.Add(ref cell, 4), Unsafe.Add(ref cell, 5)) = (integral, now, output, signed, td);
+        cell = integral;
+        last = now;
+        Unsafe.Add(ref cell, 3) = output;
         return Simple(status, output);
+    }
+
+    /// <summary>What a loop takes up when it begins, or when a parameter has changed: the integral to go on with.</summary>
+    [MethodImpl(MethodImplOptions.NoInlining)]
+    private static double Resume(PinValue measured, PinValue track, bool trackConnected, double proportional, double signed, double td, double low, double high, ref double passed, ref double cell)
+    {
+        bool begins = double.IsNaN(passed);
+        if (!(passed >= 0)) passed = 0;
+        ref double smooth = ref Unsafe.Add(ref cell, 2);
+        if (begins || !(Unsafe.Add(ref cell, 5) > 0) || double.IsNaN(smooth)) smooth = measured.Value;
+        double from = !begins ? Unsafe.Add(ref cell, 3) : trackConnected && track.IsUsable ? track.Value : double.NaN;
+        (Unsafe.Add(ref cell, 4), Unsafe.Add(ref cell, 5)) = (signed, td);
+        return Resumed(cell, proportional, from, low, high);
     }
 
     /// <summary>
