@@ -76,12 +76,16 @@ public sealed class Database : IDisposable
     /// <summary>The statement that answers its revision, or null.</summary>
     public string? RevisionSql { get; }
 
+    /// <summary>Whether connections opened from now on refuse to write, as on a disk that has become read-only: for tests.</summary>
+    internal bool? RefusesWrites { get; set; }
+
     /// <summary>A connection of its own, ready for use; dispose of it soon.</summary>
     public SqliteConnection Open()
     {
         var connection = new SqliteConnection(_connectionString);
         connection.Open();
         Run(connection, "PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL;");
+        if (RefusesWrites is { } refuses) Run(connection, $"PRAGMA query_only = {(refuses ? 1 : 0)}");
         return connection;
     }
 

@@ -114,7 +114,7 @@ public class ListsAndTemplatesTests
         browser.Until("remember the word", () => browser.Count(".bar.high") == 1);
         string broken = File("broken.csv", "a,b\n\"never closed,1\nx,y\n");
         browser.Give("#file", broken);
-        browser.SeeText("body", "A quotation mark is opened and never closed");
+        browser.SeeText("body", "A quotation mark is opened in row");
     }
 
     [Fact]

@@ -38,9 +38,10 @@ public sealed class FolderLock : IDisposable
         }
         catch (IOException e)
         {
-            throw new StorageException(File.Exists(path)
+            // 11 is what Unix says of a file that somebody else has locked, 32 what Windows says.
+            throw new StorageException((e.HResult & 0xFFFF) is 11 or 32
                 ? $"Another Lofty Wren already works on the folder {Path.GetFullPath(folder)}. Stop that one first, or start this one on another folder with --data."
-                : $"The folder {Path.GetFullPath(folder)} cannot be used: {e.Message} Choose another with --data.");
+                : $"The folder {Path.GetFullPath(folder)} cannot be used: {e.Message} Make sure that its disk has room, or choose another folder with --data.");
         }
     }
 
