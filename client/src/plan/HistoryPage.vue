@@ -172,7 +172,7 @@ async function take() {
           </p>
           <p v-if="!snapshots.length" class="dim">None yet. One is made by itself before large edits and at the start of each day.</p>
         </div>
-        <h2>Backups <span class="dim small">of the database, each opened and checked when it was made</span></h2>
+        <h2>Backups <span class="dim small">each checked when made</span></h2>
         <div v-if="backups" class="sheet" aria-label="Backups">
           <p v-if="backups.problem" class="bar high">▲ {{ backups.problem }}</p>
           <p class="dim small">
