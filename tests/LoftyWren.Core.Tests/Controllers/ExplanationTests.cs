@@ -171,4 +171,46 @@ public class ExplanationTests
         var image = Core.Images.ControllerImage.Build(Project(), Project().Find<Core.Hardware.Controller>(KilnRoom.Controller)!);
         Assert.Throws<InvalidOperationException>(() => (object)new ControllerEngine(image with { Controller = image.Controller with { ModelId = "zeppelin" } }));
     }
+
+    // High limit removed and sent while at HIGH_LIMIT: Why? answers before the next scan, and that scan ends the alarm.
+    [Fact]
+    public void An_alarm_whose_limit_was_taken_away_says_so_and_ends_at_the_next_scan()
+    {
+        ControllerEngine engine = Watched();
+        for (int minute = 0; minute <= 6; minute++) engine.ScanAt(At(2026, 4, 15, 10, minute), 35);
+        Assert.Contains("is in alarm since 10:05", Alarm(engine));
+        ControllerEngine sent = Engine(Accept(Project(), TooWarm with { HighLimit = null, LowLimit = 5 }));
+        sent.Recall(engine.Remember(), afterPause: false);
+        Assert.Contains("the limit it had passed is taken away: it is normal again at the next scan", Alarm(sent));
+        sent.ScanAt(At(2026, 4, 15, 10, 7), 20);
+        Assert.Contains("is not in alarm", Alarm(sent));
+        Assert.Equal(EventState.Normal, sent.EventsAfter(0)[^1].To);
+    }
+
+    [Fact]
+    public void A_delay_that_runs_goes_on_over_a_send()
+    {
+        ControllerEngine engine = Watched();
+        engine.ScanAt(At(2026, 4, 15, 10, 0), 35);
+        engine.ScanAt(At(2026, 4, 15, 10, 4), 35);
+        ControllerEngine sent = Watched();
+        sent.Recall(engine.Remember(), afterPause: false);
+        sent.ScanAt(At(2026, 4, 15, 10, 5), 35);
+        Assert.Contains("is in alarm since 10:05", Alarm(sent));
+    }
+
+    [Fact]
+    public void A_claim_beyond_what_the_output_can_be_is_held_at_its_limit_and_Why_says_so()
+    {
+        Project house = Accept(Project(),
+            new Point { Id = new("valve"), Name = "Valve", OwnerId = Fan, Kind = PointKind.Analog, Role = PointRole.Command, Unit = "%", Low = 0, High = 80, Fallback = 0 },
+            new Fitting { Id = new("f9"), Name = "AO1", ControllerId = KilnRoom.Controller, PointId = new("valve"), Terminal = "AO1", Signal = Signal.Volts },
+            new Sequence { Id = new("too-much"), Name = "Too much", EquipmentId = Fan, ControllerId = KilnRoom.Controller, Commands = [new OutputCommand { PointId = new("valve"), Claims = [new Claim { Priority = 14, Label = "Full", Source = new ConstantSource(150, "%") }] }] });
+        ControllerEngine engine = Engine(house);
+        engine.ScanAt(At(2026, 4, 15, 10, 0), 20);
+        Assert.Equal(80, engine.Read(new("valve"))!.Value.Value);
+        // 80 % of 0–100 % on 0–10 V.
+        Assert.Equal(8, engine.RawOutputs[engine.IndexOf("AO1")], 1e-9);
+        Assert.Contains("says 150.0 %, and 80.0 % is the nearest it can be", engine.Explain(new("valve"))!.AsText());
+    }
 }

@@ -165,4 +165,20 @@ public class FindingsTests
         Project both = Accept(mended, [.. afresh.Fixes.Single().Edits]);
         Assert.DoesNotContain(FindingsIndex.Full(both).All, f => f.Code == "name");
     }
+
+    [Fact]
+    public void Minimum_times_that_something_can_cut_short_are_found_and_those_that_hold_are_not()
+    {
+        Project house = Project();
+        var sequence = (Sequence)house.Find(KilnRoom.Sequence)!;
+        Block times = new() { Id = "times", Kind = BlockKind.MinimumTimes, Inputs = new Dictionary<string, Source> { ["in"] = new BlockSource("high") } };
+        Block not = new() { Id = "not", Kind = BlockKind.Not, Inputs = new Dictionary<string, Source> { ["in"] = new BlockSource("times") } };
+        Sequence Claiming(string block, int priority, params Block[] more) => sequence with { Blocks = [.. sequence.Blocks, times, .. more], Commands = [new OutputCommand { PointId = FanCommand, Claims = [new Claim { Priority = priority, Source = new BlockSource(block) }] }] };
+        Assert.DoesNotContain("cut-short", Codes(Accept(house, Edit.Of(Claiming("times", 10)))));
+        Finding behind = FindingsIndex.Full(Accept(house, Edit.Of(Claiming("not", 10, not)))).All.Single(f => f.Code == "cut-short");
+        Assert.Contains("stands between ‘Minimum on and off’ and the output", behind.What);
+        var hours = (Core.Schedules.Schedule)house.Find(Hours)!;
+        Project under = Accept(house, Edit.Of(Claiming("times", 10)), Edit.Of(hours with { Drives = [new Core.Schedules.Drive(FanCommand, 6)] }));
+        Assert.Contains("Claim 6 ‘Opening hours’ on ‘Extract fan’ can cut the times of", FindingsIndex.Full(under).All.Single(f => f.Code == "cut-short").What);
+    }
 }

@@ -108,4 +108,15 @@ public class TypingTests
     [InlineData("")]
     [InlineData("1.2.3")]
     public void What_is_no_constant_is_none(string text) => Assert.Null(ConstantText.Read(text));
+
+    [Fact]
+    public void Flow_times_a_temperature_difference_has_a_unit_of_its_own_in_the_first_units_of_both()
+    {
+        Typing typing = Type(Make("m", BlockKind.Mul, ("in1", Of(2, "l/s")), ("in2", Of(9, "Δ°F"))));
+        Assert.Empty(typing.Problems);
+        Assert.Equal("m³/h·K", UnitOf(typing, "m"));
+        // 2 l/s are 7.2 m³/h, 9 °F of difference are 5 K.
+        Assert.Equal((3.6, 5 / 9.0), (typing.Conversions[("m", "in1")].Factor, typing.Conversions[("m", "in2")].Factor));
+        Assert.Contains("Only one input may have a unit", Type(Make("m", BlockKind.Mul, ("in1", Of(2, "l/s")), ("in2", Of(3, "Pa")))).Problems[0].Sentence);
+    }
 }

@@ -203,4 +203,16 @@ public class TemplateTests
 
     [Fact]
     public void Every_shipped_template_is_sound() => Assert.All(StarterLibrary.Templates, t => Assert.Null(t.Refuse()));
+
+    // Written by hand into a file: once it broke the page of the placement for ever.
+    [Fact]
+    public void A_placed_value_that_its_parameter_does_not_take_counts_as_the_default()
+    {
+        Template template = StarterLibrary.Templates.First(t => t.Parameters.Any(p => p.Kind == ParameterKind.Number));
+        TemplateParameter number = template.Parameters.First(p => p.Kind == ParameterKind.Number);
+        Assert.Equal(number.Default, template.Values(new Dictionary<string, string> { [number.Name] = "not a number" })[number.Name]);
+        var (project, placed) = Place(template);
+        Project broken = Accept(project, Edit.Of(placed with { Placed = placed.Placed! with { Values = new Dictionary<string, string> { [number.Name] = "not a number" } } }, project.FindEntry(placed.Id)!.Revision));
+        Assert.NotNull(Placing.Compare(broken, (Equipment)broken.Find(placed.Id)!, template, template));
+    }
 }
