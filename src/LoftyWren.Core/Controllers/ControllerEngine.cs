@@ -295,6 +295,8 @@ public sealed partial class ControllerEngine
 
     private void Set(int i, double value, StatusFlags status, long now)
     {
+        // Blocks count on it that what may be calculated with is a finite number.
+        if (!double.IsFinite(value) && (status & (StatusFlags.Fault | StatusFlags.Released)) == 0) (value, status) = (double.NaN, status | StatusFlags.Fault);
         double before = _readings[i].Value;
         if (before != value && !(double.IsNaN(before) && double.IsNaN(value))) _since[i] = now;
         else if (_since[i] == 0) _since[i] = now;

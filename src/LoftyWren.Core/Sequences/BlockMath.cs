@@ -7,24 +7,36 @@ namespace LoftyWren.Core.Sequences;
 /// What each kind of block does, as stated in the comments of <see cref="BlockKind"/>: one method a kind, of the same name.
 /// <see cref="PlanCode"/> ties parameters by name: a pin, a number or a choice of the block's definition (a choice is
 /// true when it is not the first option); <c>…Connected</c>, whether the pin is; <c>now</c>, site time in seconds;
-/// <c>cell</c>, the first of the block's memory cells; <c>second</c>, its second output; <c>inputs</c> and
-/// <c>count</c>, the connected inputs of a kind that takes any number of them.
+/// <c>cell</c>, the first of the block's memory cells; <c>second</c>, its second output; <c>inputs</c>, the
+/// connected inputs of a kind that takes any number of them. A usable value is always a finite number.
 /// </summary>
 internal static class BlockMath
 {
     private const StatusFlags Unusable = StatusFlags.Fault | StatusFlags.Released;
     private const MethodImplOptions Inline = MethodImplOptions.AggressiveInlining;
 
-    public static PinValue And(PinValue[] inputs, int count) => Logic(inputs, count, deciding: false);
+    /// <summary>What the controller has last heard, as a claim takes it: the mark of an alarm is the point's and not the value's. Blocks never pass that mark on.</summary>
+    [MethodImpl(Inline)]
+    public static PinValue Heard(PinValue reading) => reading.Unalarmed();
 
-    public static PinValue Or(PinValue[] inputs, int count) => Logic(inputs, count, deciding: true);
+    /// <summary>A constant.</summary>
+    [MethodImpl(Inline)]
+    public static PinValue Well(ref PinValue slot) => new(slot.Value, StatusFlags.None);
 
-    public static PinValue Xor(PinValue[] inputs, int count)
+    /// <summary>The same in another unit.</summary>
+    [MethodImpl(Inline)]
+    public static PinValue Converted(PinValue @in, double factor, double offset) => Simple(@in.Status, (@in.Value * factor) + offset);
+
+    public static PinValue And(ReadOnlySpan<PinValue> inputs) => Logic(inputs, deciding: false);
+
+    public static PinValue Or(ReadOnlySpan<PinValue> inputs) => Logic(inputs, deciding: true);
+
+    public static PinValue Xor(ReadOnlySpan<PinValue> inputs)
     {
-        if (count == 0) return PinValue.Released;
+        if (inputs.Length == 0) return PinValue.Released;
         StatusFlags all = StatusFlags.None;
         int trues = 0;
-        for (int i = 0; i < count; i++)
+        for (int i = 0; i < inputs.Length; i++)
         {
             all |= inputs[i].Status;
             if (inputs[i].IsTrue) trues++;
@@ -53,11 +65,11 @@ internal static class BlockMath
     [MethodImpl(Inline)]
     public static PinValue Ne(PinValue in1, PinValue in2) => Simple(in1.Status | in2.Status, in1.Value != in2.Value ? 1 : 0);
 
-    public static PinValue Add(PinValue[] inputs, int count)
+    public static PinValue Add(ReadOnlySpan<PinValue> inputs)
     {
-        StatusFlags all = count == 0 ? StatusFlags.Released : StatusFlags.None;
+        StatusFlags all = inputs.Length == 0 ? StatusFlags.Released : StatusFlags.None;
         double sum = 0;
-        for (int i = 0; i < count; i++)
+        for (int i = 0; i < inputs.Length; i++)
         {
             all |= inputs[i].Status;
             sum += inputs[i].Value;
@@ -65,11 +77,11 @@ internal static class BlockMath
         return Simple(all, sum);
     }
 
-    public static PinValue Mul(PinValue[] inputs, int count)
+    public static PinValue Mul(ReadOnlySpan<PinValue> inputs)
     {
-        StatusFlags all = count == 0 ? StatusFlags.Released : StatusFlags.None;
+        StatusFlags all = inputs.Length == 0 ? StatusFlags.Released : StatusFlags.None;
         double product = 1;
-        for (int i = 0; i < count; i++)
+        for (int i = 0; i < inputs.Length; i++)
         {
             all |= inputs[i].Status;
             product *= inputs[i].Value;
@@ -84,11 +96,11 @@ internal static class BlockMath
     [MethodImpl(Inline)]
     public static PinValue Div(PinValue in1, PinValue in2) => Simple(in1.Status | in2.Status, in1.Value / in2.Value);
 
-    public static PinValue Min(PinValue[] inputs, int count) => Speaking(inputs, count, BlockKind.Min);
+    public static PinValue Min(ReadOnlySpan<PinValue> inputs) => Speaking(inputs, BlockKind.Min);
 
-    public static PinValue Max(PinValue[] inputs, int count) => Speaking(inputs, count, BlockKind.Max);
+    public static PinValue Max(ReadOnlySpan<PinValue> inputs) => Speaking(inputs, BlockKind.Max);
 
-    public static PinValue Average(PinValue[] inputs, int count) => Speaking(inputs, count, BlockKind.Average);
+    public static PinValue Average(ReadOnlySpan<PinValue> inputs) => Speaking(inputs, BlockKind.Average);
 
     [MethodImpl(Inline)]
     public static PinValue Abs(PinValue @in) => Simple(@in.Status, Math.Abs(@in.Value));
@@ -97,8 +109,7 @@ internal static class BlockMath
     public static PinValue Limit(PinValue low, PinValue @in, PinValue high)
     {
         if (low.Value > high.Value) return PinValue.Fault;
-        StatusFlags status = low.Status | @in.Status | high.Status;
-        return Simple(status, Math.Min(Math.Max(@in.Value, low.Value), high.Value));
+        return Chosen(low.Status | @in.Status | high.Status, Within(@in.Value, low.Value, high.Value));
     }
 
     [MethodImpl(Inline)]
@@ -106,7 +117,7 @@ internal static class BlockMath
     {
         if ((g.Status & Unusable) != 0) return new(double.NaN, Settle(g.Status));
         PinValue chosen = g.IsTrue ? in1 : in0;
-        return Simple(chosen.Status | (g.Status & ~StatusFlags.InAlarm), chosen.Value);
+        return Chosen(chosen.Status | g.Status, chosen.Value);
     }
 
     public static PinValue Sr(PinValue s1, PinValue r, ref double cell)
@@ -217,8 +228,39 @@ internal static class BlockMath
     }
 
     // Cells: 0 = integral part in %, 1 = time of last scan, 2 = smoothed measurement, 3 = last output, 4 = gain of the last scan with the sign of its action, 5 = derivative time of the last scan.
+    // What goes on as in the last scan, without a derivative, is calculated in place; all else in full.
     [MethodImpl(Inline)]
     public static PinValue Pid(PinValue measured, PinValue setpoint, PinValue enable, PinValue track, bool enableConnected, bool trackConnected, double gain, double ti, double td, double filter, double low, double high, bool action, double now, ref double cell)
+    {
+        double passed = now - Unsafe.Add(ref cell, 1), signed = action ? gain : -gain, proportional = signed * (measured.Value - setpoint.Value);
+        bool goesOn = (measured.Status | setpoint.Status) == StatusFlags.None && (!enableConnected || enable.IsUsableTrue);
+        // A loop that has just begun has no last scan: not a number, which is neither above nor below anything.
+        if (goesOn && (BitConverter.DoubleToInt64Bits(td) | BitConverter.DoubleToInt64Bits(Unsafe.Add(ref cell, 5))) == 0 && signed == Unsafe.Add(ref cell, 4) && passed > 0 && ti > 0)
+        {
+            double integral = cell, grown = integral + (proportional * passed / ti), output = proportional + grown;
+            if (output > high)
+            {
+                if (grown > integral) grown = Within(high > proportional ? high - proportional : 0, integral, grown);
+                output = high;
+            }
+            else if (output < low)
+            {
+                if (grown < integral) grown = Within(low < proportional ? low - proportional : 0, grown, integral);
+                output = low;
+            }
+            if (!double.IsNaN(output))
+            {
+                cell = grown;
+                Unsafe.Add(ref cell, 1) = now;
+                Unsafe.Add(ref cell, 3) = output;
+                return new(output, StatusFlags.None);
+            }
+        }
+        return PidInFull(measured, setpoint, enable, track, enableConnected, trackConnected, signed, ti, td, filter, low, high, now, ref cell);
+    }
+
+    [MethodImpl(MethodImplOptions.NoInlining)]
+    private static PinValue PidInFull(PinValue measured, PinValue setpoint, PinValue enable, PinValue track, bool enableConnected, bool trackConnected, double signed, double ti, double td, double filter, double low, double high, double now, ref double cell)
     {
         ref double last = ref Unsafe.Add(ref cell, 1);
         StatusFlags status = Settle(measured.Status | setpoint.Status);
@@ -227,11 +269,12 @@ internal static class BlockMath
             last = double.NaN;
             return new(double.NaN, (status & Unusable) != 0 ? status : StatusFlags.Released);
         }
-        double integral = cell, passed = now - last, signed = action ? gain : -gain;
-        double proportional = signed * (measured.Value - setpoint.Value), derivative = 0;
-        // What differs from the last scan, or a first one (not a number is not equal to anything), takes the slow way.
+        double integral = cell, passed = now - last, proportional = signed * (measured.Value - setpoint.Value), derivative = 0;
         if (!(passed >= 0) || signed != Unsafe.Add(ref cell, 4) || td != Unsafe.Add(ref cell, 5))
-            integral = Resume(measured, track, trackConnected, proportional, signed, td, low, high, ref passed, ref cell);
+        {
+            integral = Resume(measured, track, trackConnected, proportional, signed, td, low, high, double.IsNaN(passed), ref cell);
+            if (!(passed >= 0)) passed = 0;
+        }
         if (td > 0)
         {
             // The slope of the measurement behind a first-order filter, and with it the smoothed measurement.
@@ -244,14 +287,13 @@ internal static class BlockMath
         {
             double grown = integral + (proportional * passed / ti);
             // At a limit the integral only goes back towards nothing, never further beyond.
-            if (proportional + grown > high && grown > integral) grown = Math.Max(integral, Math.Min(grown, Math.Max(0, high - proportional)));
-            else if (proportional + grown < low && grown < integral) grown = Math.Min(integral, Math.Max(grown, Math.Min(0, low - proportional)));
+            if (proportional + grown > high && grown > integral) grown = Within(high > proportional ? high - proportional : 0, integral, grown);
+            else if (proportional + grown < low && grown < integral) grown = Within(low < proportional ? low - proportional : 0, grown, integral);
             integral = grown;
         }
         else integral = 0;
-        double output = proportional + integral + derivative;
-        output = output < low ? low : output > high ? high : output;
-        cell = integral;
+        double output = Within(proportional + integral + derivative, low, high);
+        cell = double.IsFinite(integral) ? integral : 0;
         last = now;
         Unsafe.Add(ref cell, 3) = output;
         return Simple(status, output);
@@ -259,10 +301,8 @@ internal static class BlockMath
 
     /// <summary>What a loop takes up when it begins, or when a parameter has changed: the integral to go on with.</summary>
     [MethodImpl(MethodImplOptions.NoInlining)]
-    private static double Resume(PinValue measured, PinValue track, bool trackConnected, double proportional, double signed, double td, double low, double high, ref double passed, ref double cell)
+    private static double Resume(PinValue measured, PinValue track, bool trackConnected, double proportional, double signed, double td, double low, double high, bool begins, ref double cell)
     {
-        bool begins = double.IsNaN(passed);
-        if (!(passed >= 0)) passed = 0;
         ref double smooth = ref Unsafe.Add(ref cell, 2);
         if (begins || !(Unsafe.Add(ref cell, 5) > 0) || double.IsNaN(smooth)) smooth = measured.Value;
         double from = !begins ? Unsafe.Add(ref cell, 3) : trackConnected && track.IsUsable ? track.Value : double.NaN;
@@ -318,6 +358,10 @@ internal static class BlockMath
     private static PinValue Simple(StatusFlags all, double value) =>
         all == StatusFlags.None && double.IsFinite(value) ? new(value, all) : Marked(all, value);
 
+    /// <summary>As <see cref="Simple"/>, for a value that is one of the inputs and so finite when they are usable.</summary>
+    [MethodImpl(Inline)]
+    private static PinValue Chosen(StatusFlags all, double value) => all == StatusFlags.None ? new(value, all) : Marked(all, value);
+
     private static PinValue Marked(StatusFlags all, double value)
     {
         StatusFlags status = Settle(all);
@@ -325,11 +369,11 @@ internal static class BlockMath
         return double.IsFinite(value) ? new(value, status) : PinValue.Fault;
     }
 
-    private static PinValue Logic(PinValue[] inputs, int count, bool deciding)
+    private static PinValue Logic(ReadOnlySpan<PinValue> inputs, bool deciding)
     {
-        if (count == 0) return PinValue.Released;
+        if (inputs.Length == 0) return PinValue.Released;
         StatusFlags all = StatusFlags.None;
-        for (int i = 0; i < count; i++)
+        for (int i = 0; i < inputs.Length; i++)
         {
             if (inputs[i].IsUsable && inputs[i].IsTrue == deciding) return new(deciding ? 1 : 0, inputs[i].Status & (StatusFlags.Stale | StatusFlags.Overridden));
             all |= inputs[i].Status;
@@ -337,12 +381,12 @@ internal static class BlockMath
         return Simple(all, deciding ? 0 : 1);
     }
 
-    private static PinValue Speaking(PinValue[] inputs, int count, BlockKind kind)
+    private static PinValue Speaking(ReadOnlySpan<PinValue> inputs, BlockKind kind)
     {
         StatusFlags all = StatusFlags.None;
         int speaking = 0;
         double result = 0;
-        for (int i = 0; i < count; i++)
+        for (int i = 0; i < inputs.Length; i++)
         {
             PinValue input = inputs[i];
             if ((input.Status & StatusFlags.Fault) != 0) return PinValue.Fault;
@@ -358,6 +402,10 @@ internal static class BlockMath
     /// <summary>Whether a time, in s, has come to its length.</summary>
     [MethodImpl(Inline)]
     private static bool IsOver(double elapsed, double length) => elapsed > length - 1e-6;
+
+    /// <summary>The value within two limits; what is not a number stays so. Decided by comparing, which the machine foresees, where <see cref="Math.Clamp(double, double, double)"/> waits for both.</summary>
+    [MethodImpl(Inline)]
+    private static double Within(double value, double low, double high) => value < low ? low : value > high ? high : value;
 
     private static double Passed(ref double cell, double now)
     {

@@ -24,8 +24,4 @@ public readonly record struct PinValue(double Value, StatusFlags Status)
     /// <summary>The same without the mark of an alarm, which is the point's and not the value's.</summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     public PinValue Unalarmed() => new(Value, Status & ~StatusFlags.InAlarm);
-
-    /// <summary>The same in another unit.</summary>
-    [MethodImpl(MethodImplOptions.AggressiveInlining)]
-    public PinValue Converted(double factor, double offset) => new((Value * factor) + offset, Status);
 }

@@ -1,3 +1,5 @@
+using System.Runtime.CompilerServices;
+using System.Runtime.InteropServices;
 using LoftyWren.Core.Status;
 
 namespace LoftyWren.Core.Sequences;
@@ -34,16 +36,23 @@ public readonly record struct Feedback(int From, int Slot, bool Binary);
 public readonly record struct ClaimStep(int Slot, int Ladder, int Priority);
 
 /// <summary>What a plan needs to remember between scans; apart from the plan, so that a changed program keeps what it may.</summary>
-public sealed class PlanState(int slots, int cells)
+public sealed class PlanState
 {
-    /// <summary>What every slot carries.</summary>
-    public PinValue[] Slots { get; } = new PinValue[slots];
+    internal PlanState(Plan plan)
+    {
+        Plan = plan;
+        Slots = new PinValue[plan.Slots + BlockDefinition.MostInputs];
+        Memory = new double[plan.Steps.Length * Plan.CellsPerBlock];
+    }
+
+    /// <summary>The plan that it is of.</summary>
+    public Plan Plan { get; }
+
+    /// <summary>What every slot carries; behind them, room for the inputs of one step that takes any number of them.</summary>
+    public PinValue[] Slots { get; }
 
     /// <summary>Memory cells of blocks.</summary>
-    public double[] Memory { get; } = new double[cells];
-
-    /// <summary>Where the inputs of one step are laid side by side when it takes any number of them.</summary>
-    internal PinValue[] Inputs { get; } = new PinValue[BlockDefinition.MostInputs];
+    public double[] Memory { get; }
 }
 
 /// <summary>
@@ -56,7 +65,8 @@ public sealed class Plan
     public const int CellsPerBlock = 6;
 
     private readonly PlanBody _body;
-    private readonly int[] _sources;
+    private readonly nint[] _sources;
+    private readonly int _readings;
 
     internal Plan(Step[] steps, int[] operands, double[] numbers, (double Factor, double Offset)[] conversions, Load[] loads, ClaimStep[] claims, IReadOnlyDictionary<string, Feedback> feedback, (int Slot, double Value)[] constants, int slots, IReadOnlyDictionary<string, int> pins, IReadOnlyDictionary<string, (int Cell, BlockKind Kind)> memory)
     {
@@ -71,7 +81,8 @@ public sealed class Plan
         Slots = slots;
         Pins = pins;
         Memory = memory;
-        _sources = [.. loads.Select(l => l.Source)];
+        _sources = [.. loads.Select(l => (nint)l.Source * Unsafe.SizeOf<PinValue>())];
+        _readings = loads.Length == 0 ? 0 : loads.Max(l => l.Source) + 1;
         _body = PlanCode.For(this);
     }
 
@@ -111,7 +122,7 @@ public sealed class Plan
     /// <summary>A fresh state: nothing said, nothing remembered, and lines that close a loop off or 0.</summary>
     public PlanState NewState()
     {
-        var state = new PlanState(Slots, Steps.Length * CellsPerBlock);
+        var state = new PlanState(this);
         Array.Fill(state.Slots, PinValue.Released);
         Array.Fill(state.Memory, double.NaN);
         foreach (var (slot, value) in Constants) state.Slots[slot] = new PinValue(value, StatusFlags.None);
@@ -119,6 +130,18 @@ public sealed class Plan
         return state;
     }
 
-    /// <summary>Calculates every step once from the controller's readings; <paramref name="now"/> is in seconds and counts only while the controller runs.</summary>
-    public void Scan(PlanState state, PinValue[] readings, double now) => _body(readings, _sources, state.Slots, state.Memory, Numbers, state.Inputs, now);
+    /// <summary>
+    /// Calculates every step once from the controller's readings, of which a usable one is a finite number; <paramref name="now"/>
+    /// is in seconds and counts only while the controller runs.
+    /// </summary>
+    /// <exception cref="ArgumentException">The state is of another plan, or readings are missing.</exception>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    public void Scan(PlanState state, PinValue[] readings, double now)
+    {
+        // The code asks no array for its length; that all are long enough is known here.
+        if (state.Plan != this || readings.Length < _readings) Refuse();
+        _body(ref MemoryMarshal.GetArrayDataReference(readings), ref MemoryMarshal.GetArrayDataReference(_sources), ref MemoryMarshal.GetArrayDataReference(state.Slots), ref MemoryMarshal.GetArrayDataReference(state.Memory), ref MemoryMarshal.GetArrayDataReference(Numbers), now);
+    }
+
+    private static void Refuse() => throw new ArgumentException("These readings or this state are not of this plan.");
 }

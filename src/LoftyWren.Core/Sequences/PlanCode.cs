@@ -1,14 +1,19 @@
 using System.Collections.Concurrent;
 using System.Globalization;
-using System.Linq.Expressions;
 using System.Reflection;
+using System.Reflection.Emit;
+using System.Runtime.CompilerServices;
+using System.Runtime.InteropServices;
 using System.Text;
-using LoftyWren.Core.Status;
 
 namespace LoftyWren.Core.Sequences;
 
-/// <summary>Calculates all steps of one shape of plan once: the controller's readings and which of them to take up, slots, memory cells, number settings, room for inputs, site time in s.</summary>
-internal delegate void PlanBody(PinValue[] readings, int[] sources, PinValue[] slots, double[] memory, double[] numbers, PinValue[] inputs, double now);
+/// <summary>
+/// Calculates all steps of one shape of plan once. Each reference is the first of an array whose length the caller has
+/// checked: the controller's readings, where in bytes those are that it takes up, the slots (with room for one step's inputs behind them),
+/// the memory cells and the number settings; then site time in s.
+/// </summary>
+internal delegate void PlanBody(ref PinValue readings, ref nint sources, ref PinValue slots, ref double memory, ref double numbers, double now);
 
 /// <summary>
 /// Machine code for plans. Plans of one shape (the same steps on the same slots; numbers may differ) share one piece of
@@ -18,8 +23,9 @@ internal static class PlanCode
 {
     private const int MostShapes = 4000;
     private static readonly ConcurrentDictionary<string, PlanBody> ByShape = new();
-    private static readonly ConstructorInfo MakeValue = typeof(PinValue).GetConstructor([typeof(double), typeof(StatusFlags)])!;
     private static readonly Dictionary<BlockKind, MethodInfo> Methods = Enum.GetValues<BlockKind>().ToDictionary(k => k, k => typeof(BlockMath).GetMethod(k.ToString()) ?? throw new InvalidOperationException($"No method calculates {k}."));
+    private static readonly MethodInfo Heard = Of(typeof(BlockMath), nameof(BlockMath.Heard)), Well = Of(typeof(BlockMath), nameof(BlockMath.Well)), Convert = Of(typeof(BlockMath), nameof(BlockMath.Converted)), Carry = Of(typeof(BlockMath), nameof(BlockMath.Carried)), Open = typeof(PinValue).GetProperty(nameof(PinValue.Released))!.GetMethod!;
+    private static readonly MethodInfo SideBySide = Of(typeof(MemoryMarshal), nameof(MemoryMarshal.CreateReadOnlySpan)).MakeGenericMethod(typeof(PinValue));
 
     /// <summary>The code for a plan's steps.</summary>
     public static PlanBody For(Plan plan)
@@ -53,66 +59,125 @@ internal static class PlanCode
 
     private static PlanBody Compile(Plan plan)
     {
-        ParameterExpression readings = Expression.Parameter(typeof(PinValue[])), sources = Expression.Parameter(typeof(int[])), slots = Expression.Parameter(typeof(PinValue[])), memory = Expression.Parameter(typeof(double[])), numbers = Expression.Parameter(typeof(double[])), inputs = Expression.Parameter(typeof(PinValue[])), now = Expression.Parameter(typeof(double));
-        var body = new List<Expression>();
+        Type value = typeof(PinValue).MakeByRefType(), number = typeof(double).MakeByRefType();
+        // Bound to an object, so that a call goes straight to the code.
+        var method = new DynamicMethod("Plan", typeof(void), [typeof(object), value, typeof(nint).MakeByRefType(), value, number, number, typeof(double)], typeof(BlockMath).Module, skipVisibility: true);
+        ILGenerator il = method.GetILGenerator();
+        const int readings = 1, sources = 2, slots = 3, memory = 4, numbers = 5, now = 6;
         // What an earlier step gave stays in a local of the code; a slot is read only where a feedback loop closes.
-        var given = new Dictionary<int, ParameterExpression>();
+        var given = new Dictionary<int, LocalBuilder>();
         var constants = plan.Constants.Select(c => c.Slot).ToHashSet();
-        void Give(int slot, Expression value, bool isSeen)
+
+        void At(int array, int index, int size)
         {
-            ParameterExpression local = Expression.Variable(typeof(PinValue));
-            body.Add(Expression.Assign(local, value));
-            if (isSeen) body.Add(Expression.Assign(Expression.ArrayAccess(slots, Expression.Constant(slot)), local));
-            given[slot] = local;
+            il.Emit(OpCodes.Ldarg, array);
+            if (index == 0) return;
+            il.Emit(OpCodes.Ldc_I4, index * size);
+            il.Emit(OpCodes.Conv_I);
+            il.Emit(OpCodes.Add);
         }
+        void Slot(int slot) => At(slots, slot, Unsafe.SizeOf<PinValue>());
+        void Give(int slot, bool isSeen)
+        {
+            LocalBuilder local = given[slot] = il.DeclareLocal(typeof(PinValue));
+            il.Emit(OpCodes.Stloc, local);
+            if (!isSeen) return;
+            Slot(slot);
+            il.Emit(OpCodes.Ldloc, local);
+            il.Emit(OpCodes.Stobj, typeof(PinValue));
+        }
+        void Take(int slot)
+        {
+            if (slot == 0)
+            {
+                il.Emit(OpCodes.Call, Open);
+                return;
+            }
+            if (given.TryGetValue(slot, out LocalBuilder? local))
+            {
+                il.Emit(OpCodes.Ldloc, local);
+                return;
+            }
+            Slot(slot);
+            // That a constant is well is known beforehand, and the machine need not ask.
+            if (constants.Contains(slot)) il.Emit(OpCodes.Call, Well);
+            else il.Emit(OpCodes.Ldobj, typeof(PinValue));
+        }
+
         for (int i = 0; i < plan.Loads.Length; i++)
-            Give(plan.Loads[i].Slot, Expression.Call(Expression.ArrayIndex(readings, Expression.ArrayIndex(sources, Expression.Constant(i))), nameof(PinValue.Unalarmed), null), IsSeen(plan, plan.Loads[i]));
+        {
+            il.Emit(OpCodes.Ldarg, readings);
+            At(sources, i, Unsafe.SizeOf<nint>());
+            il.Emit(OpCodes.Ldind_I);
+            il.Emit(OpCodes.Add);
+            il.Emit(OpCodes.Ldobj, typeof(PinValue));
+            bool isSeen = IsSeen(plan, plan.Loads[i]);
+            if (isSeen) il.Emit(OpCodes.Call, Heard);
+            Give(plan.Loads[i].Slot, isSeen);
+        }
         foreach (Step step in plan.Steps)
         {
             BlockDefinition definition = BlockDefinition.Of(step.Kind);
-            int count = 0;
-            Expression Input(int i)
+            void Input(int i)
             {
-                int operand = plan.Operands[step.FirstOperand + i];
-                Expression slot = given.TryGetValue(operand, out ParameterExpression? local) ? local : Expression.ArrayIndex(slots, Expression.Constant(operand));
-                // That a constant is well is known beforehand, and the machine need not ask.
-                if (constants.Contains(operand)) slot = Expression.New(MakeValue, Expression.Property(slot, nameof(PinValue.Value)), Expression.Constant(StatusFlags.None));
+                Take(plan.Operands[step.FirstOperand + i]);
                 var (factor, offset) = plan.Conversions[step.FirstOperand + i];
-                return factor == 1 && offset == 0 ? slot : Expression.Call(slot, nameof(PinValue.Converted), null, Expression.Constant(factor), Expression.Constant(offset));
+                if (factor == 1 && offset == 0) return;
+                il.Emit(OpCodes.Ldc_R8, factor);
+                il.Emit(OpCodes.Ldc_R8, offset);
+                il.Emit(OpCodes.Call, Convert);
             }
             bool IsConnected(int i) => plan.Operands[step.FirstOperand + i] != 0;
             int PinOf(string name) => definition.Inputs.TakeWhile(p => p.Name != name).Count();
-            MethodInfo method = Methods[step.Kind];
-            ParameterInfo[] parameters = method.GetParameters();
-            if (parameters[0].Name == "inputs")
-            {
-                for (int i = 0; i < step.OperandCount; i++)
-                {
-                    if (IsConnected(i)) body.Add(Expression.Assign(Expression.ArrayAccess(inputs, Expression.Constant(count++)), Input(i)));
-                }
-            }
-            Expression Argument(ParameterInfo parameter)
+            foreach (ParameterInfo parameter in Methods[step.Kind].GetParameters())
             {
                 string name = parameter.Name!;
-                if (name == "inputs") return inputs;
-                if (name == "count") return Expression.Constant(count);
-                if (name == "now") return now;
-                if (name == "cell") return Expression.ArrayAccess(memory, Expression.Constant(step.Memory));
-                if (name == "second") return Expression.ArrayAccess(slots, Expression.Constant(step.Output + 1));
-                if (parameter.ParameterType == typeof(PinValue)) return Input(PinOf(name));
-                if (parameter.ParameterType == typeof(double)) return Expression.ArrayIndex(numbers, Expression.Constant(step.Number + definition.Numbers.TakeWhile(n => n.Name != name).Count()));
-                if (name.EndsWith("Connected", StringComparison.Ordinal)) return Expression.Constant(IsConnected(PinOf(name[..^"Connected".Length])));
-                return Expression.Constant((step.Choices & (1 << definition.Choices.TakeWhile(c => c.Name != name).Count())) != 0);
+                if (name == "inputs")
+                {
+                    int count = 0;
+                    for (int i = 0; i < step.OperandCount; i++)
+                    {
+                        if (!IsConnected(i)) continue;
+                        Slot(plan.Slots + count++);
+                        Input(i);
+                        il.Emit(OpCodes.Stobj, typeof(PinValue));
+                    }
+                    Slot(plan.Slots);
+                    il.Emit(OpCodes.Ldc_I4, count);
+                    il.Emit(OpCodes.Call, SideBySide);
+                }
+                else if (name == "now") il.Emit(OpCodes.Ldarg, now);
+                else if (name == "cell") At(memory, step.Memory, sizeof(double));
+                else if (name == "second") Slot(step.Output + 1);
+                else if (parameter.ParameterType == typeof(PinValue)) Input(PinOf(name));
+                else if (parameter.ParameterType == typeof(double))
+                {
+                    At(numbers, step.Number + definition.Numbers.TakeWhile(n => n.Name != name).Count(), sizeof(double));
+                    il.Emit(OpCodes.Ldind_R8);
+                }
+                else
+                {
+                    bool answer = name.EndsWith("Connected", StringComparison.Ordinal)
+                        ? IsConnected(PinOf(name[..^"Connected".Length]))
+                        : (step.Choices & (1 << definition.Choices.TakeWhile(c => c.Name != name).Count())) != 0;
+                    il.Emit(answer ? OpCodes.Ldc_I4_1 : OpCodes.Ldc_I4_0);
+                }
             }
-            Give(step.Output, Expression.Call(method, parameters.Select(Argument)), true);
+            il.Emit(OpCodes.Call, Methods[step.Kind]);
+            Give(step.Output, true);
         }
         foreach (Feedback back in plan.Feedback.Values)
         {
-            Expression slot = Expression.ArrayAccess(slots, Expression.Constant(back.Slot));
-            Expression from = given.TryGetValue(back.From, out ParameterExpression? local) ? local : Expression.ArrayIndex(slots, Expression.Constant(back.From));
-            body.Add(Expression.Assign(slot, Expression.Call(typeof(BlockMath), nameof(BlockMath.Carried), null, from, slot, Expression.Constant(back.Binary))));
+            Slot(back.Slot);
+            Take(back.From);
+            Take(back.Slot);
+            il.Emit(back.Binary ? OpCodes.Ldc_I4_1 : OpCodes.Ldc_I4_0);
+            il.Emit(OpCodes.Call, Carry);
+            il.Emit(OpCodes.Stobj, typeof(PinValue));
         }
-        if (body.Count == 0) return (_, _, _, _, _, _, _) => { };
-        return Expression.Lambda<PlanBody>(Expression.Block(typeof(void), given.Values, body), readings, sources, slots, memory, numbers, inputs, now).Compile();
+        il.Emit(OpCodes.Ret);
+        return method.CreateDelegate<PlanBody>(method);
     }
+
+    private static MethodInfo Of(Type type, string name) => type.GetMethod(name) ?? throw new InvalidOperationException($"{type.Name} has no {name}.");
 }
