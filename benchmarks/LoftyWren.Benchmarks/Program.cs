@@ -178,7 +178,7 @@ Figure("import", () =>
     for (int i = 0; i < 20_000; i++) rows.Add(["House", $"Floor {i / 2000}", $"Room {i / 5}", "20", $"Point {i % 5}", "AI", "°C"]);
     byte[] file = SheetWriter.Csv(new Sheet("Points", rows));
     Sheet sheet = SheetReader.Read(file).Sheets[0];
-    Say("planning an import of 20 000 rows against reading them", $"{Ratio(() => ListImport.Plan(empty, sheet, ListMapping.Propose(sheet)), () => SheetReader.Read(file), 5):0.0}×", "");
+    Say("planning an import of 20 000 rows against reading them", $"{Ratio(() => ListImport.Plan(empty, sheet, ListMapping.Propose(sheet)), () => SheetReader.Read(file), 9):0.0}×", "under 5×");
 });
 
 Figure("trends", () =>

@@ -60,14 +60,14 @@ public sealed record Place : TaggedRecord
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys()
     {
-        yield return new UniqueKey($"place|{In}|{Name.ToLowerInvariant()}", "name", $"There is already a {Noun} called ‘{{0}}’ here. Choose another name.");
+        yield return new UniqueKey($"place|{In}|{Name.ToLowerInvariant()}", "name", "There is already a {1} called ‘{0}’ here. Choose another name.");
         if (Kind == PlaceKind.Site) yield return new UniqueKey(SiteKey, "kind", "A project has one site, and this one has it already: ‘{0}’. Add a building to it.");
     }
 
     /// <inheritdoc/>
     public override IEnumerable<Refusal> Check(Project project)
     {
-        foreach (Refusal refusal in CheckName().Concat(CheckTags())) yield return refusal;
+        foreach (Refusal refusal in CheckNameAndTags()) yield return refusal;
         if (Kind == PlaceKind.Site)
         {
             if (In is not null) yield return new Refusal(Id, "in", "A site is not inside anything.");

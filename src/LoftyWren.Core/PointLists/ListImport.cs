@@ -1,3 +1,4 @@
+using System.Diagnostics.CodeAnalysis;
 using System.Globalization;
 using System.Text.RegularExpressions;
 using LoftyWren.Core.Places;
@@ -30,6 +31,9 @@ public sealed record ImportLine(int Row, RowVerdict Verdict, string Words);
 /// <summary>Exactly what an import would do. The edits are those of the good rows; the counts say them in words.</summary>
 public sealed record ImportPlan(IReadOnlyList<Edit> Edits, IReadOnlyList<ImportLine> Lines, IReadOnlyList<BadCell> BadCells, IReadOnlyList<string> Counts)
 {
+    /// <summary>What the edits come to, for whoever applies them to the same state; null when there are none.</summary>
+    public PlannedOutcome? Planned { get; init; }
+
     /// <summary>How many rows came to this.</summary>
     public int Count(RowVerdict verdict) => Lines.Count(l => l.Verdict == verdict);
 }
@@ -47,13 +51,14 @@ public sealed partial class ListImport
     private readonly Sheet _sheet;
     private readonly ListMapping _mapping;
     private readonly PlaceTemplate? _place;
-    private readonly Dictionary<string, RecordId> _byKey = [];
-    private readonly Dictionary<RecordId, ProjectRecord> _now = [];
+    private readonly Dictionary<string, RecordId> _byKey;
+    private readonly Dictionary<RecordId, ProjectRecord> _now;
     private readonly Dictionary<RecordId, ProjectRecord> _thisRow = [];
     private readonly List<string> _keysOfThisRow = [];
-    private readonly Dictionary<RecordId, int> _rowOf = [];
+    private readonly Dictionary<RecordId, int> _rowOf;
     private readonly List<BadCell> _bad = [];
     private readonly HashSet<int> _skip;
+    private readonly (RecordId Parent, string? Name, string Key)[] _lastPlace = new (RecordId, string?, string)[Enum.GetValues<PlaceKind>().Length];
     private Action<int>? _progress;
     private int _row;
 
@@ -64,6 +69,7 @@ public sealed partial class ListImport
         _mapping = mapping;
         _place = place;
         _skip = skip;
+        (_byKey, _now, _rowOf) = (new(sheet.Rows.Count), new(sheet.Rows.Count), new(sheet.Rows.Count));
     }
 
     /// <summary>Works out what a list would do to a project. Nothing is changed. <paramref name="progress"/> is told the row now and then, and may throw to stop.</summary>
@@ -78,7 +84,7 @@ public sealed partial class ListImport
             ImportPlan plan = import.Work();
             if (plan.Edits.Count == 0) return plan with { BadCells = Ordered(refused, plan.BadCells) };
             ChangeOutcome outcome = Changes.Apply(project, new ChangeSet(plan.Edits, "import", 0, "Imported"));
-            if (outcome.Accepted) return plan with { BadCells = Ordered(refused, plan.BadCells) };
+            if (outcome.Accepted) return plan with { BadCells = Ordered(refused, plan.BadCells), Planned = new PlannedOutcome(project, outcome) };
             int before = skip.Count;
             foreach (Refusal refusal in outcome.Refusals)
             {
@@ -98,8 +104,10 @@ public sealed partial class ListImport
 
     private ImportPlan Work()
     {
-        var lines = new List<ImportLine>();
+        var lines = new List<ImportLine>(_sheet.Rows.Count);
         var above = new Dictionary<ListField, string>();
+        var cells = new RowCells();
+        var words = new List<string>();
         for (_row = _mapping.HeaderRow + 1; _row < _sheet.Rows.Count; _row++)
         {
             if (_row % 200 == 0) _progress?.Invoke(_row);
@@ -109,7 +117,7 @@ public sealed partial class ListImport
                 lines.Add(new ImportLine(_row + 1, RowVerdict.Bad, "The project does not take it"));
                 continue;
             }
-            var cells = new Dictionary<ListField, string>();
+            cells.Clear();
             for (int c = 0; c < _mapping.Columns.Count; c++)
             {
                 string cell = _sheet.Cell(_row, c);
@@ -117,7 +125,7 @@ public sealed partial class ListImport
             }
             FillFromAbove(cells, above);
             int bad = _bad.Count;
-            var words = new List<string>();
+            words.Clear();
             bool added = false, changed = false;
             _thisRow.Clear();
             _keysOfThisRow.Clear();
@@ -140,16 +148,16 @@ public sealed partial class ListImport
                 _now[write.Id] = write;
                 _rowOf.TryAdd(write.Id, _row);
             }
-            lines.Add(new ImportLine(_row + 1, added ? RowVerdict.Adds : changed ? RowVerdict.Changes : RowVerdict.Same, words.Count == 0 ? "is so already" : string.Join("; ", words.Take(6))));
+            lines.Add(new ImportLine(_row + 1, added ? RowVerdict.Adds : changed ? RowVerdict.Changes : RowVerdict.Same, words.Count switch { 0 => "is so already", 1 => words[0], _ => string.Join("; ", words.Take(6)) }));
         }
         Compare();
         var edits = _now.Values.Where(r => !RecordJson.Same(_project.Find(r.Id), r)).Select(r => Edit.Of(r, _project.FindEntry(r.Id)?.Revision ?? 0)).ToList();
-        List<string> counts = [.. edits.GroupBy(e => (Verb: _project.Find(e.Put!.Id) is null ? "adds" : "changes", e.Put!.Noun))
-            .OrderBy(g => g.Key.Verb).Select(g => $"{g.Key.Verb} {ChangeLabel.Count(g.Count(), g.Key.Noun)}")];
+        List<string> counts = [.. edits.CountBy(e => (Verb: _project.Find(e.Put!.Id) is null ? "adds" : "changes", e.Put!.Noun))
+            .OrderBy(g => g.Key.Verb).Select(g => $"{g.Key.Verb} {ChangeLabel.Count(g.Value, g.Key.Noun)}")];
         return new ImportPlan(edits, lines, _bad, counts);
     }
 
-    private void FillFromAbove(Dictionary<ListField, string> cells, Dictionary<ListField, string> above)
+    private void FillFromAbove(RowCells cells, Dictionary<ListField, string> above)
     {
         if (_mapping.BlankIsAbove)
         {
@@ -172,7 +180,7 @@ public sealed partial class ListImport
         if (!cells.ContainsKey(ListField.Building) && _mapping.Building is { Length: > 0 } one) cells[ListField.Building] = one;
     }
 
-    private void Read(Dictionary<ListField, string> cells)
+    private void Read(RowCells cells)
     {
         if (_project.Site is not { } site)
         {
@@ -243,12 +251,15 @@ public sealed partial class ListImport
 
     private Place PlaceAt(PlaceKind kind, Place parent, string name, Func<Place, Place> fill, RecordId? id)
     {
-        string key = $"place|{parent.Id}|{name.ToLowerInvariant()}";
+        // Rows of one room follow each other.
+        ref var last = ref _lastPlace[(int)kind];
+        if (last.Parent != parent.Id || last.Name != name) last = (parent.Id, name, $"place|{parent.Id}|{name.ToLowerInvariant()}");
+        string key = last.Key;
         Place place = Named<Place>(key, id) ?? new Place { Id = id ?? RecordId.New(kind.ToString().ToLowerInvariant()), Name = name, Kind = kind, In = parent.Id };
         return Write(key, fill(id is null ? place : place with { Name = name, In = parent.Id }));
     }
 
-    private Equipment? EquipmentAt(Place place, string name, Dictionary<ListField, string> cells, RecordId? id)
+    private Equipment? EquipmentAt(Place place, string name, RowCells cells, RecordId? id)
     {
         string key = $"equipment|{place.Id}|{name.ToLowerInvariant()}";
         string? kind = null;
@@ -276,7 +287,7 @@ public sealed partial class ListImport
         return Write(key, new Equipment { Id = id ?? RecordId.New("equipment"), Name = name, Kind = kind ?? "other", PlaceId = place.Id });
     }
 
-    private void PointOf(ProjectRecord? owner, string name, Dictionary<ListField, string> cells, RecordId? id)
+    private void PointOf(ProjectRecord? owner, string name, RowCells cells, RecordId? id)
     {
         if (owner is null)
         {
@@ -401,7 +412,7 @@ public sealed partial class ListImport
     private double? Number(ListField field, string text)
     {
         // A comma is a decimal comma; where it could as well group thousands, it is not guessed at.
-        if (Thousands().IsMatch(text))
+        if (text.Contains(',') && Thousands().IsMatch(text))
         {
             Bad(field, $"‘{text}’ can be read in two ways. Write {text.Replace(",", "", StringComparison.Ordinal)} or {text.Replace(',', '.')}.");
             return null;
@@ -463,4 +474,23 @@ public sealed partial class ListImport
         "tags" => ListField.Tags,
         _ => ListField.Point,
     });
+
+    /// <summary>The filled cells of one row, by what they say.</summary>
+    private sealed class RowCells
+    {
+        private readonly string?[] _texts = new string?[Enum.GetValues<ListField>().Length];
+
+        public string this[ListField field]
+        {
+            set => _texts[(int)field] = value;
+        }
+
+        public bool ContainsKey(ListField field) => _texts[(int)field] is not null;
+
+        public bool TryGetValue(ListField field, [NotNullWhen(true)] out string? text) => (text = _texts[(int)field]) is not null;
+
+        public string? GetValueOrDefault(ListField field) => _texts[(int)field];
+
+        public void Clear() => Array.Clear(_texts);
+    }
 }

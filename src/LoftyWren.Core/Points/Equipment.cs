@@ -48,7 +48,7 @@ public sealed record Equipment : TaggedRecord
     /// <inheritdoc/>
     public override IEnumerable<Refusal> Check(Project project)
     {
-        foreach (Refusal refusal in CheckName().Concat(CheckTags())) yield return refusal;
+        foreach (Refusal refusal in CheckNameAndTags()) yield return refusal;
         foreach (Refusal refusal in CheckReference<Place>(project, PlaceId, "placeId", "place")) yield return refusal;
         if (!Kinds.Contains(Kind)) yield return new Refusal(Id, "kind", $"‘{Kind}’ is not a kind of equipment. Use one of: {string.Join(", ", Kinds)}.");
         RecordId? up = PartOf;

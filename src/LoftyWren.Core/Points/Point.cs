@@ -86,7 +86,7 @@ public sealed record Point : TaggedRecord
     /// <inheritdoc/>
     public override IEnumerable<Refusal> Check(Project project)
     {
-        foreach (Refusal refusal in CheckName().Concat(CheckTags())) yield return refusal;
+        foreach (Refusal refusal in CheckNameAndTags()) yield return refusal;
         if (project.Find(OwnerId) is not (Place or Equipment)) yield return new Refusal(Id, "ownerId", $"‘{Name}’ belongs to something that is neither a place nor equipment.");
         if (Kind == PointKind.Analog)
         {

@@ -51,6 +51,13 @@ public sealed record ChangeOutcome(Project? After, JournalEntry? Entry, IReadOnl
     public bool Accepted => After is not null;
 }
 
+/// <summary>What a change set would come to on one state of the project: a plan that need not be worked out again while that is still the state.</summary>
+public sealed record PlannedOutcome(Project On, ChangeOutcome Outcome)
+{
+    /// <summary>The outcome as an author's own, at a time, by a label.</summary>
+    public ChangeOutcome By(string author, long atMilliseconds, string label) => Outcome with { Entry = Outcome.Entry! with { Author = author, AtMilliseconds = atMilliseconds, Label = label } };
+}
+
 /// <summary>The one way a project changes.</summary>
 public static class Changes
 {
@@ -65,10 +72,10 @@ public static class Changes
     {
         var refusals = new List<Refusal>();
         if (change.Edits.Count == 0) return Refuse(new Refusal(default, "edits", "There is nothing to change."));
-        if (change.Label is { Length: > MostLabel } || change.Label?.Any(char.IsControl) == true) return Refuse(new Refusal(default, "label", $"What a change is called has at most {MostLabel} characters, in one line."));
+        if (RefuseLabel(change.Label) is { } unfit) return Refuse(unfit);
         if (change.Edits.Count > MostEdits) return Refuse(new Refusal(default, "edits", $"One change set carries at most {MostEdits} edits; this one has {change.Edits.Count}."));
 
-        var puts = new Dictionary<RecordId, ProjectRecord>();
+        var puts = new Dictionary<RecordId, ProjectRecord>(change.Edits.Count);
         var removes = new HashSet<RecordId>();
         var conflicts = new List<Conflict>();
         foreach (Edit edit in change.Edits)
@@ -90,17 +97,19 @@ public static class Changes
 
         long revision = before.Revision + 1;
         Project after = before.With(revision, puts.Values, removes, refusals);
-        var check = new HashSet<RecordId>(puts.Keys);
+        var leaning = new Dictionary<RecordId, ProjectRecord>();
         foreach (ProjectRecord put in puts.Values)
         {
+            foreach (Refusal refusal in put.Check(after)) refusals.Add(refusal);
+            RecordTexts.Check(put, refusals);
             // A changed record may make those that lean on it wrong: a point's unit, a controller's model.
             if (before.Find(put.Id) is null) continue;
-            foreach (ProjectRecord referrer in after.Referrers(put.Id)) check.Add(referrer.Id);
+            foreach (ProjectRecord referrer in after.Referrers(put.Id))
+            {
+                if (!puts.ContainsKey(referrer.Id)) leaning[referrer.Id] = referrer;
+            }
         }
-        foreach (RecordId id in check)
-        {
-            if (after.Find(id) is { } record) refusals.AddRange(record.Check(after).Concat(puts.ContainsKey(id) ? RecordTexts.Check(record) : []));
-        }
+        foreach (ProjectRecord record in leaning.Values) refusals.AddRange(record.Check(after));
         foreach (RecordId id in removes)
         {
             foreach (ProjectRecord referrer in after.Referrers(id))
@@ -108,14 +117,26 @@ public static class Changes
         }
         if (refusals.Count > 0) return new ChangeOutcome(null, null, refusals, []);
 
-        var changes = puts.Keys.Concat(removes)
-            .Select(id => new RecordChange(id, before.Find(id), before.FindEntry(id)?.Revision ?? 0, after.Find(id)))
-            .OrderBy(c => c.Id).ToList();
+        var changes = new List<RecordChange>(puts.Count + removes.Count);
+        foreach (ProjectRecord put in puts.Values)
+        {
+            Entry? was = before.FindEntry(put.Id);
+            changes.Add(new RecordChange(put.Id, was?.Record, was?.Revision ?? 0, put));
+        }
+        foreach (RecordId id in removes)
+        {
+            Entry was = before.FindEntry(id)!;
+            changes.Add(new RecordChange(id, was.Record, was.Revision, null));
+        }
         string label = string.IsNullOrWhiteSpace(change.Label) ? ChangeLabel.Describe(before, after, changes) : change.Label.Trim();
         return new ChangeOutcome(after, new JournalEntry(revision, change.AtMilliseconds, change.Author, label, changes, kind, of), [], []);
 
         static ChangeOutcome Refuse(Refusal refusal) => new(null, null, [refusal], []);
     }
+
+    /// <summary>Why a change cannot be called so, or null.</summary>
+    public static Refusal? RefuseLabel(string? label) => label is { Length: > MostLabel } || label?.Any(char.IsControl) == true
+        ? new Refusal(default, "label", $"What a change is called has at most {MostLabel} characters, in one line.") : null;
 
     /// <summary>
     /// The edits that take a journal entry back. Refused when a later change rests on it: each such record is named

@@ -1,4 +1,4 @@
-using System.Collections.Immutable;
+using LoftyWren.Core.Collections;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Records;
 
@@ -13,17 +13,17 @@ public sealed record Entry(ProjectRecord Record, long Revision);
 /// </summary>
 public sealed class Project
 {
-    private readonly ImmutableDictionary<RecordId, Entry> _entries;
-    private readonly ImmutableDictionary<RecordId, ImmutableHashSet<RecordId>> _referrers;
-    private readonly ImmutableDictionary<string, RecordId> _keys;
-    private readonly ImmutableDictionary<Type, ImmutableHashSet<RecordId>> _byType;
+    private readonly PersistentMap<RecordId, Entry> _entries;
+    private readonly PersistentMap<RecordId, PersistentMap<RecordId, ProjectRecord>> _referrers;
+    private readonly PersistentMap<string, RecordId> _keys;
+    private readonly PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>> _byType;
 
     private Project(
         long revision,
-        ImmutableDictionary<RecordId, Entry> entries,
-        ImmutableDictionary<RecordId, ImmutableHashSet<RecordId>> referrers,
-        ImmutableDictionary<string, RecordId> keys,
-        ImmutableDictionary<Type, ImmutableHashSet<RecordId>> byType)
+        PersistentMap<RecordId, Entry> entries,
+        PersistentMap<RecordId, PersistentMap<RecordId, ProjectRecord>> referrers,
+        PersistentMap<string, RecordId> keys,
+        PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>> byType)
     {
         Revision = revision;
         _entries = entries;
@@ -35,10 +35,10 @@ public sealed class Project
     /// <summary>A project with nothing in it, at revision 0.</summary>
     public static Project Empty { get; } = new(
         0,
-        ImmutableDictionary<RecordId, Entry>.Empty,
-        ImmutableDictionary<RecordId, ImmutableHashSet<RecordId>>.Empty,
-        ImmutableDictionary.Create<string, RecordId>(StringComparer.Ordinal),
-        ImmutableDictionary<Type, ImmutableHashSet<RecordId>>.Empty);
+        PersistentMap<RecordId, Entry>.Empty,
+        PersistentMap<RecordId, PersistentMap<RecordId, ProjectRecord>>.Empty,
+        PersistentMap<string, RecordId>.Empty,
+        PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>>.Empty);
 
     /// <summary>Counts the change sets ever accepted.</summary>
     public long Revision { get; }
@@ -60,11 +60,11 @@ public sealed class Project
 
     /// <summary>All records of one sort, in no order.</summary>
     public IEnumerable<T> All<T>() where T : ProjectRecord =>
-        _byType.TryGetValue(typeof(T), out var ids) ? ids.Select(id => (T)_entries[id].Record) : [];
+        _byType.TryGetValue(typeof(T), out var all) ? all.Values.Cast<T>() : [];
 
     /// <summary>Every record that refers to this one.</summary>
     public IEnumerable<ProjectRecord> Referrers(RecordId id) =>
-        _referrers.TryGetValue(id, out var ids) ? ids.Select(r => _entries[r].Record) : [];
+        _referrers.TryGetValue(id, out var all) ? all.Values : [];
 
     /// <summary>The records of one sort that refer to this one.</summary>
     public IEnumerable<T> Referrers<T>(RecordId id) where T : ProjectRecord => Referrers(id).OfType<T>();
@@ -97,12 +97,12 @@ public sealed class Project
         var referrers = _referrers.ToBuilder();
         var keys = _keys.ToBuilder();
         var byType = _byType.ToBuilder();
-        var arriving = puts.ToList();
+        var arriving = puts as IReadOnlyCollection<ProjectRecord> ?? [.. puts];
         // Sets are opened once and closed once, however many records come and go.
-        var openReferrers = new Dictionary<RecordId, ImmutableHashSet<RecordId>.Builder>();
-        var openTypes = new Dictionary<Type, ImmutableHashSet<RecordId>.Builder>();
-        ImmutableHashSet<RecordId>.Builder ReferrersOf(RecordId to) => Open(openReferrers, referrers, to);
-        ImmutableHashSet<RecordId>.Builder OfType(Type type) => Open(openTypes, byType, type);
+        var openReferrers = new Dictionary<RecordId, PersistentMap<RecordId, ProjectRecord>.Builder>();
+        var openTypes = new Dictionary<Type, PersistentMap<RecordId, ProjectRecord>.Builder>();
+        PersistentMap<RecordId, ProjectRecord>.Builder ReferrersOf(RecordId to) => Open(openReferrers, referrers, to);
+        PersistentMap<RecordId, ProjectRecord>.Builder OfType(Type type) => Open(openTypes, byType, type);
         void Leave(RecordId id)
         {
             if (!entries.TryGetValue(id, out Entry? old)) return;
@@ -119,12 +119,12 @@ public sealed class Project
         foreach (ProjectRecord record in arriving)
         {
             entries[record.Id] = new Entry(record, revision);
-            OfType(record.GetType()).Add(record.Id);
-            foreach (Reference reference in record.References()) ReferrersOf(reference.To).Add(record.Id);
+            OfType(record.GetType())[record.Id] = record;
+            foreach (Reference reference in record.References()) ReferrersOf(reference.To)[record.Id] = record;
             foreach (UniqueKey key in record.UniqueKeys())
             {
                 if (keys.TryGetValue(key.Key, out RecordId holder))
-                    clashes?.Add(new Refusal(record.Id, key.Field, string.Format(key.Sentence, entries[holder].Record.Called(id => entries.GetValueOrDefault(id)?.Record))));
+                    clashes?.Add(new Refusal(record.Id, key.Field, string.Format(key.Sentence, entries[holder].Record.Called(id => entries.GetValueOrDefault(id)?.Record), record.Noun)));
                 else keys[key.Key] = record.Id;
             }
         }
@@ -133,10 +133,10 @@ public sealed class Project
         return new Project(revision, entries.ToImmutable(), referrers.ToImmutable(), keys.ToImmutable(), byType.ToImmutable());
     }
 
-    private static ImmutableHashSet<RecordId>.Builder Open<TKey>(Dictionary<TKey, ImmutableHashSet<RecordId>.Builder> open, ImmutableDictionary<TKey, ImmutableHashSet<RecordId>>.Builder all, TKey key) where TKey : notnull =>
-        open.TryGetValue(key, out var set) ? set : open[key] = all.TryGetValue(key, out var closed) ? closed.ToBuilder() : ImmutableHashSet.CreateBuilder<RecordId>();
+    private static PersistentMap<RecordId, ProjectRecord>.Builder Open<TKey>(Dictionary<TKey, PersistentMap<RecordId, ProjectRecord>.Builder> open, PersistentMap<TKey, PersistentMap<RecordId, ProjectRecord>>.Builder all, TKey key) where TKey : notnull =>
+        open.TryGetValue(key, out var set) ? set : open[key] = (all.GetValueOrDefault(key) ?? PersistentMap<RecordId, ProjectRecord>.Empty).ToBuilder();
 
-    private static void Close<TKey>(Dictionary<TKey, ImmutableHashSet<RecordId>.Builder> open, ImmutableDictionary<TKey, ImmutableHashSet<RecordId>>.Builder all) where TKey : notnull
+    private static void Close<TKey>(Dictionary<TKey, PersistentMap<RecordId, ProjectRecord>.Builder> open, PersistentMap<TKey, PersistentMap<RecordId, ProjectRecord>>.Builder all) where TKey : notnull
     {
         foreach (var (key, set) in open)
         {

@@ -10,11 +10,19 @@ public readonly record struct RecordId(string Value) : IComparable<RecordId>
 {
     private const string Alphabet = "0123456789abcdefghjkmnpqrstvwxyz";
 
+    // Random bytes are fetched for many ids at once.
+    [ThreadStatic]
+    private static byte[]? _random;
+
+    [ThreadStatic]
+    private static int _used;
+
     /// <summary>A fresh identity with 80 random bits behind a readable prefix, such as <c>room-7k2…</c>.</summary>
     public static RecordId New(string prefix)
     {
-        Span<byte> random = stackalloc byte[16];
-        RandomNumberGenerator.Fill(random);
+        if (_random is null || _used + 16 > _random.Length) (_random, _used) = (RandomNumberGenerator.GetBytes(4096), 0);
+        ReadOnlySpan<byte> random = _random.AsSpan(_used, 16);
+        _used += 16;
         Span<char> text = stackalloc char[16];
         for (int i = 0; i < 16; i++) text[i] = Alphabet[random[i] & 31];
         return new RecordId($"{prefix}-{text}");
@@ -30,6 +38,12 @@ public readonly record struct RecordId(string Value) : IComparable<RecordId>
         }
         return true;
     }
+
+    /// <inheritdoc/>
+    public bool Equals(RecordId other) => string.Equals(Value, other.Value);
+
+    /// <inheritdoc/>
+    public override int GetHashCode() => Value?.GetHashCode() ?? 0;
 
     /// <inheritdoc/>
     public int CompareTo(RecordId other) => string.CompareOrdinal(Value, other.Value);

@@ -1,6 +1,7 @@
 using System.Collections;
 using System.Collections.Concurrent;
 using System.Globalization;
+using System.Linq.Expressions;
 using System.Reflection;
 using System.Text.Json;
 
@@ -35,10 +36,12 @@ public static class RecordTexts
 
     private static readonly ConcurrentDictionary<Type, Field[]> Fields = new();
 
-    private sealed record Field(PropertyInfo Property, string Name, int Characters, int Members, bool Lines);
+    private sealed record Field(Func<object, object?> Read, string Name, int Characters, int Members, bool Lines);
 
-    /// <summary>The texts and lists of a record that are too long, or hold what no text may.</summary>
-    public static IEnumerable<Refusal> Check(ProjectRecord record) => Check(record, record, "").Take(5);
+    private const int MostRefusals = 5;
+
+    /// <summary>Adds the texts and lists of a record that are too long, or hold what no text may; the first few of a record.</summary>
+    public static void Check(ProjectRecord record, List<Refusal> refusals) => Check(record, record, "", refusals, refusals.Count + MostRefusals);
 
     /// <summary>Why a name holds what cannot be seen, or null: marks that turn directions, letters without width, line and paragraph separators, half a letter.</summary>
     public static string? Unseen(string text)
@@ -58,59 +61,73 @@ public static class RecordTexts
         return null;
     }
 
-    private static IEnumerable<Refusal> Check(ProjectRecord record, object part, string path)
+    private static void Check(ProjectRecord record, object part, string path, List<Refusal> refusals, int most)
     {
         foreach (Field field in Fields.GetOrAdd(part.GetType(), FieldsOf))
         {
-            if (field.Property.GetValue(part) is not { } value) continue;
-            string where = path.Length == 0 ? field.Name : $"{path}.{field.Name}";
-            string top = where.Split('.', '[')[0];
+            if (refusals.Count >= most) return;
+            if (field.Read(part) is not { } value) continue;
+            // A name has its own checks, with sentences of its own.
+            if (ReferenceEquals(part, record) && field.Name == "name") continue;
+            if (value is string plain)
+            {
+                if (Refuse(plain, field) is { } what) Add(what, Where());
+                continue;
+            }
+            if (value is ICollection { Count: var count })
+            {
+                if (count == 0) continue;
+                if (count > field.Members)
+                {
+                    Add($"has {count} members; it has at most {field.Members}.", Where());
+                    continue;
+                }
+            }
             switch (value)
             {
-                case string text:
-                    if (!ReferenceEquals(part, record) || field.Name != "name")
-                    {
-                        if (Refuse(text, field, where) is { } sentence) yield return new Refusal(record.Id, top, sentence);
-                    }
-                    break;
-                case ICollection { Count: var count } when count > field.Members:
-                    yield return new Refusal(record.Id, top, $"‘{where}’ has {count} members; it has at most {field.Members}.");
-                    break;
                 case IDictionary table:
                     foreach (DictionaryEntry entry in table)
                     {
-                        if (entry.Key is string key && Refuse(key, field, where) is { } ofKey) yield return new Refusal(record.Id, top, ofKey);
-                        foreach (Refusal refusal in Member(record, entry.Value, field, where, top)) yield return refusal;
+                        if (entry.Key is string key && Refuse(key, field) is { } ofKey) Add(ofKey, Where());
+                        Member(entry.Value, field, Where());
                     }
                     break;
                 case IEnumerable list:
                     int at = 0;
-                    foreach (object? member in list)
-                    {
-                        foreach (Refusal refusal in Member(record, member, field, $"{where}[{at}]", top)) yield return refusal;
-                        at++;
-                    }
+                    foreach (object? member in list) Member(member, field, $"{Where()}[{at++}]");
                     break;
                 default:
-                    foreach (Refusal refusal in Check(record, value, where)) yield return refusal;
+                    Check(record, value, Where(), refusals, most);
                     break;
             }
+
+            string Where() => path.Length == 0 ? field.Name : $"{path}.{field.Name}";
+        }
+
+        void Member(object? member, Field field, string where)
+        {
+            if (member is string text)
+            {
+                if (Refuse(text, field) is { } what) Add(what, where);
+            }
+            else if (member is not null && IsOurs(member.GetType())) Check(record, member, where, refusals, most);
+        }
+
+        void Add(string what, string where)
+        {
+            if (refusals.Count < most) refusals.Add(new Refusal(record.Id, where.Split('.', '[')[0], $"‘{where}’ {what}"));
         }
     }
 
-    private static IEnumerable<Refusal> Member(ProjectRecord record, object? member, Field field, string where, string top)
+    /// <summary>What is wrong with a text, to be said after its path; or null.</summary>
+    private static string? Refuse(string text, Field field)
     {
-        if (member is string text) return Refuse(text, field, where) is { } sentence ? [new Refusal(record.Id, top, sentence)] : [];
-        return member is not null && IsOurs(member.GetType()) ? Check(record, member, where) : [];
-    }
-
-    private static string? Refuse(string text, Field field, string where)
-    {
-        if (text.Length > field.Characters) return $"‘{where}’ has {text.Length} characters; it has at most {field.Characters}.";
+        if (text.Length > field.Characters) return $"has {text.Length} characters; it has at most {field.Characters}.";
+        if (!text.AsSpan().ContainsAnyExceptInRange(' ', '~')) return null;
         foreach (char c in text)
         {
-            if (char.IsControl(c) && !(field.Lines && c is '\n' or '\r' or '\t')) return $"‘{where}’ holds a {(c is '\n' or '\r' ? "line break" : "control character")}. Remove it.";
-            if (c is >= '\u202a' and <= '\u202e' or >= '\u2066' and <= '\u2069') return $"‘{where}’ holds a mark that turns the direction of what follows (U+{(int)c:X4}). Remove it.";
+            if (char.IsControl(c) && !(field.Lines && c is '\n' or '\r' or '\t')) return $"holds a {(c is '\n' or '\r' ? "line break" : "control character")}. Remove it.";
+            if (c is >= '\u202a' and <= '\u202e' or >= '\u2066' and <= '\u2069') return $"holds a mark that turns the direction of what follows (U+{(int)c:X4}). Remove it.";
         }
         return null;
     }
@@ -121,8 +138,15 @@ public static class RecordTexts
         .. type.GetProperties(BindingFlags.Public | BindingFlags.Instance)
             .Where(p => p.GetMethod is not null && p.GetIndexParameters().Length == 0 && p.Name is not "Noun" and not "ParentId" && (p.PropertyType == typeof(string) || typeof(IEnumerable).IsAssignableFrom(p.PropertyType) || IsOurs(p.PropertyType)))
             .Select(p => (Property: p, Most: p.GetCustomAttribute<MostAttribute>()))
-            .Select(p => new Field(p.Property, JsonNamingPolicy.CamelCase.ConvertName(p.Property.Name), p.Most?.Characters ?? MostCharacters, p.Most?.Members ?? MostMembers, p.Most?.Lines ?? false)),
+            .Select(p => new Field(Reader(p.Property), JsonNamingPolicy.CamelCase.ConvertName(p.Property.Name), p.Most?.Characters ?? MostCharacters, p.Most?.Members ?? MostMembers, p.Most?.Lines ?? false)),
     ];
+
+    /// <summary>Reads the property without reflection.</summary>
+    private static Func<object, object?> Reader(PropertyInfo property)
+    {
+        ParameterExpression part = Expression.Parameter(typeof(object));
+        return Expression.Lambda<Func<object, object?>>(Expression.Convert(Expression.Property(Expression.Convert(part, property.DeclaringType!), property), typeof(object)), part).Compile();
+    }
 
     private static bool IsOurs(Type type) => type.IsClass && type.Namespace?.StartsWith("LoftyWren", StringComparison.Ordinal) == true;
 }

@@ -15,8 +15,10 @@ public abstract record TaggedRecord : ProjectRecord
     [Most(1000, Members = MostTags, Lines = true)]
     public IReadOnlyDictionary<string, string>? TemplateTags { get; init; }
 
-    /// <summary>Refuses tags whose name or value cannot be read.</summary>
-    protected IEnumerable<Refusal> CheckTags()
+    /// <summary>The checks of every name, and of tags: their names and values can be read.</summary>
+    protected IEnumerable<Refusal> CheckNameAndTags() => Tags is null && TemplateTags is null ? CheckName() : CheckName().Concat(CheckTags());
+
+    private IEnumerable<Refusal> CheckTags()
     {
         foreach (var (name, text) in (Tags ?? Nothing).Concat(TemplateTags ?? Nothing))
         {

@@ -105,7 +105,7 @@ internal static class ListEndpoints
         ImportPlan plan = Plan(workspace.Project, sheet, request.Mapping, shelf, who, row => report?.Invoke(row, total, $"Reading row {row:N0} of {rows:N0}"));
         string? refusal = plan.BadCells.Count > 0 && !request.GoodRowsOnly ? $"{plan.BadCells.Count} cells cannot be taken. Correct them, or apply the good rows only. Nothing was changed."
             : plan.Edits.Count == 0 ? "The list says nothing that is not so already. Nothing was changed." : null;
-        return new PlannedEdits(plan.Edits, $"Imported ‘{sheet.Name}’: {string.Join(", ", plan.Counts)}", refusal);
+        return new PlannedEdits(plan.Edits, $"Imported ‘{sheet.Name}’: {string.Join(", ", plan.Counts)}", refusal, plan.Planned);
     });
 
     private static ImportPlan Plan(Project project, Sheet sheet, ListMapping mapping, Shelf shelf, string who, Action<int>? progress = null)

@@ -52,7 +52,7 @@ public sealed class Workspace
 
     /// <summary>Applies a change set: validated, written, then shown to all. Before a large or risky one the state is named, and before a risky or huge one the database is backed up.</summary>
     /// <exception cref="StorageException">It could not be written, and nothing was changed.</exception>
-    public ChangeOutcome Apply(IReadOnlyList<Edit> edits, string author, string? label = null, bool risky = false) => Apply(edits, author, label, JournalKind.Edit, null, risky);
+    public ChangeOutcome Apply(IReadOnlyList<Edit> edits, string author, string? label = null, bool risky = false, PlannedOutcome? planned = null) => Apply(edits, author, label, JournalKind.Edit, null, risky, planned);
 
     /// <summary>Takes back the author's last edit that is not taken back yet.</summary>
     public ChangeOutcome Undo(string author)
@@ -108,14 +108,15 @@ public sealed class Workspace
         _snapshotDay = now.UtcDateTime.Date;
     }
 
-    private ChangeOutcome Apply(IReadOnlyList<Edit> edits, string author, string? label, JournalKind kind, long? of, bool risky = false)
+    private ChangeOutcome Apply(IReadOnlyList<Edit> edits, string author, string? label, JournalKind kind, long? of, bool risky = false, PlannedOutcome? planned = null)
     {
         JournalEntry entry;
         ChangeOutcome outcome;
         lock (_turn)
         {
             State before = _state;
-            outcome = Changes.Apply(before.Project, new ChangeSet(edits, author, _clock.GetUtcNow().ToUnixTimeMilliseconds(), label), kind, of);
+            long now = _clock.GetUtcNow().ToUnixTimeMilliseconds();
+            outcome = planned is not null && label is not null && ReferenceEquals(planned.On, before.Project) && Changes.RefuseLabel(label) is null ? planned.By(author, now, label) : Changes.Apply(before.Project, new ChangeSet(edits, author, now, label), kind, of);
             if (outcome.Entry is null) return outcome;
             entry = outcome.Entry;
             try
