@@ -18,7 +18,7 @@ public class KillTests
         Client? client = null;
         try
         {
-            for (int round = 0; round < (Environment.GetEnvironmentVariable("LOFTY_WREN_SOAK") is null ? 6 : 72); round++)
+            for (int round = 0; round < (Environment.GetEnvironmentVariable("LOFTY_WREN_SOAK") is null ? 3 : 72); round++)
             {
                 int port = DemoServer.FreePort();
                 using Process server = Start(data, port, out Task<string> code);
