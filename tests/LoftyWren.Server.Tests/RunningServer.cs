@@ -37,6 +37,9 @@ public sealed class DemoServer : IAsyncLifetime
         Directory.Delete(_data, recursive: true);
     }
 
+    /// <summary>How many bytes the log holds; it is flushed as it is written.</summary>
+    public long LogSize() => Directory.Exists(Path.Combine(_data, "log")) ? new DirectoryInfo(Path.Combine(_data, "log")).GetFiles().Sum(f => { f.Refresh(); return f.Length; }) : 0;
+
     public Client Anybody() => new(Address);
 
     public async Task<Client> As(string account)
