@@ -1,5 +1,6 @@
 using System.Diagnostics.CodeAnalysis;
 using System.Globalization;
+using System.Runtime.InteropServices;
 using System.Text.RegularExpressions;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
@@ -151,9 +152,16 @@ public sealed partial class ListImport
             lines.Add(new ImportLine(_row + 1, added ? RowVerdict.Adds : changed ? RowVerdict.Changes : RowVerdict.Same, words.Count switch { 0 => "is so already", 1 => words[0], _ => string.Join("; ", words.Take(6)) }));
         }
         Compare();
-        var edits = _now.Values.Where(r => !RecordJson.Same(_project.Find(r.Id), r)).Select(r => Edit.Of(r, _project.FindEntry(r.Id)?.Revision ?? 0)).ToList();
-        List<string> counts = [.. edits.CountBy(e => (Verb: _project.Find(e.Put!.Id) is null ? "adds" : "changes", e.Put!.Noun))
-            .OrderBy(g => g.Key.Verb).Select(g => $"{g.Key.Verb} {ChangeLabel.Count(g.Value, g.Key.Noun)}")];
+        var edits = new List<Edit>(_now.Count);
+        var made = new Dictionary<(string Verb, string Noun), int>();
+        foreach (ProjectRecord record in _now.Values)
+        {
+            Entry? before = _project.FindEntry(record.Id);
+            if (RecordJson.Same(before?.Record, record)) continue;
+            edits.Add(Edit.Of(record, before?.Revision ?? 0));
+            CollectionsMarshal.GetValueRefOrAddDefault(made, (before is null ? "adds" : "changes", record.Noun), out _)++;
+        }
+        List<string> counts = [.. made.OrderBy(g => g.Key.Verb).Select(g => $"{g.Key.Verb} {ChangeLabel.Count(g.Value, g.Key.Noun)}")];
         return new ImportPlan(edits, lines, _bad, counts);
     }
 

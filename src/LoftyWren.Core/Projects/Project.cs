@@ -14,31 +14,27 @@ public sealed record Entry(ProjectRecord Record, long Revision);
 public sealed class Project
 {
     private readonly PersistentMap<RecordId, Entry> _entries;
-    private readonly PersistentMap<RecordId, PersistentMap<RecordId, ProjectRecord>> _referrers;
     private readonly PersistentMap<string, RecordId> _keys;
-    private readonly PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>> _byType;
+    // Worked out when first asked for: an import that is only planned never asks.
+    private readonly Lazy<Ways> _ways;
 
-    private Project(
-        long revision,
-        PersistentMap<RecordId, Entry> entries,
-        PersistentMap<RecordId, PersistentMap<RecordId, ProjectRecord>> referrers,
-        PersistentMap<string, RecordId> keys,
-        PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>> byType)
+    private Project(long revision, PersistentMap<RecordId, Entry> entries, PersistentMap<string, RecordId> keys, Lazy<Ways> ways)
     {
         Revision = revision;
         _entries = entries;
-        _referrers = referrers;
         _keys = keys;
-        _byType = byType;
+        _ways = ways;
     }
+
+    /// <summary>How records are come to from others: by what they refer to, and by their sort.</summary>
+    private sealed record Ways(PersistentMap<RecordId, PersistentMap<RecordId, ProjectRecord>> Referrers, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>> ByType);
 
     /// <summary>A project with nothing in it, at revision 0.</summary>
     public static Project Empty { get; } = new(
         0,
         PersistentMap<RecordId, Entry>.Empty,
-        PersistentMap<RecordId, PersistentMap<RecordId, ProjectRecord>>.Empty,
         PersistentMap<string, RecordId>.Empty,
-        PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>>.Empty);
+        new(new Ways(PersistentMap<RecordId, PersistentMap<RecordId, ProjectRecord>>.Empty, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>>.Empty)));
 
     /// <summary>Counts the change sets ever accepted.</summary>
     public long Revision { get; }
@@ -60,11 +56,11 @@ public sealed class Project
 
     /// <summary>All records of one sort, in no order.</summary>
     public IEnumerable<T> All<T>() where T : ProjectRecord =>
-        _byType.TryGetValue(typeof(T), out var all) ? all.Values.Cast<T>() : [];
+        _ways.Value.ByType.TryGetValue(typeof(T), out var all) ? all.Values.Cast<T>() : [];
 
     /// <summary>Every record that refers to this one.</summary>
     public IEnumerable<ProjectRecord> Referrers(RecordId id) =>
-        _referrers.TryGetValue(id, out var all) ? all.Values : [];
+        _ways.Value.Referrers.TryGetValue(id, out var all) ? all.Values : [];
 
     /// <summary>The records of one sort that refer to this one.</summary>
     public IEnumerable<T> Referrers<T>(RecordId id) where T : ProjectRecord => Referrers(id).OfType<T>();
@@ -94,33 +90,27 @@ public sealed class Project
     internal Project With(long revision, IEnumerable<ProjectRecord> puts, IEnumerable<RecordId> removes, List<Refusal>? clashes = null)
     {
         var entries = _entries.ToBuilder();
-        var referrers = _referrers.ToBuilder();
         var keys = _keys.ToBuilder();
-        var byType = _byType.ToBuilder();
         var arriving = puts as IReadOnlyCollection<ProjectRecord> ?? [.. puts];
-        // Sets are opened once and closed once, however many records come and go.
-        var openReferrers = new Dictionary<RecordId, PersistentMap<RecordId, ProjectRecord>.Builder>();
-        var openTypes = new Dictionary<Type, PersistentMap<RecordId, ProjectRecord>.Builder>();
-        PersistentMap<RecordId, ProjectRecord>.Builder ReferrersOf(RecordId to) => Open(openReferrers, referrers, to);
-        PersistentMap<RecordId, ProjectRecord>.Builder OfType(Type type) => Open(openTypes, byType, type);
+        var left = new List<ProjectRecord>();
         void Leave(RecordId id)
         {
             if (!entries.TryGetValue(id, out Entry? old)) return;
             entries.Remove(id);
-            OfType(old.Record.GetType()).Remove(id);
-            foreach (Reference reference in old.Record.References()) ReferrersOf(reference.To).Remove(id);
+            left.Add(old.Record);
             foreach (UniqueKey key in old.Record.UniqueKeys())
             {
                 if (keys.TryGetValue(key.Key, out RecordId holder) && holder == id) keys.Remove(key.Key);
             }
         }
         foreach (RecordId id in removes) Leave(id);
-        foreach (ProjectRecord record in arriving) Leave(record.Id);
+        if (entries.Count > 0)
+        {
+            foreach (ProjectRecord record in arriving) Leave(record.Id);
+        }
         foreach (ProjectRecord record in arriving)
         {
             entries[record.Id] = new Entry(record, revision);
-            OfType(record.GetType())[record.Id] = record;
-            foreach (Reference reference in record.References()) ReferrersOf(reference.To)[record.Id] = record;
             foreach (UniqueKey key in record.UniqueKeys())
             {
                 if (keys.TryGetValue(key.Key, out RecordId holder))
@@ -128,9 +118,31 @@ public sealed class Project
                 else keys[key.Key] = record.Id;
             }
         }
+        // What this project rests on is worked out now, so that no more than one step ever waits.
+        Ways before = _ways.Value;
+        return new Project(revision, entries.ToImmutable(), keys.ToImmutable(), new(() => After(before, left, arriving)));
+    }
+
+    /// <summary>The ways with some records gone and others come. Sets are opened once and closed once, however many come and go.</summary>
+    private static Ways After(Ways before, List<ProjectRecord> left, IReadOnlyCollection<ProjectRecord> arriving)
+    {
+        var referrers = before.Referrers.ToBuilder();
+        var byType = before.ByType.ToBuilder();
+        var openReferrers = new Dictionary<RecordId, PersistentMap<RecordId, ProjectRecord>.Builder>();
+        var openTypes = new Dictionary<Type, PersistentMap<RecordId, ProjectRecord>.Builder>();
+        foreach (ProjectRecord record in left)
+        {
+            Open(openTypes, byType, record.GetType()).Remove(record.Id);
+            foreach (Reference reference in record.References()) Open(openReferrers, referrers, reference.To).Remove(record.Id);
+        }
+        foreach (ProjectRecord record in arriving)
+        {
+            Open(openTypes, byType, record.GetType())[record.Id] = record;
+            foreach (Reference reference in record.References()) Open(openReferrers, referrers, reference.To)[record.Id] = record;
+        }
         Close(openReferrers, referrers);
         Close(openTypes, byType);
-        return new Project(revision, entries.ToImmutable(), referrers.ToImmutable(), keys.ToImmutable(), byType.ToImmutable());
+        return new Ways(referrers.ToImmutable(), byType.ToImmutable());
     }
 
     private static PersistentMap<RecordId, ProjectRecord>.Builder Open<TKey>(Dictionary<TKey, PersistentMap<RecordId, ProjectRecord>.Builder> open, PersistentMap<TKey, PersistentMap<RecordId, ProjectRecord>>.Builder all, TKey key) where TKey : notnull =>
@@ -152,6 +164,6 @@ public sealed class Project
         Project plain = Empty.With(revision, list.Select(e => e.Record), []);
         var entries = plain._entries.ToBuilder();
         foreach (Entry entry in list) entries[entry.Record.Id] = entry;
-        return new Project(revision, entries.ToImmutable(), plain._referrers, plain._keys, plain._byType);
+        return new Project(revision, entries.ToImmutable(), plain._keys, plain._ways);
     }
 }

@@ -28,6 +28,9 @@ public sealed class HistoryStore : IDisposable
             """),
     ];
 
+    // What a statement costs beyond its rows is shared by so many.
+    private const int SamplesAtOnce = 16;
+
     private readonly Database _database;
     private readonly SqliteConnection _writer;
     private readonly Lock _turn = new();
@@ -61,21 +64,15 @@ public sealed class HistoryStore : IDisposable
         lock (_turn)
         {
             using SqliteTransaction transaction = _writer.BeginTransaction();
-            using SqliteCommand insert = Database.Command(_writer, "INSERT OR REPLACE INTO samples (log, at, value, status) VALUES ($log, $at, $value, $status)", transaction);
-            SqliteParameter log = insert.Parameters.Add("$log", SqliteType.Integer), at = insert.Parameters.Add("$at", SqliteType.Integer), value = insert.Parameters.Add("$value", SqliteType.Real), status = insert.Parameters.Add("$status", SqliteType.Integer);
+            using var many = new SampleInsert(_writer, transaction, SamplesAtOnce);
+            using var one = new SampleInsert(_writer, transaction, 1);
             foreach (var (id, samples, collected) in batches)
             {
                 using SqliteCommand key = Database.Command(_writer, "INSERT INTO logs (id, collected) VALUES ($id, $collected) ON CONFLICT (id) DO UPDATE SET collected = $collected RETURNING key", transaction, ("$id", id.Value), ("$collected", collected));
-                log.Value = (long)key.ExecuteScalar()!;
-                StatusFlags said = StatusFlags.None;
-                status.Value = (int)said;
-                foreach (Sample sample in samples)
-                {
-                    at.Value = sample.AtMilliseconds;
-                    value.Value = double.IsNaN(sample.Value) ? DBNull.Value : sample.Value;
-                    if (sample.Status != said) status.Value = (int)(said = sample.Status);
-                    insert.ExecuteNonQuery();
-                }
+                long log = (long)key.ExecuteScalar()!;
+                int next = 0;
+                while (samples.Count - next >= SamplesAtOnce) many.Write(log, samples, ref next);
+                while (next < samples.Count) one.Write(log, samples, ref next);
             }
             transaction.Commit();
         }
@@ -196,5 +193,39 @@ public sealed class HistoryStore : IDisposable
     {
         _writer.Dispose();
         _database.Dispose();
+    }
+
+    /// <summary>A statement that writes some samples of one log at a time.</summary>
+    private sealed class SampleInsert : IDisposable
+    {
+        private readonly SqliteCommand _command;
+        private readonly SqliteParameter _log;
+        private readonly (SqliteParameter At, SqliteParameter Value, SqliteParameter Status)[] _rows;
+        private readonly StatusFlags[] _said;
+
+        public SampleInsert(SqliteConnection connection, SqliteTransaction transaction, int rows)
+        {
+            _command = Database.Command(connection, $"INSERT OR REPLACE INTO samples (log, at, value, status) VALUES {string.Join(", ", Enumerable.Range(0, rows).Select(i => $"($log, $at{i}, $value{i}, $status{i})"))}", transaction);
+            _log = _command.Parameters.Add("$log", SqliteType.Integer);
+            _rows = [.. Enumerable.Range(0, rows).Select(i => (_command.Parameters.Add($"$at{i}", SqliteType.Integer), _command.Parameters.Add($"$value{i}", SqliteType.Real), _command.Parameters.Add($"$status{i}", SqliteType.Integer)))];
+            _said = new StatusFlags[rows];
+            foreach (var row in _rows) row.Status.Value = 0L;
+        }
+
+        /// <summary>Writes as many samples as it has rows, from the next on.</summary>
+        public void Write(long log, IReadOnlyList<Sample> samples, ref int next)
+        {
+            _log.Value = log;
+            for (int i = 0; i < _rows.Length; i++)
+            {
+                Sample sample = samples[next++];
+                _rows[i].At.Value = sample.AtMilliseconds;
+                _rows[i].Value.Value = double.IsNaN(sample.Value) ? DBNull.Value : sample.Value;
+                if (sample.Status != _said[i]) _rows[i].Status.Value = (long)(_said[i] = sample.Status);
+            }
+            _command.ExecuteNonQuery();
+        }
+
+        public void Dispose() => _command.Dispose();
     }
 }
