@@ -36,7 +36,13 @@ public sealed record AlarmRule : ProjectRecord
     public override RecordId? ParentId => PointId;
 
     /// <inheritdoc/>
-    public override IEnumerable<Reference> References() => [new Reference(PointId, "of", true)];
+    public override ProjectRecord Through(ReferenceMap map)
+    {
+        RecordId point = map.Owner(Of, PointId);
+        return point == PointId ? this : this with { PointId = point };
+    }
+
+    private static readonly ReferenceSort Of = ReferenceSort.Owner<Point>("of", "pointId", "point");
 
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys() => [new UniqueKey($"alarm|{PointId}|{Name.ToLowerInvariant()}", "name", "This point already has an alarm called ‘{0}’. Choose another name.")];
@@ -45,8 +51,7 @@ public sealed record AlarmRule : ProjectRecord
     public override IEnumerable<Refusal> Check(Project project)
     {
         foreach (Refusal refusal in CheckName()) yield return refusal;
-        if (project.Find(PointId) is not Point point) yield return new Refusal(Id, "pointId", "The point of this alarm is not in the project.");
-        else if (point.Kind != PointKind.Analog) yield return new Refusal(Id, "pointId", $"‘{point.Name}’ is not analog; limits need a number.");
+        if (project.Find(PointId) is Point point && point.Kind != PointKind.Analog) yield return new Refusal(Id, "pointId", $"‘{point.Name}’ is not analog; limits need a number.");
         if (HighLimit is null && LowLimit is null) yield return new Refusal(Id, "highLimit", "An alarm needs a high limit, a low limit or both.");
         if (HighLimit is { } high && LowLimit is { } low && !(low < high)) yield return new Refusal(Id, "lowLimit", $"The low limit {low} is not below the high limit {high}.");
         if (!(Deadband >= 0 && double.IsFinite(Deadband))) yield return new Refusal(Id, "deadband", "A deadband is 0 or more.");

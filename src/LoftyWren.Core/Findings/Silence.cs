@@ -27,7 +27,15 @@ public sealed record Silence : ProjectRecord
     public override RecordId? ParentId => OnId;
 
     /// <inheritdoc/>
-    public override IEnumerable<Reference> References() => [new Reference(OnId, "silences", true)];
+    public override ProjectRecord Through(ReferenceMap map)
+    {
+        RecordId on = map.Owner(On, OnId);
+        // The key names the record again, and sometimes others: a copy silences what is found on the copy.
+        string key = map.Mentions(FindingKey);
+        return on == OnId && key == FindingKey ? this : this with { OnId = on, FindingKey = key };
+    }
+
+    private static readonly ReferenceSort On = ReferenceSort.Owner<ProjectRecord>("silences", "onId", "record");
 
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys() => [new UniqueKey($"silence|{FindingKey}", "findingKey", "This finding is silenced already.")];
@@ -36,6 +44,5 @@ public sealed record Silence : ProjectRecord
     public override IEnumerable<Refusal> Check(Project project)
     {
         if (string.IsNullOrWhiteSpace(Reason) || Reason.Length > 400) yield return new Refusal(Id, "reason", "Say in up to 400 characters why this finding may stand; whoever comes after you will ask.");
-        if (project.Find(OnId) is null) yield return new Refusal(Id, "onId", "The record of this finding is no longer in the project.");
     }
 }

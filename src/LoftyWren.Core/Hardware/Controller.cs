@@ -23,7 +23,13 @@ public sealed record Controller : ProjectRecord
     public override RecordId? ParentId => PlaceId;
 
     /// <inheritdoc/>
-    public override IEnumerable<Reference> References() => [new Reference(PlaceId, "in", true)];
+    public override ProjectRecord Through(ReferenceMap map)
+    {
+        RecordId place = map.Owner(InPlace, PlaceId);
+        return place == PlaceId ? this : this with { PlaceId = place };
+    }
+
+    private static readonly ReferenceSort InPlace = ReferenceSort.Owner<Place>("in", "placeId", "place");
 
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys() =>
@@ -36,7 +42,6 @@ public sealed record Controller : ProjectRecord
     public override IEnumerable<Refusal> Check(Project project)
     {
         foreach (Refusal refusal in CheckName(40)) yield return refusal;
-        foreach (Refusal refusal in CheckReference<Place>(project, PlaceId, "placeId", "place")) yield return refusal;
         if (ControllerModel.Find(ModelId) is null) yield return new Refusal(Id, "modelId", $"The catalogue has no model ‘{ModelId}’.");
         if (DeviceInstance is < 0 or > 4_194_302) yield return new Refusal(Id, "deviceInstance", $"Device instance {DeviceInstance} is not between 0 and 4 194 302.");
     }

@@ -45,7 +45,13 @@ public sealed record Fitting : ProjectRecord
     public override string Called(Func<RecordId, ProjectRecord?> find) => find(PointId)?.Name ?? Name;
 
     /// <inheritdoc/>
-    public override IEnumerable<Reference> References() => [new Reference(ControllerId, "on", true), new Reference(PointId, "of", true)];
+    public override ProjectRecord Through(ReferenceMap map)
+    {
+        RecordId controller = map.Owner(On, ControllerId), point = map.Owner(Of, PointId);
+        return controller == ControllerId && point == PointId ? this : this with { ControllerId = controller, PointId = point };
+    }
+
+    private static readonly ReferenceSort On = ReferenceSort.Owner<Controller>("on", "controllerId", "controller"), Of = ReferenceSort.Owner<Point>("of", "pointId", "point");
 
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys()
@@ -58,16 +64,8 @@ public sealed record Fitting : ProjectRecord
     /// <inheritdoc/>
     public override IEnumerable<Refusal> Check(Project project)
     {
-        if (project.Find(ControllerId) is not Controller controller || ControllerModel.Find(controller.ModelId) is not { } model)
-        {
-            yield return new Refusal(Id, "controllerId", "The controller of this terminal is not in the project.");
-            yield break;
-        }
-        if (project.Find(PointId) is not Point point)
-        {
-            yield return new Refusal(Id, "pointId", $"The point on {controller.Name} {Terminal} is not in the project.");
-            yield break;
-        }
+        // Without both there is nothing more to ask; that they are missing is said of every reference alike.
+        if (project.Find(ControllerId) is not Controller controller || ControllerModel.Find(controller.ModelId) is not { } model || project.Find(PointId) is not Point point) yield break;
         if (Name != Terminal) yield return new Refusal(Id, "name", $"The name of a fitting is its terminal, ‘{Terminal}’.");
         if (Terminal == MemoryTerminal)
         {

@@ -90,9 +90,6 @@ public sealed record NamingConvention : ProjectRecord
     public static NamingConvention? Of(Project project) => project.Find<NamingConvention>(project.Holder(Key));
 
     /// <inheritdoc/>
-    public override IEnumerable<Reference> References() => [];
-
-    /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys() => [new UniqueKey(Key, "name", "This project has a naming convention already. Change that one.")];
 
     /// <inheritdoc/>

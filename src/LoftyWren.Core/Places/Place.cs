@@ -30,6 +30,8 @@ public sealed record Place : TaggedRecord
     /// <summary>Which of the four.</summary>
     public required PlaceKind Kind { get; init; }
 
+    private static readonly ReferenceSort InPlace = ReferenceSort.Owner<Place>("in", "in", "place");
+
     /// <summary>The place it is in; none for a site.</summary>
     public RecordId? In { get; init; }
 
@@ -55,7 +57,11 @@ public sealed record Place : TaggedRecord
     public override RecordId? ParentId => In;
 
     /// <inheritdoc/>
-    public override IEnumerable<Reference> References() => In is { } parent ? [new Reference(parent, "in", true)] : [];
+    public override ProjectRecord Through(ReferenceMap map)
+    {
+        RecordId? @in = map.Link(InPlace, In);
+        return @in == In ? this : this with { In = @in };
+    }
 
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys()

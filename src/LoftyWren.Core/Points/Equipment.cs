@@ -32,14 +32,15 @@ public sealed record Equipment : TaggedRecord
     public override RecordId? ParentId => PlaceId;
 
     /// <inheritdoc/>
-    public override IEnumerable<Reference> References()
+    public override ProjectRecord Through(ReferenceMap map)
     {
-        yield return new Reference(PlaceId, "in", true);
-        if (PartOf is { } whole) yield return new Reference(whole, "part of", false);
+        RecordId place = map.Owner(InPlace, PlaceId);
+        RecordId? whole = map.Link(Whole, PartOf);
+        Placement? placed = Placed?.Through(map);
+        return place == PlaceId && whole == PartOf && ReferenceEquals(placed, Placed) ? this : this with { PlaceId = place, PartOf = whole, Placed = placed };
     }
 
-    /// <inheritdoc/>
-    public override ProjectRecord Without(IReadOnlySet<RecordId> gone) => PartOf is { } whole && gone.Contains(whole) ? this with { PartOf = null } : this;
+    private static readonly ReferenceSort InPlace = ReferenceSort.Owner<Place>("in", "placeId", "place"), Whole = ReferenceSort.Link<Equipment>("part of", "partOf", "piece of equipment");
 
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys() =>
@@ -49,16 +50,11 @@ public sealed record Equipment : TaggedRecord
     public override IEnumerable<Refusal> Check(Project project)
     {
         foreach (Refusal refusal in CheckNameAndTags()) yield return refusal;
-        foreach (Refusal refusal in CheckReference<Place>(project, PlaceId, "placeId", "place")) yield return refusal;
         if (!Kinds.Contains(Kind)) yield return new Refusal(Id, "kind", $"‘{Kind}’ is not a kind of equipment. Use one of: {string.Join(", ", Kinds)}.");
         RecordId? up = PartOf;
         for (int depth = 0; up is { } whole; depth++)
         {
-            if (project.Find(whole) is not Equipment other)
-            {
-                yield return new Refusal(Id, "partOf", $"‘{Name}’ is part of equipment that is not in the project.");
-                yield break;
-            }
+            if (project.Find(whole) is not Equipment other) yield break;
             if (whole == Id || depth > 20)
             {
                 yield return new Refusal(Id, "partOf", $"‘{Name}’ would be part of itself. Choose equipment that is not inside it.");

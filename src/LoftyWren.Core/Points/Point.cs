@@ -70,14 +70,14 @@ public sealed record Point : TaggedRecord
     public override RecordId? ParentId => OwnerId;
 
     /// <inheritdoc/>
-    public override IEnumerable<Reference> References()
+    public override ProjectRecord Through(ReferenceMap map)
     {
-        yield return new Reference(OwnerId, "of", true);
-        if (SetpointId is { } setpoint) yield return new Reference(setpoint, "setpoint", false);
+        RecordId owner = map.Owner(Owner, OwnerId);
+        RecordId? setpoint = map.Link(Compared, SetpointId);
+        return owner == OwnerId && setpoint == SetpointId ? this : this with { OwnerId = owner, SetpointId = setpoint };
     }
 
-    /// <inheritdoc/>
-    public override ProjectRecord Without(IReadOnlySet<RecordId> gone) => SetpointId is { } s && gone.Contains(s) ? this with { SetpointId = null } : this;
+    private static readonly ReferenceSort Owner = new("of", "ownerId", "place or piece of equipment", typeof(Place), typeof(Equipment)) { Owning = true }, Compared = ReferenceSort.Link<Point>("setpoint", "setpointId", "setpoint");
 
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys() =>
@@ -87,7 +87,6 @@ public sealed record Point : TaggedRecord
     public override IEnumerable<Refusal> Check(Project project)
     {
         foreach (Refusal refusal in CheckNameAndTags()) yield return refusal;
-        if (project.Find(OwnerId) is not (Place or Equipment)) yield return new Refusal(Id, "ownerId", $"‘{Name}’ belongs to something that is neither a place nor equipment.");
         if (Kind == PointKind.Analog)
         {
             if (Unit is { Length: > 0 } && Units.Unit.Find(Unit) is null)
@@ -110,10 +109,9 @@ public sealed record Point : TaggedRecord
             if (Role == PointRole.Sensor) yield return new Refusal(Id, "fallback", $"‘{Name}’ is a sensor; only commands, setpoints and values have a fallback. Clear it.");
             else if (!IsInRange(fallback)) yield return new Refusal(Id, "fallback", $"The fallback {fallback} of ‘{Name}’ is outside what the point can take.");
         }
-        if (SetpointId is { } setpoint)
+        if (project.Find<Point>(SetpointId) is { } other)
         {
-            if (project.Find(setpoint) is not Point other) yield return new Refusal(Id, "setpointId", $"‘{Name}’ is compared with a setpoint that is not in the project.");
-            else if (other.Kind != PointKind.Analog || Kind != PointKind.Analog || Units.Unit.Find(other.Unit)?.Quantity != Units.Unit.Find(Unit)?.Quantity)
+            if (other.Kind != PointKind.Analog || Kind != PointKind.Analog || Units.Unit.Find(other.Unit)?.Quantity != Units.Unit.Find(Unit)?.Quantity)
                 yield return new Refusal(Id, "setpointId", $"‘{Name}’ and its setpoint ‘{other.Name}’ do not measure the same quantity.");
         }
     }

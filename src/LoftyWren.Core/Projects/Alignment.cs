@@ -1,5 +1,3 @@
-using System.Text.Json;
-using System.Text.Json.Nodes;
 using LoftyWren.Core.Records;
 
 namespace LoftyWren.Core.Projects;
@@ -13,48 +11,17 @@ public static class Alignment
     /// <summary>The first project with the ids of its like in the second.</summary>
     public static Project Onto(Project one, Project other)
     {
-        var ids = new Dictionary<string, string>();
+        var ids = new Dictionary<RecordId, RecordId>();
         var theirs = other.Records.Where(r => !Same(one, r)).ToLookup(r => Where(other, r));
         foreach (var mine in one.Records.Where(r => !Same(other, r)).GroupBy(r => Where(one, r)))
         {
-            if (mine.Count() == 1 && theirs[mine.Key].Take(2).ToList() is [var like]) ids[mine.First().Id.Value] = like.Id.Value;
+            if (mine.Count() == 1 && theirs[mine.Key].Take(2).ToList() is [var like]) ids[mine.First().Id] = like.Id;
         }
         if (ids.Count == 0) return one;
-        return Project.Load(one.Revision, one.Records.Select(r => new Entry(Renamed(r, ids), one.FindEntry(r.Id)!.Revision)));
+        return Project.Load(one.Revision, one.Records.Select(r => new Entry(r.Led(ids), one.FindEntry(r.Id)!.Revision)));
     }
 
     private static bool Same(Project project, ProjectRecord record) => project.Find(record.Id)?.GetType() == record.GetType();
 
     private static (Type, string, string) Where(Project project, ProjectRecord record) => (record.GetType(), record.ParentId is null ? record.Noun : project.PathOf(record.Id), record is Places.Place { Kind: Places.PlaceKind.Site } ? "" : record.Called(project.Find));
-
-    private static ProjectRecord Renamed(ProjectRecord record, Dictionary<string, string> ids)
-    {
-        JsonNode node = JsonSerializer.SerializeToNode(record, RecordJson.Options)!;
-        bool changed = false;
-        Walk(node);
-        return changed ? node.Deserialize<ProjectRecord>(RecordJson.Options)! : record;
-
-        void Walk(JsonNode at)
-        {
-            if (at is JsonArray array)
-            {
-                foreach (JsonNode? item in array) if (item is not null) Walk(item);
-            }
-            else if (at is JsonObject o)
-            {
-                foreach (string key in o.Select(p => p.Key).ToList())
-                {
-                    if (o[key] is JsonValue value)
-                    {
-                        if ((key == "id" && at == node || Differences.IsReference(key)) && value.TryGetValue(out string? text) && ids.TryGetValue(text, out string? id))
-                        {
-                            o[key] = id;
-                            changed = true;
-                        }
-                    }
-                    else if (o[key] is { } inner) Walk(inner);
-                }
-            }
-        }
-    }
 }

@@ -97,8 +97,8 @@ public static class Differences
         .. now.Records.Where(r => wanted.Find(r.Id) is null).OrderBy(r => r.Id).Select(r => Edit.Removing(r.Id, now.FindEntry(r.Id)!.Revision)),
     ];
 
-    /// <summary>Whether a field of this name leads to another record.</summary>
-    public static bool IsReference(string field) => field is "in" or "partOf" || (field.EndsWith("Id", StringComparison.Ordinal) && field is not ("modelId" or "templateId" or "blockId"));
+    /// <summary>The names, in JSON, of what is declared as a record's id anywhere in a record.</summary>
+    private static readonly HashSet<string> References = [.. RecordShape.Properties.Where(p => p.Name != "Id" && RecordShape.HoldsIds(p.PropertyType)).Select(p => JsonNamingPolicy.CamelCase.ConvertName(p.Name))];
 
     /// <summary>A field's name as words: <c>whenFull</c> reads “when full”.</summary>
     public static string Words(string field)
@@ -156,7 +156,7 @@ public static class Differences
         {
             JsonValueKind.True => "yes",
             JsonValueKind.False => "no",
-            JsonValueKind.String => IsReference(name) && value.GetString() is { } text && RecordId.IsValid(text) && find(new RecordId(text)) is { } other ? other.Called(find) : value.GetString()!,
+            JsonValueKind.String => References.Contains(name) && value.GetString() is { } text && RecordId.IsValid(text) && find(new RecordId(text)) is { } other ? other.Called(find) : value.GetString()!,
             _ => value.GetRawText(),
         };
     }

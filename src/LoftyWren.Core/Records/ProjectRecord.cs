@@ -46,8 +46,19 @@ public abstract record ProjectRecord
     /// <summary>What to call it in a sentence about this project; a terminal is called after its point.</summary>
     public virtual string Called(Func<RecordId, ProjectRecord?> find) => Name;
 
+    /// <summary>
+    /// Hands every reference of this record to a map and answers the record with what comes back; the same record where
+    /// nothing changes. The one place in which a record says what it refers to.
+    /// </summary>
+    public virtual ProjectRecord Through(ReferenceMap map) => this;
+
     /// <summary>All records this one points to, the parent included.</summary>
-    public abstract IEnumerable<Reference> References();
+    public IReadOnlyList<Reference> References()
+    {
+        var references = new References();
+        Through(references);
+        return references.Found;
+    }
 
     /// <summary>What no two records may both have, each with the sentence that refuses the second.</summary>
     public virtual IEnumerable<UniqueKey> UniqueKeys() => [];
@@ -55,8 +66,26 @@ public abstract record ProjectRecord
     /// <summary>Reasons why this record cannot stand in this project. Empty when it can.</summary>
     public abstract IEnumerable<Refusal> Check(Project project);
 
-    /// <summary>The same record without any reference to the given ones; only called for references that are not owning.</summary>
-    public virtual ProjectRecord Without(IReadOnlySet<RecordId> gone) => this;
+    /// <summary>The same record without any link to the given ones.</summary>
+    public ProjectRecord Without(IReadOnlySet<RecordId> gone) => Through(new LettingGo(gone));
+
+    /// <summary>The same record under the ids that a table gives for its own and for those it refers to; what is not named stays.</summary>
+    public ProjectRecord Led(IReadOnlyDictionary<RecordId, RecordId> ids)
+    {
+        ProjectRecord led = Through(new LeadingElsewhere(ids));
+        return ids.TryGetValue(Id, out RecordId own) ? led with { Id = own } : led;
+    }
+
+    /// <summary>Refuses references that lead nowhere or to a wrong sort of record.</summary>
+    public IEnumerable<Refusal> CheckReferences(Project project)
+    {
+        foreach (Reference reference in References())
+        {
+            ProjectRecord? to = project.Find(reference.To);
+            if (to is null || !Array.Exists(reference.Sort.To, t => t.IsInstanceOfType(to)))
+                yield return new Refusal(Id, reference.Sort.Field, $"The {Noun} ‘{Name}’ refers to a {reference.Sort.Word} that is not in the project ({reference.To}).");
+        }
+    }
 
     /// <summary>The checks that hold for every name: present, short enough to print, no control characters.</summary>
     protected IEnumerable<Refusal> CheckName(int longest = 80)
@@ -71,16 +100,7 @@ public abstract record ProjectRecord
             : Name != Name.Trim() ? $"‘{Name}’ begins or ends with a space. Remove it." : null;
         return sentence is null ? [] : [new Refusal(Id, "name", sentence)];
     }
-
-    /// <summary>Refuses a reference that leads nowhere or to the wrong sort of record.</summary>
-    protected IEnumerable<Refusal> CheckReference<T>(Project project, RecordId to, string field, string word) where T : ProjectRecord
-    {
-        if (project.Find(to) is not T) yield return new Refusal(Id, field, $"‘{Name}’ refers to a {word} that is not in the project ({to}).");
-    }
 }
-
-/// <summary>One record pointing to another. <paramref name="Owning"/>: removing the target removes this record too.</summary>
-public readonly record struct Reference(RecordId To, string As, bool Owning);
 
 /// <summary>A key that only one record may hold, and the sentence for whoever comes second; {0} stands for the holder's name, {1} for the noun of the second.</summary>
 public readonly record struct UniqueKey(string Key, string Field, string Sentence);

@@ -114,10 +114,14 @@ public sealed record Schedule : ProjectRecord
     public override RecordId? ParentId => PlaceId;
 
     /// <inheritdoc/>
-    public override IEnumerable<Reference> References() => Drives.Select(d => new Reference(d.PointId, "drives", false)).Prepend(new Reference(PlaceId, "in", true));
+    public override ProjectRecord Through(ReferenceMap map)
+    {
+        RecordId place = map.Owner(InPlace, PlaceId);
+        IReadOnlyList<Drive> drives = map.Each(Drives, d => map.Link(Driven, d.PointId) is not { } point ? null : point == d.PointId ? d : d with { PointId = point });
+        return place == PlaceId && ReferenceEquals(drives, Drives) ? this : this with { PlaceId = place, Drives = drives };
+    }
 
-    /// <inheritdoc/>
-    public override ProjectRecord Without(IReadOnlySet<RecordId> gone) => this with { Drives = [.. Drives.Where(d => !gone.Contains(d.PointId))] };
+    private static readonly ReferenceSort InPlace = ReferenceSort.Owner<Place>("in", "placeId", "place"), Driven = ReferenceSort.Link<Point>("drives", "drives", "point") with { Alone = true };
 
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys() => Drives
@@ -134,7 +138,6 @@ public sealed record Schedule : ProjectRecord
     public override IEnumerable<Refusal> Check(Project project)
     {
         foreach (Refusal refusal in CheckName()) yield return refusal;
-        foreach (Refusal refusal in CheckReference<Place>(project, PlaceId, "placeId", "place")) yield return refusal;
         if (Kind != PointKind.Analog && StateTexts.Count < 2) yield return new Refusal(Id, "stateTexts", $"‘{Name}’ needs the names of its states, such as “closed · open”.");
         if (Kind == PointKind.Analog && !string.IsNullOrEmpty(Unit) && Units.Unit.Find(Unit) is null) yield return new Refusal(Id, "unit", $"‘{Unit}’ is not a known unit.");
         if (Default is { } value && !CanBe(value)) yield return new Refusal(Id, "default", $"‘{Name}’ cannot have {value} as its default.");
@@ -165,8 +168,8 @@ public sealed record Schedule : ProjectRecord
         foreach (Drive drive in Drives)
         {
             if (drive.Priority is < 1 or > 16 or Sequence.ManualOperator) yield return new Refusal(Id, "drives", $"A schedule cannot claim at priority {drive.Priority}. Use 1 to 16 but not 8, which belongs to people.");
-            if (project.Find(drive.PointId) is not Point point) yield return new Refusal(Id, "drives", "This schedule drives a point that is not in the project.");
-            else if (point.Role == PointRole.Sensor) yield return new Refusal(Id, "drives", $"‘{point.Name}’ is a sensor; it cannot be commanded.");
+            if (project.Find(drive.PointId) is not Point point) continue;
+            if (point.Role == PointRole.Sensor) yield return new Refusal(Id, "drives", $"‘{point.Name}’ is a sensor; it cannot be commanded.");
             else if (point.Kind != Kind) yield return new Refusal(Id, "drives", $"‘{point.Name}’ is {point.Kind.ToString().ToLowerInvariant()} and ‘{Name}’ gives {Kind.ToString().ToLowerInvariant()} values.");
             else if (Kind == PointKind.Analog && (point.Unit ?? "") != (Unit ?? "")) yield return new Refusal(Id, "drives", $"‘{point.Name}’ is in {point.Unit} and ‘{Name}’ in {Unit}. Use one unit.");
         }

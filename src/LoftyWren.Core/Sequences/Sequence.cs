@@ -2,7 +2,6 @@ using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
-using LoftyWren.Core.Schedules;
 using LoftyWren.Core.Units;
 
 namespace LoftyWren.Core.Sequences;
@@ -105,17 +104,40 @@ public sealed record Sequence : ProjectRecord
     }
 
     /// <inheritdoc/>
-    public override IEnumerable<Reference> References()
+    public override ProjectRecord Through(ReferenceMap map)
     {
-        yield return new Reference(EquipmentId, "of", true);
-        if (ControllerId is { } controller) yield return new Reference(controller, "runs on", false);
-        foreach (var (source, _, _) in Sources())
+        RecordId equipment = map.Owner(Of, EquipmentId);
+        RecordId? controller = map.Link(RunsOn, ControllerId);
+        IReadOnlyList<Block> blocks = map.Each(Blocks, block =>
         {
-            if (source is PointSource point) yield return new Reference(point.PointId, "reads", false);
-            else if (source is ScheduleSource schedule) yield return new Reference(schedule.ScheduleId, "reads", false);
-        }
-        foreach (OutputCommand command in Commands) yield return new Reference(command.PointId, "commands", false);
+            var inputs = map.Each(block.Inputs, source => source.Through(map));
+            return ReferenceEquals(inputs, block.Inputs) ? block : block with { Inputs = inputs };
+        });
+        IReadOnlyList<OutputCommand> commands = map.Each(Commands, command =>
+        {
+            // With its output a command goes; a claim stays and is open when its source goes.
+            if (map.Link(Commanded, command.PointId) is not { } point) return null;
+            var claims = map.Each(command.Claims, claim =>
+            {
+                Source? source = claim.Source?.Through(map);
+                return ReferenceEquals(source, claim.Source) ? claim : claim with { Source = source };
+            });
+            return point == command.PointId && ReferenceEquals(claims, command.Claims) ? command : command with { PointId = point, Claims = claims };
+        });
+        IReadOnlyList<Clause> clauses = map.Each(Clauses, clause =>
+        {
+            IReadOnlyList<RecordId> outputs = map.Links(Meets, clause.Outputs);
+            return ReferenceEquals(outputs, clause.Outputs) ? clause : clause with { Outputs = outputs };
+        });
+        return equipment == EquipmentId && controller == ControllerId && ReferenceEquals(blocks, Blocks) && ReferenceEquals(commands, Commands) && ReferenceEquals(clauses, Clauses) ? this
+            : this with { EquipmentId = equipment, ControllerId = controller, Blocks = blocks, Commands = commands, Clauses = clauses };
     }
+
+    private static readonly ReferenceSort
+        Of = ReferenceSort.Owner<Equipment>("of", "equipmentId", "piece of equipment"),
+        RunsOn = ReferenceSort.Link<Controller>("runs on", "controllerId", "controller") with { Alone = true },
+        Commanded = ReferenceSort.Link<Point>("commands", "commands", "point") with { Alone = true },
+        Meets = ReferenceSort.Link<Point>("meets a clause by", "clauses", "point");
 
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys()
@@ -132,27 +154,9 @@ public sealed record Sequence : ProjectRecord
     public static string ClaimKey(RecordId pointId, int priority) => $"claim|{pointId}|{priority}";
 
     /// <inheritdoc/>
-    public override ProjectRecord Without(IReadOnlySet<RecordId> gone)
-    {
-        bool Goes(Source? source) => source switch { PointSource p => gone.Contains(p.PointId), ScheduleSource s => gone.Contains(s.ScheduleId), _ => false };
-        return this with
-        {
-            ControllerId = ControllerId is { } c && gone.Contains(c) ? null : ControllerId,
-            Blocks = [.. Blocks.Select(b => b with { Inputs = b.Inputs.Where(i => !Goes(i.Value)).ToDictionary(i => i.Key, i => i.Value) })],
-            Clauses = [.. Clauses.Select(c => c.Outputs.Any(gone.Contains) ? c with { Outputs = [.. c.Outputs.Where(o => !gone.Contains(o))] } : c)],
-            Commands = [.. Commands.Where(c => !gone.Contains(c.PointId)).Select(c => c with { Claims = [.. c.Claims.Select(k => Goes(k.Source) ? k with { Source = null } : k)] })],
-        };
-    }
-
-    /// <inheritdoc/>
     public override IEnumerable<Refusal> Check(Project project)
     {
         foreach (Refusal refusal in CheckName()) yield return refusal;
-        foreach (Refusal refusal in CheckReference<Equipment>(project, EquipmentId, "equipmentId", "piece of equipment")) yield return refusal;
-        if (ControllerId is { } controller)
-        {
-            foreach (Refusal refusal in CheckReference<Controller>(project, controller, "controllerId", "controller")) yield return refusal;
-        }
         if (!(ScanSeconds is >= 0.1 and <= 3600)) yield return new Refusal(Id, "scanSeconds", $"A scan period of {ScanSeconds} s cannot be; use 0.1 to 3600 s.");
         if (Blocks.Count > 500) yield return new Refusal(Id, "blocks", $"A sequence has at most 500 blocks; this one has {Blocks.Count}. Split it.");
         if (Blocks.GroupBy(b => b.Id).FirstOrDefault(g => g.Count() > 1) is { } twice)
@@ -193,19 +197,13 @@ public sealed record Sequence : ProjectRecord
         }
         foreach (OutputCommand command in Commands)
         {
-            if (project.Find(command.PointId) is not Point point) yield return new Refusal(Id, "commands", "This sequence commands a point that is not in the project.");
-            else if (point.Role == PointRole.Sensor) yield return new Refusal(Id, "commands", $"‘{point.Name}’ is a sensor; it cannot be commanded. Use a point whose role is command, setpoint or value.");
+            if (project.Find(command.PointId) is Point { Role: PointRole.Sensor } point) yield return new Refusal(Id, "commands", $"‘{point.Name}’ is a sensor; it cannot be commanded. Use a point whose role is command, setpoint or value.");
             if (Commands.Count(c => c.PointId == command.PointId) > 1) yield return new Refusal(Id, "commands", $"The output ‘{project.Find(command.PointId)?.Name}’ is listed twice; put all its claims together.");
             foreach (Claim claim in command.Claims)
             {
                 if (claim.Priority is < 1 or > 16) yield return new Refusal(Id, "commands", $"Priority {claim.Priority} does not exist; priorities go from 1 (strongest) to 16.");
                 else if (claim.Priority == ManualOperator) yield return new Refusal(Id, "commands", "Priority 8 belongs to people who hold outputs by hand. Choose another.");
             }
-        }
-        foreach (var (source, _, _) in Sources())
-        {
-            if (source is PointSource p && project.Find(p.PointId) is not Point) yield return new Refusal(Id, "blocks", "This sequence reads a point that is not in the project.");
-            else if (source is ScheduleSource s && project.Find(s.ScheduleId) is not Schedule) yield return new Refusal(Id, "blocks", "This sequence reads a schedule that is not in the project.");
         }
         foreach (TypeProblem problem in Typing.Of(this, project).Problems) yield return new Refusal(Id, "blocks", problem.Sentence);
     }

@@ -1,5 +1,7 @@
 using System.Text.Json.Serialization;
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Schedules;
 
 namespace LoftyWren.Core.Sequences;
 
@@ -9,16 +11,32 @@ namespace LoftyWren.Core.Sequences;
 [JsonDerivedType(typeof(BlockSource), "block")]
 [JsonDerivedType(typeof(ScheduleSource), "schedule")]
 [JsonDerivedType(typeof(ConstantSource), "constant")]
-public abstract record Source;
+public abstract record Source
+{
+    /// <summary>The source with what its references come to, or null when that is let go of; see <see cref="ProjectRecord.Through"/>.</summary>
+    public virtual Source? Through(ReferenceMap map) => this;
+}
 
 /// <summary>The present value of a point.</summary>
-public sealed record PointSource(RecordId PointId) : Source;
+public sealed record PointSource(RecordId PointId) : Source
+{
+    private static readonly ReferenceSort Reads = ReferenceSort.Link<Point>("reads", "blocks", "point");
+
+    /// <inheritdoc/>
+    public override Source? Through(ReferenceMap map) => map.Link(Reads, PointId) is not { } point ? null : point == PointId ? this : new PointSource(point);
+}
 
 /// <summary>An output pin of another block of the same sequence.</summary>
 public sealed record BlockSource(string BlockId, string Pin = "out") : Source;
 
 /// <summary>The present value of a schedule.</summary>
-public sealed record ScheduleSource(RecordId ScheduleId) : Source;
+public sealed record ScheduleSource(RecordId ScheduleId) : Source
+{
+    private static readonly ReferenceSort Reads = ReferenceSort.Link<Schedule>("reads", "blocks", "schedule");
+
+    /// <inheritdoc/>
+    public override Source? Through(ReferenceMap map) => map.Link(Reads, ScheduleId) is not { } schedule ? null : schedule == ScheduleId ? this : new ScheduleSource(schedule);
+}
 
 /// <summary>A fixed value; analog with a unit or without, or binary.</summary>
 public sealed record ConstantSource(double Value, string? Unit = null, bool Binary = false) : Source;

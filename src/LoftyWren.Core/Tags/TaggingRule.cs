@@ -24,9 +24,6 @@ public sealed record TaggingRule : ProjectRecord
     public override RecordId? ParentId => null;
 
     /// <inheritdoc/>
-    public override IEnumerable<Reference> References() => [];
-
-    /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys() => [new UniqueKey($"tagging-rule|{Name.ToLowerInvariant()}", "name", "There is already a tagging rule called ‘{0}’. Choose another name.")];
 
     /// <inheritdoc/>

@@ -29,16 +29,18 @@ public static class Capture
                 ? $"‘{project.Find(fitting.PointId)?.Name}’ is on {project.Find(fitting.ControllerId)?.Name} {fitting.Terminal}, which is not part of it: its terminal is left open."
                 : $"{record.Noun} ‘{record.Name}’ belongs to something that is not part of it, and stays behind.");
         }
-        List<ProjectRecord> records = [root, .. inside.Values.Where(r => r.Id != rootId).OrderBy(r => r.Id)];
-        var local = records.Select((r, i) => (r.Id, Local: i == 0 ? "t-root" : $"t-{Prefix(r)}{i}")).ToDictionary(x => x.Id.Value, x => x.Local);
-        if (root.ParentId is { } parent) local[parent.Value] = Template.Parent.Value;
+        // What something inside was placed from, and with what, is its own past; the template is a beginning.
+        List<ProjectRecord> records = [.. inside.Values.Where(r => r.Id != rootId).OrderBy(r => r.Id).Prepend(root).Select(r => r is Equipment equipment ? equipment with { Placed = null } : r)];
+        root = records[0];
+        var local = records.Select((r, i) => (r.Id, Local: i == 0 ? "t-root" : $"t-{Prefix(r)}{i}")).ToDictionary(x => x.Id, x => new RecordId(x.Local));
+        if (root.ParentId is { } parent) local[parent] = Template.Parent;
         var externals = new List<TemplateExternal>();
-        foreach (Reference reference in records.SelectMany(r => r.References()).Where(r => !local.ContainsKey(r.To.Value)))
+        foreach (Reference reference in records.SelectMany(r => r.References()).Where(r => !local.ContainsKey(r.To)))
         {
             if (project.Find(reference.To) is not { } to) continue;
-            local[to.Id.Value] = $"t-x{externals.Count + 1}";
-            links?.Add(new($"t-x{externals.Count + 1}"), to.Id);
-            externals.Add(new TemplateExternal(new($"t-x{externals.Count + 1}"), to.Noun, project.PathOf(to.Id) is { Length: > 0 } path ? $"{to.Name} ({path})" : to.Name));
+            RecordId external = local[to.Id] = new($"t-x{externals.Count + 1}");
+            links?.Add(external, to.Id);
+            externals.Add(new TemplateExternal(external, to.Noun, project.PathOf(to.Id) is { Length: > 0 } path ? $"{to.Name} ({path})" : to.Name));
         }
         return new Template { Id = id, Name = name, Records = [.. records.Select(r => Localised(r, root, local))], Externals = externals };
     }
@@ -77,36 +79,10 @@ public static class Capture
 
     private static string Prefix(ProjectRecord record) => record.Noun[..1];
 
-    private static ProjectRecord Localised(ProjectRecord record, ProjectRecord root, Dictionary<string, string> local)
+    private static ProjectRecord Localised(ProjectRecord record, ProjectRecord root, IReadOnlyDictionary<RecordId, RecordId> local)
     {
-        ProjectRecord plain = record is Equipment equipment ? equipment with { Placed = null } : record;
-        JsonNode node = JsonSerializer.SerializeToNode(plain, RecordJson.Options)!;
-        Walk(node);
-        string name = node["name"]!.GetValue<string>();
-        if (record != root && root.Name.Length > 2 && name.Contains(root.Name, StringComparison.Ordinal)) node["name"] = name.Replace(root.Name, "{name}", StringComparison.Ordinal);
-        return node.Deserialize<ProjectRecord>(RecordJson.Options)!;
-
-        void Walk(JsonNode at)
-        {
-            if (at is JsonObject o)
-            {
-                foreach (string key in o.Select(p => p.Key).ToList())
-                {
-                    if (o[key] is JsonValue value && value.TryGetValue(out string? text))
-                    {
-                        if (Differences.IsReference(key) && local.TryGetValue(text, out string? to)) o[key] = to;
-                    }
-                    else if (o[key] is { } inner) Walk(inner);
-                }
-                if (at == node) o["id"] = local[record.Id.Value];
-            }
-            else if (at is JsonArray a)
-            {
-                foreach (JsonNode? item in a)
-                {
-                    if (item is not null) Walk(item);
-                }
-            }
-        }
+        ProjectRecord own = record.Led(local);
+        if (record != root && root.Name.Length > 2) own = own with { Name = own.Name.Replace(root.Name, "{name}", StringComparison.Ordinal) };
+        return own;
     }
 }

@@ -4,8 +4,6 @@ using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
-using LoftyWren.Core.Schedules;
-using LoftyWren.Core.Sequences;
 
 namespace LoftyWren.Core.Templates;
 
@@ -28,7 +26,7 @@ public static class Copying
         foreach (TemplateExternal external in template.Externals)
         {
             // Reading the same sensor or schedule is meant; commanding the same output, or running on the same controller, would clash.
-            bool commands = template.Records.Any(r => r is Sequence s && (s.Commands.Any(c => c.PointId == external.Id) || s.ControllerId == external.Id) || r is Schedule t && t.Drives.Any(d => d.PointId == external.Id));
+            bool commands = template.Records.SelectMany(r => r.References()).Any(r => r.Sort.Alone && r.To == external.Id);
             if (commands) links.Remove(external.Id);
             notes.Add(commands ? $"open: {external.Noun} {external.Name} serves the original; the copies have none yet" : $"kept: {external.Noun} {external.Name} serves the copies too");
         }

@@ -140,60 +140,40 @@ public sealed record Template
     public IReadOnlyList<ProjectRecord> Instantiate(RecordId rootId, string rootName, RecordId parentId, IReadOnlyDictionary<string, string> given, IReadOnlyDictionary<RecordId, RecordId>? externals = null)
     {
         IReadOnlyDictionary<string, string> values = Values(given);
-        var ids = new Dictionary<string, string> { [Parent.Value] = parentId.Value, [Records[0].Id.Value] = rootId.Value };
-        foreach (ProjectRecord record in Records.Skip(1)) ids[record.Id.Value] = PlacedId(rootId, record.Id).Value;
+        var ids = new Dictionary<RecordId, RecordId> { [Parent] = parentId, [Records[0].Id] = rootId };
+        foreach (ProjectRecord record in Records.Skip(1)) ids[record.Id] = PlacedId(rootId, record.Id);
         var open = new HashSet<RecordId>();
         foreach (TemplateExternal external in Externals)
         {
-            if (externals is not null && externals.TryGetValue(external.Id, out RecordId to)) ids[external.Id.Value] = to.Value;
+            if (externals is not null && externals.TryGetValue(external.Id, out RecordId to)) ids[external.Id] = to;
             else open.Add(external.Id);
         }
         var bindings = Bindings.ToLookup(b => b.Record);
         var result = new List<ProjectRecord>(Records.Count);
         foreach (ProjectRecord record in Records)
         {
-            JsonNode node = JsonSerializer.SerializeToNode(open.Count == 0 ? record : record.Without(open), RecordJson.Options)!;
-            Replace(node, ids);
-            foreach (TemplateBinding binding in bindings[record.Id])
-            {
-                TemplateParameter parameter = Parameters.First(p => p.Name == binding.Parameter);
-                Set(node, binding.Path.Split('.'), parameter.Kind == ParameterKind.Number ? JsonValue.Create(double.Parse(values[parameter.Name], CultureInfo.InvariantCulture)) : JsonValue.Create(values[parameter.Name]));
-            }
-            node["name"] = record == Records[0] ? rootName : node["name"]!.GetValue<string>().Replace("{name}", rootName, StringComparison.Ordinal);
-            ProjectRecord placed = node.Deserialize<ProjectRecord>(RecordJson.Options)!;
+            ProjectRecord placed = Bound((open.Count == 0 ? record : record.Without(open)).Led(ids), bindings[record.Id], values);
+            placed = placed with { Name = record == Records[0] ? rootName : placed.Name.Replace("{name}", rootName, StringComparison.Ordinal) };
             result.Add(placed is Equipment equipment && record == Records[0] ? equipment with { Placed = new Placement(Id, Name, Revision, values, externals is { Count: > 0 } ? externals : null) } : placed);
         }
         return result;
     }
 
+    /// <summary>A record with the values of its parameters in place.</summary>
+    private ProjectRecord Bound(ProjectRecord record, IEnumerable<TemplateBinding> bindings, IReadOnlyDictionary<string, string> values)
+    {
+        JsonNode? node = null;
+        foreach (TemplateBinding binding in bindings)
+        {
+            node ??= JsonSerializer.SerializeToNode(record, RecordJson.Options)!;
+            TemplateParameter parameter = Parameters.First(p => p.Name == binding.Parameter);
+            Set(node, binding.Path.Split('.'), parameter.Kind == ParameterKind.Number ? JsonValue.Create(double.Parse(values[parameter.Name], CultureInfo.InvariantCulture)) : JsonValue.Create(values[parameter.Name]));
+        }
+        return node is null ? record : node.Deserialize<ProjectRecord>(RecordJson.Options)!;
+    }
+
     /// <summary>The id a record of the template has in the placement with this root.</summary>
     public static RecordId PlacedId(RecordId rootId, RecordId local) => new($"{rootId.Value}-{local.Value[2..]}");
-
-    private static void Replace(JsonNode node, Dictionary<string, string> ids)
-    {
-        if (node is JsonObject o)
-        {
-            foreach (string key in o.Select(p => p.Key).ToList())
-            {
-                if (o[key] is JsonValue value && value.TryGetValue(out string? text))
-                {
-                    if (ids.TryGetValue(text, out string? id)) o[key] = id;
-                }
-                else if (o[key] is { } inner) Replace(inner, ids);
-            }
-        }
-        else if (node is JsonArray a)
-        {
-            for (int i = 0; i < a.Count; i++)
-            {
-                if (a[i] is JsonValue value && value.TryGetValue(out string? text))
-                {
-                    if (ids.TryGetValue(text, out string? id)) a[i] = id;
-                }
-                else if (a[i] is { } inner) Replace(inner, ids);
-            }
-        }
-    }
 
     private static void Set(JsonNode node, string[] path, JsonNode value)
     {
@@ -210,4 +190,23 @@ public sealed record Template
 }
 
 /// <summary>What a piece of equipment was placed from: template, revision, the values of its parameters, and where its references outward were led.</summary>
-public sealed record Placement(string TemplateId, string TemplateName, int Revision, IReadOnlyDictionary<string, string> Values, IReadOnlyDictionary<RecordId, RecordId>? Externals = null);
+public sealed record Placement(string TemplateId, string TemplateName, int Revision, IReadOnlyDictionary<string, string> Values, IReadOnlyDictionary<RecordId, RecordId>? Externals = null)
+{
+    private static readonly ReferenceSort Led = ReferenceSort.Link<ProjectRecord>("was placed with", "placed", "record");
+
+    /// <summary>The placement with what its references outward come to; one that is let go of is open from now on.</summary>
+    public Placement Through(ReferenceMap map)
+    {
+        if (Externals is null) return this;
+        Dictionary<RecordId, RecordId>? changed = null;
+        foreach (var (external, to) in Externals)
+        {
+            RecordId? led = map.Link(Led, to);
+            if (led == to) continue;
+            changed ??= new(Externals);
+            if (led is { } other) changed[external] = other;
+            else changed.Remove(external);
+        }
+        return changed is null ? this : this with { Externals = changed };
+    }
+}

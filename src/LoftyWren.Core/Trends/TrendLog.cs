@@ -51,7 +51,13 @@ public sealed record TrendLog : ProjectRecord
     public override RecordId? ParentId => PointId;
 
     /// <inheritdoc/>
-    public override IEnumerable<Reference> References() => [new Reference(PointId, "of", true)];
+    public override ProjectRecord Through(ReferenceMap map)
+    {
+        RecordId point = map.Owner(Of, PointId);
+        return point == PointId ? this : this with { PointId = point };
+    }
+
+    private static readonly ReferenceSort Of = ReferenceSort.Owner<Point>("of", "pointId", "point");
 
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys() => [new UniqueKey($"trend|{PointId}", "pointId", "This point already has the trend ‘{0}’. Change that one.")];
@@ -60,7 +66,6 @@ public sealed record TrendLog : ProjectRecord
     public override IEnumerable<Refusal> Check(Project project)
     {
         foreach (Refusal refusal in CheckName()) yield return refusal;
-        foreach (Refusal refusal in CheckReference<Point>(project, PointId, "pointId", "point")) yield return refusal;
         if (!(IntervalSeconds is >= 1 and <= 86_400)) yield return new Refusal(Id, "intervalSeconds", $"An interval of {IntervalSeconds} s cannot be; use 1 s to one day (86 400 s).");
         if (!(ChangeBy is >= 0 and <= 1e6)) yield return new Refusal(Id, "changeBy", $"A change of {ChangeBy} cannot be; use 0 or more.");
         if (BufferSize is < 10 or > 100_000) yield return new Refusal(Id, "bufferSize", $"A buffer of {BufferSize} samples cannot be; use 10 to 100 000.");

@@ -26,8 +26,8 @@ public class FittingTests
     [Fact]
     public void A_terminal_belongs_to_a_controller_and_carries_a_point()
     {
-        Refuses(House, Sensor with { ControllerId = Room }, "controllerId", "The controller of this terminal is not in the project.");
-        Refuses(House, Sensor with { PointId = Room }, "pointId", "The point on KH-C1 UI1 is not in the project.");
+        Refuses(House, Sensor with { ControllerId = Room }, "controllerId", "The terminal ‘UI1’ refers to a controller that is not in the project (kiln-room).");
+        Refuses(House, Sensor with { PointId = Room }, "pointId", "The terminal ‘UI1’ refers to a point that is not in the project (kiln-room).");
         Refuses(House, Sensor with { Name = "first" }, "name", "The name of a fitting is its terminal, ‘UI1’.");
         Refuses(House, Sensor with { Terminal = "UI9", Name = "UI9" }, "terminal", "KH-C1 has no terminal ‘UI9’. It has UI1–UI8, BI1–BI4, RO1–RO4, AO1–AO4.");
     }

@@ -15,7 +15,7 @@ public class PointTests
 
     [Fact]
     public void A_point_belongs_to_a_place_or_to_equipment() =>
-        Refuses(House, Sensor with { OwnerId = Controller }, "ownerId", "‘Room temperature’ belongs to something that is neither a place nor equipment.");
+        Refuses(House, Sensor with { OwnerId = Controller }, "ownerId", "The point ‘Room temperature’ refers to a place or piece of equipment that is not in the project (kh-c1).");
 
     [Fact]
     public void An_analog_point_has_a_unit_and_no_states()
@@ -47,7 +47,7 @@ public class PointTests
     [Fact]
     public void A_setpoint_measures_what_is_compared_with_it()
     {
-        Refuses(House, Sensor with { SetpointId = new("gone") }, "setpointId", "‘Room temperature’ is compared with a setpoint that is not in the project.");
+        Refuses(House, Sensor with { SetpointId = new("gone") }, "setpointId", "The point ‘Room temperature’ refers to a setpoint that is not in the project (gone).");
         Refuses(House, Sensor with { SetpointId = FanCommand }, "setpointId", "‘Room temperature’ and its setpoint ‘Extract fan’ do not measure the same quantity.");
         Project compared = Accept(House, Sensor with { SetpointId = Limit });
         // The setpoint cannot become a humidity while a temperature leans on it.
@@ -58,8 +58,8 @@ public class PointTests
     public void Equipment_is_of_a_known_kind_in_a_place_and_no_part_of_itself()
     {
         Assert.StartsWith("‘gadget’ is not a kind of equipment. Use one of: ", Refused(House, Edit.Of(Extract with { Kind = "gadget" }))[0].Sentence, StringComparison.Ordinal);
-        Refuses(House, Extract with { PlaceId = new("gone") }, "placeId", "‘Extract’ refers to a place that is not in the project (gone).");
-        Refuses(House, Extract with { PartOf = new("gone") }, "partOf", "‘Extract’ is part of equipment that is not in the project.");
+        Refuses(House, Extract with { PlaceId = new("gone") }, "placeId", "The equipment ‘Extract’ refers to a place that is not in the project (gone).");
+        Refuses(House, Extract with { PartOf = new("gone") }, "partOf", "The equipment ‘Extract’ refers to a piece of equipment that is not in the project (gone).");
         Refuses(House, Extract with { PartOf = Fan }, "partOf", "‘Extract’ would be part of itself. Choose equipment that is not inside it.");
         Equipment motor = new() { Id = new("motor"), Name = "Motor", Kind = "pump", PlaceId = Room, PartOf = Fan };
         Refuses(Accept(House, motor), Extract with { PartOf = motor.Id }, "partOf", "‘Extract’ would be part of itself. Choose equipment that is not inside it.");
@@ -69,7 +69,7 @@ public class PointTests
     public void A_trend_samples_at_a_pace_and_size_that_can_be()
     {
         TrendLog trend = new() { Id = new("tr"), Name = "Room temperature", PointId = Temperature };
-        Refuses(House, trend with { PointId = Room }, "pointId", "‘Room temperature’ refers to a point that is not in the project (kiln-room).");
+        Refuses(House, trend with { PointId = Room }, "pointId", "The trend ‘Room temperature’ refers to a point that is not in the project (kiln-room).");
         Refuses(House, trend with { IntervalSeconds = 0 }, "intervalSeconds", "An interval of 0 s cannot be; use 1 s to one day (86 400 s).");
         Refuses(House, trend with { ChangeBy = -1 }, "changeBy", "A change of -1 cannot be; use 0 or more.");
         Refuses(House, trend with { BufferSize = 9 }, "bufferSize", "A buffer of 9 samples cannot be; use 10 to 100 000.");
@@ -80,7 +80,7 @@ public class PointTests
     public void An_alarm_watches_a_number_between_limits_that_leave_room()
     {
         AlarmRule warm = new() { Id = new("al"), Name = "Too warm", PointId = Temperature, HighLimit = 30, LowLimit = 10, Deadband = 1 };
-        Refuses(House, warm with { PointId = new("gone") }, "pointId", "The point of this alarm is not in the project.");
+        Refuses(House, warm with { PointId = new("gone") }, "pointId", "The alarm ‘Too warm’ refers to a point that is not in the project (gone).");
         Refuses(House, warm with { PointId = FanCommand }, "pointId", "‘Extract fan’ is not analog; limits need a number.");
         Refuses(House, warm with { HighLimit = null, LowLimit = null }, "highLimit", "An alarm needs a high limit, a low limit or both.");
         Refuses(House, warm with { LowLimit = 30 }, "lowLimit", "The low limit 30 is not below the high limit 30.");
@@ -96,7 +96,7 @@ public class PointTests
     {
         Silence silence = new() { Id = new("si"), Name = "x", OnId = Fan, FindingKey = "key", Reason = "Comes with the next delivery.", Who = "engineer" };
         Refuses(House, silence with { Reason = " " }, "reason", "Say in up to 400 characters why this finding may stand; whoever comes after you will ask.");
-        Refuses(House, silence with { OnId = new("gone") }, "onId", "The record of this finding is no longer in the project.");
+        Refuses(House, silence with { OnId = new("gone") }, "onId", "The silence ‘x’ refers to a record that is not in the project (gone).");
         Refuses(Accept(House, silence), silence with { Id = new("second") }, "findingKey", "This finding is silenced already.");
     }
 }

@@ -21,7 +21,7 @@ public class ScheduleTests
         Refuses(House, Open with { StateTexts = ["open"] }, "stateTexts", "‘Opening hours’ needs the names of its states, such as “closed · open”.");
         Refuses(House, Open with { Kind = PointKind.Analog, StateTexts = [], Unit = "furlong", Drives = [], Week = [] }, "unit", "‘furlong’ is not a known unit.");
         Refuses(House, Open with { Default = 2 }, "default", "‘Opening hours’ cannot have 2 as its default.");
-        Refuses(House, Open with { PlaceId = new("gone") }, "placeId", "‘Opening hours’ refers to a place that is not in the project (gone).");
+        Refuses(House, Open with { PlaceId = new("gone") }, "placeId", "The schedule ‘Opening hours’ refers to a place that is not in the project (gone).");
     }
 
     [Fact]
@@ -57,7 +57,7 @@ public class ScheduleTests
         Schedule Driving(RecordId point, int priority = 15) => Open with { Drives = [new Drive(point, priority)] };
         Refuses(House, Driving(FanCommand, 8), "drives", "A schedule cannot claim at priority 8. Use 1 to 16 but not 8, which belongs to people.");
         Refuses(House, Driving(FanCommand, 0), "drives", "A schedule cannot claim at priority 0. Use 1 to 16 but not 8, which belongs to people.");
-        Refuses(House, Driving(new("gone")), "drives", "This schedule drives a point that is not in the project.");
+        Refuses(House, Driving(new("gone")), "drives", "The schedule ‘Opening hours’ refers to a point that is not in the project (gone).");
         Refuses(House, Driving(Temperature), "drives", "‘Room temperature’ is a sensor; it cannot be commanded.");
         Refuses(House, Driving(Limit), "drives", "‘High limit’ is analog and ‘Opening hours’ gives binary values.");
         Schedule warmth = new() { Id = new("warmth"), Name = "Warmth", PlaceId = Site, Kind = PointKind.Analog, Unit = "%RH", Default = 20, Drives = [new Drive(Limit, 14)] };

@@ -19,8 +19,8 @@ public class SequenceTests
     [Fact]
     public void A_sequence_is_of_equipment_runs_at_a_pace_and_has_a_size()
     {
-        Refuses(House, Extract with { EquipmentId = Room }, "equipmentId", "‘Kiln room extract’ refers to a piece of equipment that is not in the project (kiln-room).");
-        Refuses(House, Extract with { ControllerId = new("gone") }, "controllerId", "‘Kiln room extract’ refers to a controller that is not in the project (gone).");
+        Refuses(House, Extract with { EquipmentId = Room }, "equipmentId", "The sequence ‘Kiln room extract’ refers to a piece of equipment that is not in the project (kiln-room).");
+        Refuses(House, Extract with { ControllerId = new("gone") }, "controllerId", "The sequence ‘Kiln room extract’ refers to a controller that is not in the project (gone).");
         Refuses(House, Extract with { ScanSeconds = 0.05 }, "scanSeconds", "A scan period of 0.05 s cannot be; use 0.1 to 3600 s.");
         Refuses(House, Extract with { Blocks = [.. Enumerable.Range(0, 501).Select(i => new Block { Id = $"b{i}", Kind = BlockKind.Not })] }, "blocks", "A sequence has at most 500 blocks; this one has 501. Split it.");
     }
@@ -43,7 +43,7 @@ public class SequenceTests
     [Fact]
     public void Only_outputs_are_claimed_each_at_priorities_that_are_free()
     {
-        Refuses(House, Extract with { Commands = [new OutputCommand { PointId = new("gone") }] }, "commands", "This sequence commands a point that is not in the project.");
+        Refuses(House, Extract with { Commands = [new OutputCommand { PointId = new("gone") }] }, "commands", "The sequence ‘Kiln room extract’ refers to a point that is not in the project (gone).");
         Refuses(House, Extract with { Commands = [new OutputCommand { PointId = Temperature }] }, "commands", "‘Room temperature’ is a sensor; it cannot be commanded. Use a point whose role is command, setpoint or value.");
         Refuses(House, Extract with { Commands = [new OutputCommand { PointId = FanCommand }, new OutputCommand { PointId = FanCommand }] }, "commands", "The output ‘Extract fan’ is listed twice; put all its claims together.");
         // ISO 16484-5, 19.2: priorities 1 to 16; 8 is the manual operator's.
@@ -55,8 +55,8 @@ public class SequenceTests
     [Fact]
     public void What_is_read_must_be_there()
     {
-        Refuses(House, With(High with { Inputs = new Dictionary<string, Source> { ["measured"] = new PointSource(new("gone")) } }), "blocks", "This sequence reads a point that is not in the project.");
-        Refuses(House, With(High with { Inputs = new Dictionary<string, Source> { ["measured"] = new ScheduleSource(Room) } }), "blocks", "This sequence reads a schedule that is not in the project.");
+        Refuses(House, With(High with { Inputs = new Dictionary<string, Source> { ["measured"] = new PointSource(new("gone")) } }), "blocks", "The sequence ‘Kiln room extract’ refers to a point that is not in the project (gone).");
+        Refuses(House, With(High with { Inputs = new Dictionary<string, Source> { ["measured"] = new ScheduleSource(Room) } }), "blocks", "The sequence ‘Kiln room extract’ refers to a schedule that is not in the project (kiln-room).");
     }
 
     private static Clause Says(string id, string text = "The fan starts above the high limit.", string? block = null) => new() { Id = id, Text = text, Blocks = block is null ? [] : [block] };
