@@ -30,7 +30,9 @@ public sealed class HostileTextTests : IClassFixture<DemoServer>
         using var browser = new Browser(_demo.Running.Address);
         browser.EnterDemoAs("engineer");
         // Every record of the project file, with a hostile text behind each of its texts: those that are refused stay as they are.
-        string count = (string)browser.Script(Hurt, JsonSerializer.Serialize(Texts))!;
+        browser.Script(Hurt, JsonSerializer.Serialize(Texts));
+        browser.Until("every record is hurt", () => browser.Script("return window.hurt ?? null") is not null, 120);
+        string count = (string)browser.Script("return window.hurt")!;
         string[] numbers = count.Split(' ');
         Assert.True(int.Parse(numbers[0]) > 250, $"Only {count} texts were taken.");
         browser.Script("document.title = 'hurt'");
@@ -49,8 +51,8 @@ public sealed class HostileTextTests : IClassFixture<DemoServer>
     }
 
     private const string Hurt = """
-        const texts = JSON.parse(arguments[0])
-        return (async () => {
+        const texts = JSON.parse(arguments[0]);
+        (async () => {
           const ask = async (path, body) => (await fetch(path, body === undefined ? {} : { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Lofty-Wren': '1' }, body: JSON.stringify(body) }))
           const ids = new Set()
           for (const list of ['project', 'points', 'schedules', 'sequences', 'controllers', 'alarm-rules', 'trends', 'floors', 'buildings', 'tags/rules', 'floors/kh-1/view', 'controllers/kh-c1/panel'])
@@ -70,7 +72,7 @@ public sealed class HostileTextTests : IClassFixture<DemoServer>
               if (answer.ok) { record = changed; taken++ } else refused++
             }
           }
-          return taken + ' ' + refused + ' ' + records.length
+          window.hurt = taken + ' ' + refused + ' ' + records.length
         })()
         """;
 }
