@@ -21,6 +21,7 @@ using LoftyWren.Formats.Sheets;
 using LoftyWren.Storage;
 using LoftyWren.Storage.History;
 using LoftyWren.VirtualSite;
+using LoftyWren.VirtualSite.Controllers;
 using LoftyWren.VirtualSite.Plant;
 
 // Every figure is a ratio to something measured in the same run: subject and peer take turns, and the median counts.
@@ -62,7 +63,7 @@ Figure("scan", () =>
 
 Figure("site", () =>
 {
-    foreach (var (name, project, reach) in new[] { ("virtual site, demo size", Demo(), 10_000), ("virtual site, 5 000 points", Generator.Make(5000), 500) })
+    foreach (var (name, project, reach) in new[] { ("virtual site, demo size", Demo(), 50_000), ("virtual site, 5 000 points", Generator.Make(5000), 3000), ("virtual site, 20 000 points", Generator.Make(20_000), 500) })
     {
         var site = new Site(SiteBuilder.Build(project), 1_776_150_000_000);
         foreach (Controller controller in project.All<Controller>())
@@ -71,7 +72,7 @@ Figure("site", () =>
             var installed = site.Mount(controller.Id);
             installed.BeginSend(bytes.Length, ControllerImage.HashOf(bytes));
             installed.Receive(0, bytes);
-            installed.ChangeOver("bench", 0);
+            installed.ChangeOver(InstalledController.MakeReady(installed.Sent()), "bench", 0);
         }
         site.Connect();
         site.RunUntil(site.Now + 60_000);
@@ -80,6 +81,18 @@ Figure("site", () =>
         while (watch.Elapsed.TotalSeconds < 2) site.RunUntil(site.Now + 10_000);
         Say(name, $"{(site.Now - from) / watch.Elapsed.TotalMilliseconds:N0}× real", $"at least {reach:N0}×");
     }
+});
+
+// What people do to an installation, through the host that writes it down: state, clock and trail in one transaction.
+Figure("installed", () =>
+{
+    var (small, large) = (new Installed(Generator.Make(200), Path.Combine(temporary, "small")), new Installed(Generator.Make(20_000), Path.Combine(temporary, "large")));
+    Say("a hold at 20 000 points against at 200", $"{Ratio(large.Hold, small.Hold, 41):0.0}×", "under 3×");
+    Say("a release at 20 000 points against at 200", $"{Ratio(large.Release, small.Release, 41):0.0}×", "under 3×");
+    Say("a send at 20 000 points against at 200", $"{Ratio(large.Send, small.Send, 41):0.0}×", "under 3×");
+    var (typical, longest) = large.TwentySends();
+    Say("  twenty sends at once: the site is held, longest", $"{longest:0} ms", "under 20 ms");
+    Say("  and half of those who ask wait less than", $"{typical:0.0} ms", "");
 });
 
 Figure("image", () =>

@@ -20,22 +20,26 @@ public sealed class Site
     private readonly Dictionary<RecordId, InstalledController> _controllers = [];
     private readonly List<InputHold> _holds = [];
     private Plant.Plant _plant;
-    private FieldWire[] _wires = [];
-    private (InstalledController Controller, FieldWire[] Inputs, FieldWire[] Outputs, (InstalledController? From, RecordId Point)[] Remote)[] _running = [];
+    private readonly Dictionary<RecordId, FieldWire[]> _wires = [];
+    private SitePlan _built;
+    private Running[] _running = [];
     private long _nextPlantStep;
 
     /// <summary>Builds a site at a moment of site time.</summary>
     public Site(SitePlan plan, long now)
     {
-        Plan = plan;
+        _built = plan with { Wires = [] };
         Now = now;
         _plant = new Plant.Plant(plan);
         _nextPlantStep = now;
-        Connect();
+        Connect(plan.Wires);
     }
 
-    /// <summary>What is built.</summary>
-    public SitePlan Plan { get; private set; }
+    /// <summary>What is built, wires and all.</summary>
+    public SitePlan Plan => _built with { Wires = [.. _wires.OrderBy(w => w.Key).SelectMany(w => w.Value).Select(w => w.Wire)] };
+
+    /// <summary>The rooms and machines that are built, without the wires.</summary>
+    public SitePlan Built => _built;
 
     /// <summary>Site time, ms since 1970 UTC.</summary>
     public long Now { get; private set; }
@@ -63,37 +67,96 @@ public sealed class Site
     public void Rebuild(SitePlan plan)
     {
         SiteMemory memory = Remember();
-        Plan = plan;
+        _built = plan with { Wires = [] };
         _plant = new Plant.Plant(plan);
         RecallPlant(memory);
-        Connect();
+        Connect(plan.Wires);
     }
 
-    /// <summary>Ties wires to terminals and controllers to each other anew; after a change-over too, since its engine is another.</summary>
-    public void Connect()
+    /// <summary>The wires of one controller, as built.</summary>
+    public IReadOnlyList<Wire> WiresOf(RecordId controllerId) => [.. _wires.GetValueOrDefault(controllerId, []).Select(w => w.Wire)];
+
+    /// <summary>
+    /// Brings one controller's wires to what its wiring list says, after it has changed over too, since its engine is
+    /// another. Rooms and machines are built anew only where the plan draws others; everybody else's wires stay as they are.
+    /// </summary>
+    public void Install(SitePlan drawn, RecordId controllerId, IReadOnlyList<Wire> wires)
     {
-        var sensors = _wires.Where(w => w.Memory is not null).ToDictionary(KeyOf, w => w.Memory);
-        _wires = [.. Plan.Wires.Select((w, i) => new FieldWire(w, _plant.IndexOf(w.Quantity), !w.Terminal.StartsWith("RO", StringComparison.Ordinal) && !w.Terminal.StartsWith("AO", StringComparison.Ordinal), Plan.Faults.FirstOrDefault(f => f.ControllerId == w.ControllerId && f.Terminal == w.Terminal), Plan.Seed + (i * 7919)))];
-        foreach (FieldWire wire in _wires)
+        SitePlan plan = drawn with { Seed = _built.Seed, Faults = _built.Faults, Wires = [] };
+        if (!_built.IsBuiltLike(plan)) Rebuild(plan with { Wires = [.. Plan.Wires.Where(w => w.ControllerId != controllerId), .. wires] });
+        else
         {
-            wire.Held = HoldOn(wire.Wire.ControllerId, wire.Wire.Terminal)?.Value;
-            wire.Memory = sensors.GetValueOrDefault(KeyOf(wire));
+            _built = plan;
+            Wire(controllerId, wires);
+            Running? tied = Tie(_controllers[controllerId]);
+            int at = Array.FindIndex(_running, r => r.Controller.Id == controllerId);
+            if (at >= 0 && tied is not null) _running[at] = tied;
+            else _running = [.. _running.Where(r => r.Controller.Id != controllerId).Concat(tied is null ? [] : [tied]).OrderBy(r => r.Controller.Id)];
+            TakeThePace();
         }
-        var running = new List<(InstalledController, FieldWire[], FieldWire[], (InstalledController?, RecordId)[])>();
-        StepMilliseconds = 1000;
-        var byController = _wires.ToLookup(w => w.Wire.ControllerId);
-        foreach (InstalledController controller in _controllers.Values.OrderBy(c => c.Id))
+    }
+
+    /// <summary>Ties all wires to terminals and all controllers to each other anew.</summary>
+    public void Connect() => Connect(Plan.Wires);
+
+    private void Connect(IReadOnlyList<Wire> wires)
+    {
+        foreach (RecordId gone in _wires.Keys.Except(wires.Select(w => w.ControllerId)).ToList()) _wires.Remove(gone);
+        foreach (var own in wires.GroupBy(w => w.ControllerId)) Wire(own.Key, own);
+        _running = [.. _controllers.Values.OrderBy(c => c.Id).Select(Tie).OfType<Running>()];
+        TakeThePace();
+    }
+
+    private void TakeThePace()
+    {
+        int shortest = 1000;
+        foreach (Running running in _running) shortest = Math.Min(shortest, running.ShortestMilliseconds);
+        StepMilliseconds = shortest;
+    }
+
+    private void Wire(RecordId controllerId, IEnumerable<Wire> wires)
+    {
+        var before = _wires.GetValueOrDefault(controllerId, []).ToDictionary(w => w.Key);
+        _wires[controllerId] =
+        [
+            .. wires.Select(w =>
+            {
+                var made = new FieldWire(w, _plant.IndexOf(w.Quantity), !w.Terminal.StartsWith("RO", StringComparison.Ordinal) && !w.Terminal.StartsWith("AO", StringComparison.Ordinal), _built.Faults.FirstOrDefault(f => f.ControllerId == w.ControllerId && f.Terminal == w.Terminal), _built.Seed)
+                {
+                    Held = HoldOn(w.ControllerId, w.Terminal)?.Value,
+                };
+                made.Memory = before.GetValueOrDefault(made.Key)?.Memory;
+                return made;
+            }),
+        ];
+    }
+
+    /// <summary>What of a controller takes part in each step; nothing of one that runs nothing.</summary>
+    private Running? Tie(InstalledController controller)
+    {
+        if (controller.Engine is not { } engine) return null;
+        var own = new List<FieldWire>();
+        foreach (FieldWire wire in _wires.GetValueOrDefault(controller.Id, []))
         {
-            if (controller.Engine is not { } engine) continue;
-            var own = byController[controller.Id].ToList();
-            foreach (FieldWire wire in own) wire.Terminal = engine.IndexOf(wire.Wire.Terminal);
-            own.RemoveAll(w => w.Terminal < 0);
-            running.Add((controller, [.. own.Where(w => w.IsInput)], [.. own.Where(w => !w.IsInput)],
-                [.. engine.Image.Remote.Select(r => (_controllers.GetValueOrDefault(r.ControllerId), r.PointId))]));
-            foreach (var sequence in engine.Image.Records.OfType<Core.Sequences.Sequence>())
-                StepMilliseconds = Math.Clamp((int)Math.Round(sequence.ScanSeconds * 1000), 100, StepMilliseconds);
+            wire.Terminal = engine.IndexOf(wire.Wire.Terminal);
+            if (wire.Terminal >= 0) own.Add(wire);
         }
-        _running = [.. running];
+        int shortest = 1000;
+        foreach (var sequence in engine.Image.Records.OfType<Core.Sequences.Sequence>())
+            shortest = Math.Clamp((int)Math.Round(sequence.ScanSeconds * 1000), 100, shortest);
+        return new Running(controller, [.. own.Where(w => w.IsInput)], [.. own.Where(w => !w.IsInput)], [.. engine.Image.Remote.Select(r => new Neighbour(r.ControllerId, r.PointId))], shortest);
+    }
+
+    private sealed record Running(InstalledController Controller, FieldWire[] Inputs, FieldWire[] Outputs, Neighbour[] Remote, int ShortestMilliseconds);
+
+    /// <summary>A point of another controller, which may come to be mounted later.</summary>
+    private sealed class Neighbour(RecordId controllerId, RecordId point)
+    {
+        private InstalledController? _controller;
+
+        public RecordId Point { get; } = point;
+
+        public ControllerEngine? EngineIn(Dictionary<RecordId, InstalledController> controllers) => (_controller ??= controllers.GetValueOrDefault(controllerId))?.Engine;
     }
 
     /// <summary>One step of site time: plant when it is due, then every controller's scan.</summary>
@@ -103,13 +166,13 @@ public sealed class Site
         if (_holds.Count > 0) EndHolds();
         // The plant keeps its own beat, whatever the scans do: a step is made at its time, not at that of the scan after it.
         for (; _nextPlantStep <= Now; _nextPlantStep += VirtualSite.Plant.Plant.StepSeconds * 1000) _plant.Step(_nextPlantStep);
-        foreach (ref var running in _running.AsSpan())
+        foreach (Running running in _running)
         {
             ControllerEngine engine = running.Controller.Engine!;
             foreach (FieldWire wire in running.Inputs) engine.RawInputs[wire.Terminal] = wire.Sense(_plant, StepMilliseconds / 1000.0);
             for (int i = 0; i < running.Remote.Length; i++)
             {
-                Reading? reading = running.Remote[i].From?.Engine is { } other && other.IsHome(running.Remote[i].Point) ? other.Read(running.Remote[i].Point) : null;
+                Reading? reading = running.Remote[i].EngineIn(_controllers) is { } other && other.IsHome(running.Remote[i].Point) ? other.Read(running.Remote[i].Point) : null;
                 if (reading is { } known) engine.SetRemote(i, known.Value, known.Status);
                 else engine.SetRemoteStale(i);
             }
@@ -143,7 +206,7 @@ public sealed class Site
 
     private InputHold? HoldOn(RecordId controllerId, string terminal) => _holds.FirstOrDefault(h => h.ControllerId == controllerId && h.Terminal == terminal);
 
-    private FieldWire? WireAt(RecordId controllerId, string terminal) => _wires.FirstOrDefault(w => w.IsInput && w.Wire.ControllerId == controllerId && w.Wire.Terminal == terminal);
+    private FieldWire? WireAt(RecordId controllerId, string terminal) => Array.Find(_wires.GetValueOrDefault(controllerId, []), w => w.IsInput && w.Wire.Terminal == terminal);
 
     private void EndHolds()
     {
@@ -154,11 +217,11 @@ public sealed class Site
     public SiteMemory Remember() => new()
     {
         Now = Now,
-        Rooms = Plan.Rooms.Select((r, i) => (r.Id, new RoomMemory(_plant.Rooms.Air[i], _plant.Rooms.Structure[i], _plant.Rooms.Co2[i], _plant.Rooms.Moisture[i]))).ToDictionary(x => x.Id, x => x.Item2),
-        Kilns = Plan.Machines.Select((m, i) => (m.Id, _plant.Kilns[i])).Where(x => x.Item2 is not null).ToDictionary(x => x.Id, x => new KilnMemory(x.Item2!.Temperature, x.Item2.FiringSince)),
+        Rooms = _built.Rooms.Select((r, i) => (r.Id, new RoomMemory(_plant.Rooms.Air[i], _plant.Rooms.Structure[i], _plant.Rooms.Co2[i], _plant.Rooms.Moisture[i]))).ToDictionary(x => x.Id, x => x.Item2),
+        Kilns = _built.Machines.Select((m, i) => (m.Id, _plant.Kilns[i])).Where(x => x.Item2 is not null).ToDictionary(x => x.Id, x => new KilnMemory(x.Item2!.Temperature, x.Item2.FiringSince)),
         NextPlantStep = _nextPlantStep,
-        Motors = Plan.Machines.Select((m, i) => (m.Id, _plant.Motors[i])).ToDictionary(x => x.Id, x => new MotorMemory(x.Item2.Turns, x.Item2.Commanded, x.Item2.SinceCommand)),
-        Sensors = _wires.Where(w => w.Memory is not null).ToDictionary(KeyOf, w => w.Memory!),
+        Motors = _built.Machines.Select((m, i) => (m.Id, _plant.Motors[i])).ToDictionary(x => x.Id, x => new MotorMemory(x.Item2.Turns, x.Item2.Commanded, x.Item2.SinceCommand)),
+        Sensors = _wires.Values.SelectMany(w => w).Where(w => w.Memory is not null).ToDictionary(w => w.Key, w => w.Memory!),
         Quantities = _plant.Quantities.Where(q => double.IsFinite(q.Value)).ToDictionary(q => q.Name, q => q.Value),
         InputHolds = [.. _holds],
     };
@@ -171,24 +234,22 @@ public sealed class Site
         _holds.Clear();
         _holds.AddRange(memory.InputHolds);
         Connect();
-        foreach (FieldWire wire in _wires) wire.Memory = memory.Sensors.GetValueOrDefault(KeyOf(wire));
+        foreach (FieldWire wire in _wires.Values.SelectMany(w => w)) wire.Memory = memory.Sensors.GetValueOrDefault(wire.Key);
     }
-
-    private static string KeyOf(FieldWire wire) => $"{wire.Wire.ControllerId}/{wire.Wire.Terminal}/{wire.Wire.Quantity}";
 
     private void RecallPlant(SiteMemory memory)
     {
         _nextPlantStep = memory.NextPlantStep ?? Now;
         _plant.LookOutside(Now);
-        for (int i = 0; i < Plan.Rooms.Count; i++)
+        for (int i = 0; i < _built.Rooms.Count; i++)
         {
-            if (!memory.Rooms.TryGetValue(Plan.Rooms[i].Id, out RoomMemory? room)) continue;
+            if (!memory.Rooms.TryGetValue(_built.Rooms[i].Id, out RoomMemory? room)) continue;
             (_plant.Rooms.Air[i], _plant.Rooms.Structure[i], _plant.Rooms.Co2[i], _plant.Rooms.Moisture[i]) = (room.Air, room.Structure, room.Co2, room.Moisture);
         }
-        for (int i = 0; i < Plan.Machines.Count; i++)
+        for (int i = 0; i < _built.Machines.Count; i++)
         {
-            if (_plant.Kilns[i] is { } kiln && memory.Kilns.TryGetValue(Plan.Machines[i].Id, out KilnMemory? kept)) kiln.Restore(kept.Temperature, kept.FiringSince);
-            if (memory.Motors.TryGetValue(Plan.Machines[i].Id, out MotorMemory? motor)) _plant.Motors[i].Restore(motor.Turns, motor.Commanded, motor.SinceCommand);
+            if (_plant.Kilns[i] is { } kiln && memory.Kilns.TryGetValue(_built.Machines[i].Id, out KilnMemory? kept)) kiln.Restore(kept.Temperature, kept.FiringSince);
+            if (memory.Motors.TryGetValue(_built.Machines[i].Id, out MotorMemory? motor)) _plant.Motors[i].Restore(motor.Turns, motor.Commanded, motor.SinceCommand);
         }
         foreach (var (name, value) in memory.Quantities)
         {

@@ -1,3 +1,10 @@
+using Microsoft.Extensions.Logging.Abstractions;
+using LoftyWren.VirtualSite.Plant;
+using LoftyWren.Storage.Site;
+using LoftyWren.Storage.History;
+using LoftyWren.Core.Records;
+using System.Text.Json;
+using System.Text;
 using System.Net;
 using System.Text.Json.Nodes;
 using LoftyWren.Core.Points;
@@ -150,5 +157,47 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
     {
         for (int i = 0; i < 100 && !so(); i++) await Task.Delay(100);
         Assert.True(so());
+    }
+
+    /// <summary>Older versions kept plan and controllers in one part; such a folder opens, and from its first moment on each has a part of its own, so that nothing is lost by what is written next.</summary>
+    [Fact]
+    public async Task A_site_kept_as_older_versions_did_opens_and_is_kept_in_parts()
+    {
+        var kept = server.Get<SiteStore>();
+        SitePlan plan = server.Get<SiteHost>().Ask(s => s.Plan);
+        for (int i = 0; i < 100 && !kept.Read().ContainsKey("plant"); i++) await Task.Delay(100);
+        var parts = new Dictionary<string, byte[]>(kept.Read());
+        string[] controllers = [.. parts.Keys.Where(k => k.StartsWith("controller/", StringComparison.Ordinal))];
+        Assert.True(controllers.Length > 1);
+        var old = new JsonObject
+        {
+            ["speed"] = 60,
+            ["running"] = true,
+            ["plan"] = JsonSerializer.SerializeToNode(plan, RecordJson.Options),
+            ["controllers"] = new JsonObject(controllers.Select(k => KeyValuePair.Create<string, JsonNode?>(k["controller/".Length..], WithoutWires(JsonNode.Parse(parts[k])!)))),
+        };
+        string folder = Directory.CreateTempSubdirectory("lofty-wren-older-").FullName;
+        using (var store = new SiteStore(Path.Combine(folder, "site.db")))
+        using (var history = new HistoryStore(Path.Combine(folder, "history.db")))
+        {
+            store.Write(parts.Where(p => p.Key.StartsWith("image/", StringComparison.Ordinal) || p.Key.StartsWith("memory/", StringComparison.Ordinal) || p.Key == "plant").Select(p => (p.Key, p.Value)).Append(("site", Encoding.UTF8.GetBytes(old.ToJsonString()))));
+            string[] pictures = [.. Enumerable.Range(0, 2).Select(_ =>
+            {
+                var host = new SiteHost(store, history, TimeProvider.System, NullLogger<SiteHost>.Instance);
+                Assert.True(host.Open(0));
+                return host.Ask(s => string.Join('\n', s.Controllers.Values.OrderBy(c => c.Id).Select(c => $"{c.Id} {c.Version} {c.Hash} {c.SentBy} {string.Join(',', s.WiresOf(c.Id).Select(w => $"{w.Terminal}={w.Quantity}"))}").Append($"{s.Built.Rooms.Count} {s.Built.Machines.Count} {s.Built.Faults.Count} {s.Built.Seed} {s.InputHolds.Count}")));
+            })];
+            Assert.Equal(controllers.Length + 1, pictures[0].Split('\n').Length);
+            Assert.Contains("=room/", pictures[0]);
+            Assert.Equal(pictures[0], pictures[1]);
+            Assert.DoesNotContain("controllers", Encoding.UTF8.GetString(store.Read()["site"]));
+        }
+        Directory.Delete(folder, recursive: true);
+
+        static JsonNode WithoutWires(JsonNode controller)
+        {
+            controller.AsObject().Remove("wires");
+            return controller;
+        }
     }
 }

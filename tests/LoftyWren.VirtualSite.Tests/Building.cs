@@ -24,7 +24,7 @@ internal static class Building
         InstalledController installed = site.Mount(controller.Id);
         for (int at = installed.BeginSend(bytes.Length, ControllerImage.HashOf(bytes)); at < bytes.Length; at += piece)
             installed.Receive(at, bytes.AsSpan(at, Math.Min(piece, bytes.Length - at)));
-        installed.ChangeOver("technician", 0);
+        installed.ChangeOver(InstalledController.MakeReady(installed.Sent()), "technician", 0);
         site.Connect();
     }
 

@@ -147,6 +147,36 @@ public class KilnRoomStoryTests
         Assert.Equal(calm.Plant[air], site.Plant[air]);
     }
 
+    /// <summary>Sending one of four controllers ties one: an hour later the site is, to the last digit, what it would be had all been built anew.</summary>
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public void Installing_one_controller_comes_to_the_same_as_building_all_anew(bool withANewRoom)
+    {
+        Project project = Project();
+        project = Core.Tests.KilnRoom.Accept(project, [.. Core.Templates.Copying.Plan(project, Room, 3, "Kiln room {n}").Records]);
+        Site one = Building.Up(project, At(2026, 4, 15, 12, 0)), all = Building.Up(project, At(2026, 4, 15, 12, 0));
+        if (withANewRoom) project = Core.Tests.KilnRoom.Accept(project, new Core.Places.Place { Id = new("new-room"), Name = "Annexe", Kind = Core.Places.PlaceKind.Room, In = Core.Tests.KilnRoom.Floor, AreaSquareMetres = 30 });
+        foreach (Core.Hardware.Controller controller in project.All<Core.Hardware.Controller>().OrderBy(c => c.Id))
+        {
+            foreach (Site site in (Site[])[one, all])
+            {
+                site.RunUntil(site.Now + 90_000);
+                byte[] bytes = Core.Images.ControllerImage.Build(project, controller).ToBytes();
+                VirtualSite.Controllers.InstalledController installed = site.Mount(controller.Id);
+                installed.BeginSend(bytes.Length, Core.Images.ControllerImage.HashOf(bytes));
+                installed.Receive(0, bytes);
+                installed.ChangeOver(VirtualSite.Controllers.InstalledController.MakeReady(installed.Sent()), "technician", 0);
+            }
+            one.Install(LoftyWren.VirtualSite.Plant.SiteBuilder.Build(project), controller.Id, [.. LoftyWren.VirtualSite.Plant.SiteBuilder.WiresOf(project, controller)]);
+            all.Rebuild(LoftyWren.VirtualSite.Plant.SiteBuilder.Build(project));
+        }
+        one.RunUntil(one.Now + 3_600_000);
+        all.RunUntil(all.Now + 3_600_000);
+        Assert.Equal(all.Picture(), one.Picture());
+        Assert.Equal(all.Plan.Wires, one.Plan.Wires);
+    }
+
     private static Project WithStatus(double scan)
     {
         Project project = Project();

@@ -56,6 +56,9 @@ public sealed partial class ControllerEngine
 
     private long FirstEvent { get; set; } = 1;
 
+    /// <summary>The number of its last alarm event; those after it are still to come.</summary>
+    public long LastEventNumber => _events.Count == 0 ? FirstEvent - 1 : _events[^1].Number;
+
     /// <summary>All that is worth keeping. Trend samples up to the given numbers are already collected and left out.</summary>
     public EngineMemory Remember(IReadOnlyDictionary<RecordId, long>? collected = null) => new()
     {
@@ -70,7 +73,7 @@ public sealed partial class ControllerEngine
         Holds = [.. _holds.Values],
         Trends = _trends.ToDictionary(t => t.Log.Id, t => new TrendMemory(t.Buffer.Total, [.. t.Buffer.After(collected?.GetValueOrDefault(t.Log.Id) ?? 0, int.MaxValue).Select(s => new TrendMemorySample(s.AtMilliseconds, double.IsNaN(s.Value) ? null : s.Value, s.Status))], t.Buffer.EmptiedAt)),
         Events = [.. _events.TakeLast(KeptEvents).Select(e => new EventMemory(e.Number, e.AlarmId, e.From, e.To, e.AtMilliseconds, double.IsNaN(e.Value) ? null : e.Value))],
-        LastEvent = _events.Count == 0 ? FirstEvent - 1 : _events[^1].Number,
+        LastEvent = LastEventNumber,
     };
 
     /// <summary>

@@ -76,19 +76,22 @@ internal static class CommissioningEndpoints
                 if (pauseMilliseconds > 0) await Task.Delay(pauseMilliseconds, context.Stop);
             }
             context.Report(bytes.Length, bytes.Length, "Changing over");
+            // All that takes time is made ready before the turn in which the program changes.
+            ReadyProgram ready = InstalledController.MakeReady(site.Ask(s => s.Mount(controller.Id).Sent()));
+            SitePlan drawn = site.Draw(project);
+            IReadOnlyList<Wire> wires = [.. SiteBuilder.WiresOf(project, controller)];
             int version = site.Ask(s => s.Mount(controller.Id).Version) + 1;
             site.Command(who, $"Sent {controller.Name}, version {version}", controller.Id, s =>
             {
-                SitePlan drawn = SiteBuilder.Build(project, s.Plan), before = s.Plan;
                 InstalledController installed = s.Mount(controller.Id);
-                var present = installed.Present;
+                var (present, plan, before) = (installed.Present, s.Built, s.WiresOf(controller.Id));
                 // Only this controller is visited: the wires of others stay as they were built.
-                installed.ChangeOver(who, DateTimeOffset.UtcNow.ToUnixTimeMilliseconds());
-                s.Rebuild(drawn with { Wires = [.. s.Plan.Wires.Where(w => w.ControllerId != controller.Id), .. SiteBuilder.WiresOf(project, controller)] });
+                installed.ChangeOver(ready, who, DateTimeOffset.UtcNow.ToUnixTimeMilliseconds());
+                s.Install(drawn, controller.Id, wires);
                 return () =>
                 {
                     installed.GoBack(present);
-                    s.Rebuild(before);
+                    s.Install(plan, controller.Id, before);
                 };
             }, controller.Id);
             return $"{controller.Name} runs version {version}.";
@@ -121,7 +124,7 @@ internal static class CommissioningEndpoints
         byte[] bytes = design.ToBytes();
         InstalledController? installed = site.Ask(s => s.Controllers.GetValueOrDefault(controller.Id));
         ControllerImage? old = installed?.ImageBytes is { } running ? ControllerImage.FromBytes(running) : null;
-        var built = site.Ask(s => s.Plan.Wires.Where(w => w.ControllerId == controller.Id).ToDictionary(w => w.Terminal));
+        var built = site.Ask(s => s.WiresOf(controller.Id)).ToDictionary(w => w.Terminal);
         var drawn = SiteBuilder.WiresOf(project, controller).ToDictionary(w => w.Terminal);
         var wires = drawn.Values.Where(w => !built.TryGetValue(w.Terminal, out Wire? was) || was != w).Select(w => new WireLine(w.Terminal, built.ContainsKey(w.Terminal) ? "rewire" : "wire", w.Name))
             .Concat(built.Values.Where(w => !drawn.ContainsKey(w.Terminal)).Select(w => new WireLine(w.Terminal, "take off", w.Name))).OrderBy(w => w.Terminal, StringComparer.Ordinal).ToList();

@@ -79,7 +79,7 @@ public static class DemoLoader
                 var engine = site.HomeOf(hold.PointId)!.Engine!;
                 engine.HoldByHand(new Core.Controllers.Hold(hold.PointId, hold.Value, hold.Who, hold.Why, s.Now, s.Now + (long)(hold.Minutes * 60_000)));
                 return () => engine.ReleaseHold(hold.PointId);
-            });
+            }, site.HomesOf(hold.PointId));
         }
         foreach (DemoEdit edit in demo.EditsAfter) Accept(workspace.Apply(edit.Edits, "engineer", edit.Label));
         site.SetClock("engineer", running: true, demo.Speed, null);

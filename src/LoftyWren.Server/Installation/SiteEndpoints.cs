@@ -63,7 +63,7 @@ internal static class SiteEndpoints
                     else why = "An input is held here, which only a technician may hold and let go. Ask one.";
                 }
                 return undo.Count == 0 ? null : () => undo.ForEach(u => u());
-            });
+            }, site.HomesOf(request.PointId));
             return was ? TypedResults.NoContent() : Problems.Refused(why ?? "This is not held any more.");
         }).For(Role.Operator);
         api.MapGet("/trail", IReadOnlyList<TrailEntry> (long? below, SiteStore store) => store.TrailPage(below ?? long.MaxValue, 200)).For(Role.Viewer);
@@ -138,7 +138,7 @@ internal static class SiteEndpoints
                 engine.ReleaseHold(point.Id);
                 if (held is not null) engine.HoldByHand(held);
             };
-        }, site.HomeOf(point.Id) is { } home ? [home.Id] : []);
+        }, site.HomesOf(point.Id));
         return why;
     }
 

@@ -1,6 +1,8 @@
+using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Text.Json;
 using LoftyWren.Core.Controllers;
+using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Status;
 using LoftyWren.Core.Trends;
@@ -17,9 +19,10 @@ namespace LoftyWren.Server.Installation;
 /// <summary>The site clock as screens show it. ActualSpeed tells how many seconds of site time a second really brings when the machine cannot keep the speed; Trouble, why the site stands still although its clock is set to run.</summary>
 public sealed record ClockView(long Now, bool Running, int Speed, double ActualSpeed, string TimeZone, double Outdoor, int Held, string? Trouble);
 
-internal sealed record ClockMemory(int Speed, bool Running, SitePlan Plan, Dictionary<RecordId, ControllerMemory> Controllers);
+/// <summary>The clock as it is kept. Plan and controllers are where older versions kept them; now each has a part of its own.</summary>
+internal sealed record ClockMemory(int Speed, bool Running, long? Now = null, SitePlan? Plan = null, Dictionary<RecordId, ControllerMemory>? Controllers = null);
 
-internal sealed record ControllerMemory(int Version, string SentBy, long SentAt);
+internal sealed record ControllerMemory(int Version, string SentBy, long SentAt, IReadOnlyList<Wire>? Wires = null);
 
 /// <summary>
 /// Runs the virtual site inside the server: moves its clock, collects trends and alarm events, and keeps its state in a
@@ -30,11 +33,16 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
     /// <summary>The speeds of the site clock, as multiples of real time.</summary>
     public static IReadOnlyList<int> Speeds { get; } = [1, 60, 600, 3600];
 
+    // Who writes what the site keeps takes the pen first and then a turn, so that nothing older is written over what is newer.
+    private readonly Lock _pen = new(), _turn = new(), _collecting = new(), _drawing = new();
+    private const int ControllersAtOnce = 8, SliceMilliseconds = 15;
     private readonly Dictionary<RecordId, string> _keptImages = [];
-    private readonly Lock _turn = new(), _collecting = new();
+    private readonly Dictionary<RecordId, ControllerEngine> _indexed = [];
+    private (Project? Project, SitePlan Plan) _drawn = (null, new SitePlan());
+    private SitePlan? _keptPlan;
     private readonly Dictionary<RecordId, long> _collected = [];
     private readonly Dictionary<RecordId, long> _eventsSeen = [];
-    private Dictionary<RecordId, InstalledController> _homes = [];
+    private readonly ConcurrentDictionary<RecordId, InstalledController> _homes = [];
     private Site _site = new(new SitePlan(), 0);
     private int _speed = 1;
     private string? _trouble;
@@ -60,12 +68,13 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
             {
                 _site = new Site(new SitePlan(), startAt);
                 Running = true;
-                Index();
                 return false;
             }
             ClockMemory memory = JsonSerializer.Deserialize<ClockMemory>(head, RecordJson.Options)!;
-            _site = new Site(memory.Plan, startAt);
-            foreach (var (id, kept) in memory.Controllers)
+            SitePlan plan = memory.Plan ?? (parts.TryGetValue("plan", out byte[]? drawn) ? JsonSerializer.Deserialize<SitePlan>(drawn, RecordJson.Options)! : new SitePlan());
+            var controllers = memory.Controllers ?? parts.Where(p => p.Key.StartsWith(ControllerPart, StringComparison.Ordinal)).ToDictionary(p => new RecordId(p.Key[ControllerPart.Length..]), p => JsonSerializer.Deserialize<ControllerMemory>(p.Value, RecordJson.Options)!);
+            _site = new Site(plan with { Wires = [.. plan.Wires, .. controllers.OrderBy(c => c.Key).SelectMany(c => c.Value.Wires ?? [])] }, startAt);
+            foreach (var (id, kept) in controllers)
             {
                 InstalledController controller = _site.Mount(id);
                 if (!parts.TryGetValue($"image/{id}", out byte[]? image)) continue;
@@ -73,10 +82,21 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
                 controller.Restart(image, engine, kept.Version, kept.SentBy, kept.SentAt);
                 controller.Engine!.NumberEventsAfter(history.EventsSeen(id));
             }
-            if (parts.TryGetValue("plant", out byte[]? plant)) _site.Recall(SiteMemory.FromBytes(plant));
+            if (parts.TryGetValue("plant", out byte[]? plant))
+            {
+                SiteMemory site = SiteMemory.FromBytes(plant);
+                // What somebody commanded is written with the clock of that moment; the plant is written with the rest, a little later.
+                _site.Recall(site with
+                {
+                    Now = Math.Max(site.Now, memory.Now ?? 0),
+                    InputHolds = parts.TryGetValue("holds", out byte[]? holds) ? JsonSerializer.Deserialize<List<InputHold>>(holds, RecordJson.Options)! : site.InputHolds,
+                });
+            }
             else _site.Connect();
             (_speed, Running) = (memory.Speed, memory.Running);
-            Index();
+            Index(_site.Controllers.Values);
+            // Kept as older versions did, all in one part: before anything is written beside it, each gets its own.
+            if (memory.Controllers is not null) Keep([.. _site.Controllers.Values.SelectMany(Of), .. Clock(hasPlant: true)]);
             return true;
         }
     }
@@ -95,24 +115,28 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
     /// <param name="what">What the trail says of it.</param>
     /// <param name="record">The record it is about.</param>
     /// <param name="change">Does it; answers how to take it back, or null when there was nothing to do.</param>
-    /// <param name="touched">The controllers whose memory it changes; none is all of them.</param>
+    /// <param name="touched">The controllers that it changes.</param>
     /// <returns>Whether it was done.</returns>
     /// <exception cref="StorageException">It could not be written, and was not done.</exception>
     public bool Command(string who, string what, RecordId? record, Func<Site, Action?> change, params IEnumerable<RecordId> touched)
     {
-        lock (_turn)
+        lock (_pen)
         {
-            if (change(_site) is not { } undo) return false;
-            try
+            lock (_turn)
             {
-                Index();
-                Save(touched, new TrailEntry(0, clock.GetUtcNow().ToUnixTimeMilliseconds(), _site.Now, who, what, record));
-            }
-            catch (Exception e) when (e is SqliteException or IOException)
-            {
-                undo();
-                Index();
-                throw new StorageException(e is SqliteException sqlite ? StorageTrouble.Say(sqlite, store.Database.FilePath) : $"The site's state could not be written: {e.Message} Nothing was changed.");
+                if (change(_site) is not { } undo) return false;
+                InstalledController[] changed = [.. touched.Distinct().Select(id => _site.Controllers.GetValueOrDefault(id)).OfType<InstalledController>()];
+                try
+                {
+                    Index(changed);
+                    Keep([.. Clock(hasPlant: false), .. changed.SelectMany(Of)], new TrailEntry(0, clock.GetUtcNow().ToUnixTimeMilliseconds(), _site.Now, who, what, record));
+                }
+                catch (Exception e) when (e is SqliteException or IOException)
+                {
+                    undo();
+                    Index(changed);
+                    throw new StorageException(e is SqliteException sqlite ? StorageTrouble.Say(sqlite, store.Database.FilePath) : $"The site's state could not be written: {e.Message} Nothing was changed.");
+                }
             }
         }
         EventsChanged?.Invoke();
@@ -122,13 +146,19 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
     /// <summary>The controller that a point lives on, as installed, or null. Only within a turn.</summary>
     public InstalledController? HomeOf(RecordId point) => _homes.GetValueOrDefault(point);
 
+    /// <summary>The id of the controller that a point lives on, or nothing: what a command touches that is about the point.</summary>
+    public IReadOnlyList<RecordId> HomesOf(RecordId point)
+    {
+        lock (_turn) return _homes.TryGetValue(point, out InstalledController? home) ? [home.Id] : [];
+    }
+
     /// <summary>The present reading of a point on the site, or null when nothing installed knows it.</summary>
     public Reading? Read(RecordId point) => _homes.TryGetValue(point, out InstalledController? controller) ? controller.Engine?.Read(point) : null;
 
     /// <summary>The clock.</summary>
     public ClockView Clock()
     {
-        lock (_turn) return new ClockView(_site.Now, Running, _speed, Math.Round(_actualSpeed), _site.Plan.TimeZone, Math.Round(_site.Plant.Weather.Temperature, 1), HeldCount(), _trouble);
+        lock (_turn) return new ClockView(_site.Now, Running, _speed, Math.Round(_actualSpeed), _site.Built.TimeZone, Math.Round(_site.Plant.Weather.Temperature, 1), HeldCount(), _trouble);
     }
 
     /// <summary>Pauses, runs, changes speed, or takes steps of one second while paused.</summary>
@@ -184,7 +214,9 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
         long last = Stopwatch.GetTimestamp(), lastCollect = last, lastSave = last, measuredFrom = last;
         double owed = 0;
         long measured = 0;
-        while (!stopping.WaitHandle.WaitOne(50))
+        bool isBehind = false;
+        // Between two slices everybody else may have a turn; behind time, only just.
+        while (!stopping.WaitHandle.WaitOne(isBehind ? 2 : 50))
         {
             try
             {
@@ -194,7 +226,7 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
                 {
                     // Nothing is simulated that could not be written down: the site stands still until there is room again.
                     owed = Running && _trouble is null ? Math.Min(owed + (passed * _speed), 2000.0 * _speed) : 0;
-                    long sliceEnd = Stopwatch.GetTimestamp() + (Stopwatch.Frequency * 30 / 1000);
+                    long sliceEnd = Stopwatch.GetTimestamp() + (Stopwatch.Frequency * SliceMilliseconds / 1000);
                     while (owed >= _site.StepMilliseconds)
                     {
                         _site.Step();
@@ -202,6 +234,7 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
                         measured += _site.StepMilliseconds;
                         if (Stopwatch.GetTimestamp() > sliceEnd) break;
                     }
+                    isBehind = owed >= _site.StepMilliseconds;
                 }
                 double window = Stopwatch.GetElapsedTime(measuredFrom).TotalMilliseconds;
                 if (window > 2000) (_actualSpeed, measured, measuredFrom) = (measured / window, 0, Stopwatch.GetTimestamp());
@@ -214,7 +247,7 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
                 if (Stopwatch.GetElapsedTime(lastSave).TotalSeconds > (isInTrouble ? 2 : 5))
                 {
                     lastSave = Stopwatch.GetTimestamp();
-                    lock (_turn) Save([]);
+                    Save();
                     if (isInTrouble) Collect();
                     _trouble = null;
                 }
@@ -234,7 +267,7 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
         try
         {
             Collect();
-            lock (_turn) Save([]);
+            Save();
         }
         catch (SqliteException e)
         {
@@ -266,6 +299,7 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
                     batches.Add((trend.Id, buffer.After(known, int.MaxValue), buffer.Total));
                 }
                 if (!_eventsSeen.TryGetValue(controller.Id, out long seen)) _eventsSeen[controller.Id] = seen = history.EventsSeen(controller.Id);
+                if (engine.LastEventNumber <= seen) continue;
                 var rules = engine.Alarms.ToDictionary(a => a.Rule.Id, a => a.Rule);
                 var fresh = engine.EventsAfter(seen).Where(e => rules.ContainsKey(e.AlarmId)).Select(e => (e.Number, rules[e.AlarmId], e.To, e.AtMilliseconds, e.Value)).ToList();
                 if (fresh.Count == 0) continue;
@@ -288,39 +322,93 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
 
     private int HeldCount() => _site.InputHolds.Count + _site.Controllers.Values.Sum(c => c.Engine?.Holds.Count ?? 0);
 
-    private void Index()
+    /// <summary>Notes of every controller whose engine is another than before which points are at home on it.</summary>
+    private void Index(IEnumerable<InstalledController> controllers)
     {
-        var homes = new Dictionary<RecordId, InstalledController>();
-        foreach (InstalledController controller in _site.Controllers.Values)
+        foreach (InstalledController controller in controllers)
         {
+            ControllerEngine? before = _indexed.GetValueOrDefault(controller.Id);
+            if (ReferenceEquals(before, controller.Engine)) continue;
+            foreach (var point in before?.Points ?? [])
+            {
+                if (_homes.TryGetValue(point.Id, out InstalledController? home) && home == controller) _homes.TryRemove(point.Id, out _);
+            }
+            _indexed.Remove(controller.Id);
             if (controller.Engine is not { } engine) continue;
+            _indexed[controller.Id] = engine;
             foreach (var point in engine.Points)
             {
-                if (engine.IsHome(point.Id)) homes[point.Id] = controller;
+                if (engine.IsHome(point.Id)) _homes[point.Id] = controller;
             }
         }
-        _homes = homes;
     }
 
-    private void Save(IEnumerable<RecordId> touched, params IEnumerable<TrailEntry> done)
+    private const string ControllerPart = "controller/";
+
+    /// <summary>A part of what is kept: taken in a turn, made into bytes outside of it where there is time.</summary>
+    private sealed record Part(string Key, Func<byte[]> Bytes, Action? Kept = null);
+
+    private static Part Json<T>(string key, T value) => new(key, () => JsonSerializer.SerializeToUtf8Bytes(value, RecordJson.Options));
+
+    /// <summary>Clock, plan and inputs held, with or without the plant. Only within a turn.</summary>
+    private List<Part> Clock(bool hasPlant)
     {
-        var only = touched.ToHashSet();
-        var parts = new List<(string, byte[])>
+        SitePlan plan = _site.Built;
+        var parts = new List<Part> { Json("site", new ClockMemory(_speed, Running, _site.Now)), Json("holds", _site.InputHolds.ToList()) };
+        // Wires are kept with their controllers, so that sending one writes one.
+        if (_keptPlan is null || !_keptPlan.IsBuiltLike(plan)) parts.Add(Json("plan", plan) with { Kept = () => _keptPlan = plan });
+        if (hasPlant) parts.Add(new Part("plant", _site.Remember().ToBytes));
+        return parts;
+    }
+
+    /// <summary>What is kept of a controller. Only within a turn.</summary>
+    private List<Part> Of(InstalledController controller)
+    {
+        if (controller.ImageBytes is not { } image) return [];
+        var parts = new List<Part> { Json($"memory/{controller.Id}", controller.Engine!.Remember(_collected)) };
+        // An image is large and changes only when it is sent; what a controller remembers changes all the time.
+        string hash = $"{controller.Version} {controller.Hash}";
+        if (_keptImages.GetValueOrDefault(controller.Id) != hash)
         {
-            ("site", JsonSerializer.SerializeToUtf8Bytes(new ClockMemory(_speed, Running, _site.Plan, _site.Controllers.Values.ToDictionary(c => c.Id, c => new ControllerMemory(c.Version, c.SentBy, c.SentAt))), RecordJson.Options)),
-            ("plant", _site.Remember().ToBytes()),
-        };
-        var written = new List<InstalledController>();
-        foreach (InstalledController controller in _site.Controllers.Values)
-        {
-            if (controller.ImageBytes is not { } image || (only.Count > 0 && !only.Contains(controller.Id))) continue;
-            // An image is large and changes only when it is sent; what a controller remembers changes all the time.
-            if (_keptImages.GetValueOrDefault(controller.Id) != controller.Hash) parts.Add(($"image/{controller.Id}", image));
-            parts.Add(($"memory/{controller.Id}", JsonSerializer.SerializeToUtf8Bytes(controller.Engine!.Remember(_collected), RecordJson.Options)));
-            written.Add(controller);
+            parts.Add(Json($"{ControllerPart}{controller.Id}", new ControllerMemory(controller.Version, controller.SentBy, controller.SentAt, _site.WiresOf(controller.Id))));
+            parts.Add(new Part($"image/{controller.Id}", () => image, () => _keptImages[controller.Id] = hash));
         }
-        store.Write(parts, done);
-        foreach (InstalledController controller in written) _keptImages[controller.Id] = controller.Hash;
+        return parts;
+    }
+
+    private void Keep(List<Part> parts, params IEnumerable<TrailEntry> done)
+    {
+        store.Write(parts.Select(p => (p.Key, p.Bytes())), done);
+        foreach (Part part in parts) part.Kept?.Invoke();
+    }
+
+    /// <summary>Writes all that the site keeps, a few controllers at a time, so that nobody waits long for a turn or for the pen.</summary>
+    private void Save()
+    {
+        InstalledController[] all;
+        lock (_turn) all = [.. _site.Controllers.Values];
+        foreach (InstalledController[] some in all.Chunk(ControllersAtOnce)) SaveSome(() => [.. some.SelectMany(Of)]);
+        SaveSome(() => Clock(hasPlant: true));
+    }
+
+    private void SaveSome(Func<List<Part>> take)
+    {
+        lock (_pen)
+        {
+            List<Part> parts;
+            lock (_turn) parts = take();
+            Keep(parts);
+        }
+    }
+
+    /// <summary>The site as the project draws it; worked out once for each state of the project, outside of any turn.</summary>
+    public SitePlan Draw(Project project)
+    {
+        lock (_drawing)
+        {
+            if (!ReferenceEquals(_drawn.Project, project)) _drawn = (project, SiteBuilder.Build(project));
+            return _drawn.Plan;
+        }
     }
 
     /// <summary>Writes into the trail what somebody did that changed nothing on the site itself.</summary>

@@ -37,7 +37,7 @@ internal static class TrendEndpoints
             if (Find(workspace, id) is not { } trend) return Problems.Missing("trend");
             if (site.HomeOf(trend.PointId) is null || !StateOf(trend, site).IsInstalled) return Problems.Refused($"‘{trend.Name}’ is not installed on the site yet, so there is nothing to empty. Review and send its controller first.");
             site.Collect();
-            site.Command(http.User.Identity!.Name!, $"Emptied the trend log ‘{trend.Name}’ in its controller and let it begin again; collected samples stay", trend.Id, _ => site.HomeOf(trend.PointId)?.Engine?.EmptyTrend(trend.Id));
+            site.Command(http.User.Identity!.Name!, $"Emptied the trend log ‘{trend.Name}’ in its controller and let it begin again; collected samples stay", trend.Id, _ => site.HomeOf(trend.PointId)?.Engine?.EmptyTrend(trend.Id), site.HomesOf(trend.PointId));
             return TypedResults.Ok(StateOf(trend, site));
         }).For(Role.Technician);
         api.MapGet("/trends/data", Results<Ok<List<TrendData>>, ProblemHttpResult> (string ids, long from, long to, int? columns, Workspace workspace, HistoryStore history) =>

@@ -55,15 +55,26 @@ public sealed class InstalledController(RecordId id)
         _staged += piece.Length;
     }
 
-    /// <summary>Changes over to what was sent, if it is whole and sound; the old program's memory goes on where identities match.</summary>
-    /// <exception cref="InvalidOperationException">It is not whole, damaged, or cannot run; the old program goes on.</exception>
-    public void ChangeOver(string by, long at)
+    /// <summary>What was sent, once it is whole, with the hash that was promised; to be made ready outside of any turn.</summary>
+    /// <exception cref="InvalidOperationException">It is not whole.</exception>
+    public (byte[] Bytes, string Expected) Sent() => _staging is not null && _staged == _staging.Length ? (_staging, _expected)
+        : throw new InvalidOperationException($"The image is not whole: {_staged} of {_staging?.Length ?? 0} bytes are here. Send again; it goes on from there.");
+
+    /// <summary>Makes an engine ready for what was sent, if it is sound. Touches no controller.</summary>
+    /// <exception cref="InvalidOperationException">It is damaged or cannot run.</exception>
+    public static ReadyProgram MakeReady((byte[] Bytes, string Expected) sent)
     {
-        if (_staging is null || _staged != _staging.Length) throw new InvalidOperationException($"The image is not whole: {_staged} of {_staging?.Length ?? 0} bytes are here. Send again; it goes on from there.");
-        if (ControllerImage.HashOf(_staging) != _expected) throw new InvalidOperationException("The image was damaged on the way: its hash differs. The old program goes on running; send again.");
-        ControllerEngine next = Start(_staging);
-        if (Engine is { } old) next.Recall(old.Remember(), afterPause: false);
-        (Engine, ImageBytes, Hash, SentBy, SentAt) = (next, _staging, _expected, by, at);
+        if (ControllerImage.HashOf(sent.Bytes) != sent.Expected) throw new InvalidOperationException("The image was damaged on the way: its hash differs. The old program goes on running; send again.");
+        return new ReadyProgram(sent.Bytes, Start(sent.Bytes));
+    }
+
+    /// <summary>Changes over to what was made ready; the old program's memory goes on where identities match.</summary>
+    /// <exception cref="InvalidOperationException">Something else has been sent since; the old program goes on.</exception>
+    public void ChangeOver(ReadyProgram ready, string by, long at)
+    {
+        if (!ReferenceEquals(ready.Bytes, _staging)) throw new InvalidOperationException("Somebody else has sent another image since. The old program goes on running; send again.");
+        if (Engine is { } old) ready.Engine.Recall(old.Remember(), afterPause: false);
+        (Engine, ImageBytes, Hash, SentBy, SentAt) = (ready.Engine, ready.Bytes, _expected, by, at);
         Version++;
         _staging = null;
         _staged = 0;
@@ -96,3 +107,6 @@ public sealed class InstalledController(RecordId id)
         }
     }
 }
+
+/// <summary>An image that is whole and sound, with an engine that waits to take over.</summary>
+public sealed record ReadyProgram(byte[] Bytes, ControllerEngine Engine);

@@ -22,6 +22,8 @@ public static class SiteBuilder
         var hot = machines.Where(m => m.Kind is "kiln").Select(m => m.PlaceId).ToHashSet();
         var wires = project.All<Controller>().OrderBy(c => c.Id).SelectMany(c => WiresOf(project, c)).ToList();
         var driven = wires.Select(w => w.Quantity).ToHashSet();
+        var controlled = machines.Where(m => driven.Contains($"machine/{m.Id}/level")).Select(m => m.PlaceId).ToHashSet();
+        var byFloor = rooms.Where(r => r.Outline.Count >= 3).ToLookup(r => r.In);
         return new SitePlan
         {
             Seed = earlier?.Seed ?? 41,
@@ -35,8 +37,8 @@ public static class SiteBuilder
                     AreaSquareMetres = AreaOf(r),
                     People = hot.Contains(r.Id) ? 0 : Math.Round(AreaOf(r) / 14),
                     // Where no fan-coil is under control, the old radiators go on by themselves.
-                    BackgroundHeating = !hot.Contains(r.Id) && !(heated.Contains(r.Id) && machines.Any(m => m.PlaceId == r.Id && driven.Contains($"machine/{m.Id}/level"))),
-                    Walls = WallsOf(r, rooms),
+                    BackgroundHeating = !hot.Contains(r.Id) && !(heated.Contains(r.Id) && controlled.Contains(r.Id)),
+                    Walls = WallsOf(r, byFloor[r.In]),
                 }),
             ],
             Machines = [.. machines.Select(m => new SiteMachine { Id = m.Id, Name = m.Name, Kind = m.Kind, Room = project.Find<Place>(m.PlaceId) is { Kind: PlaceKind.Room } room ? room.Id : null })],
@@ -105,11 +107,11 @@ public static class SiteBuilder
     private static double AreaOf(Place room) => room.AreaSquareMetres ?? (room.Outline.Count >= 3 ? Outlines.Area(room.Outline) : 20);
 
     /// <summary>Walls to the rooms whose outlines touch; three metres high.</summary>
-    private static IReadOnlyList<SharedWall> WallsOf(Place room, IEnumerable<Place> rooms)
+    private static IReadOnlyList<SharedWall> WallsOf(Place room, IEnumerable<Place> ofItsFloor)
     {
         var walls = new List<SharedWall>();
         if (room.Outline.Count < 3) return walls;
-        foreach (Place other in rooms.Where(o => o.Id != room.Id && o.In == room.In && o.Outline.Count >= 3))
+        foreach (Place other in ofItsFloor.Where(o => o.Id != room.Id))
         {
             double length = 0;
             for (int i = 0; i < room.Outline.Count; i++)

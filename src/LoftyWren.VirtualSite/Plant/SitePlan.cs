@@ -26,6 +26,12 @@ public sealed record SiteRoom
 
     /// <summary>Whether a radiator with a valve of its own keeps it from the cold, apart from all control.</summary>
     public bool BackgroundHeating { get; init; }
+
+    /// <summary>Two rooms are the same when all about them is, the walls one by one.</summary>
+    public bool Equals(SiteRoom? other) => ReferenceEquals(this, other) || (other is not null && Id == other.Id && Name == other.Name && AreaSquareMetres == other.AreaSquareMetres && HeightMetres == other.HeightMetres && People == other.People && BackgroundHeating == other.BackgroundHeating && Walls.SequenceEqual(other.Walls));
+
+    /// <inheritdoc/>
+    public override int GetHashCode() => Id.GetHashCode();
 }
 
 /// <summary>A wall to another room.</summary>
@@ -107,4 +113,10 @@ public sealed record SitePlan
 
     /// <summary>Faults.</summary>
     public IReadOnlyList<BuiltInFault> Faults { get; init; } = [];
+
+    /// <summary>Whether another plan draws the same rooms, machines and faults; wires are not looked at.</summary>
+    public bool IsBuiltLike(SitePlan other) => Seed == other.Seed && TimeZone == other.TimeZone
+        && (ReferenceEquals(Rooms, other.Rooms) || Rooms.SequenceEqual(other.Rooms))
+        && (ReferenceEquals(Machines, other.Machines) || Machines.SequenceEqual(other.Machines))
+        && (ReferenceEquals(Faults, other.Faults) || Faults.SequenceEqual(other.Faults));
 }

@@ -14,9 +14,13 @@ internal sealed class FieldWire(Wire wire, int quantity, bool isInput, BuiltInFa
     private readonly Unit? _native = Plant.Plant.UnitOf(wire.Quantity);
     private readonly (double Factor, double Offset)? _toWire = Plant.Plant.UnitOf(wire.Quantity) is { } native && Unit.Find(wire.Unit) is { } own && native != own ? native.To(own) : null;
     private double _lagged = double.NaN;
-    private uint _noise = unchecked(((uint)seed * 747796405u) + 2891336453u);
+    // A noise of its own, by the terminal it is on: the order in which wires are drawn means nothing.
+    private uint _noise = unchecked((Mixed($"{wire.ControllerId}/{wire.Terminal}") ^ (uint)seed) * 747796405u + 2891336453u);
 
     public Wire Wire { get; } = wire;
+
+    /// <summary>What it is known by over a rebuilding and a restart.</summary>
+    public string Key { get; } = $"{wire.ControllerId}/{wire.Terminal}/{wire.Quantity}";
 
     /// <summary>What the sensor remembers: the value it lags behind with, and where its noise is.</summary>
     public SensorMemory? Memory
@@ -68,6 +72,14 @@ internal sealed class FieldWire(Wire wire, int quantity, bool isInput, BuiltInFa
             return;
         }
         plant[quantity] = Wire.Signal == Signal.Relay ? raw : SignalConversion.Read(Wire.Signal, raw, Wire.Low, Wire.High, 0, false).Value;
+    }
+
+    // FNV-1a: the same on every machine and at every start.
+    private static uint Mixed(string text)
+    {
+        uint hash = 2166136261;
+        foreach (char c in text) hash = unchecked((hash ^ c) * 16777619);
+        return hash;
     }
 
     // Near enough to a bell: the sum of three even draws, between −1.5 and 1.5, by a seed of the wire's own.

@@ -14,7 +14,7 @@ public class SendingTests
         var controller = new InstalledController(Controller);
         controller.BeginSend(Old.Length, ControllerImage.HashOf(Old));
         controller.Receive(0, Old);
-        controller.ChangeOver("engineer", 0);
+        controller.ChangeOver(InstalledController.MakeReady(controller.Sent()), "engineer", 0);
         return controller;
     }
 
@@ -27,13 +27,13 @@ public class SendingTests
             InstalledController controller = Running();
             controller.BeginSend(New.Length, hash);
             controller.Receive(0, New.AsSpan(0, cut));
-            Assert.Contains($"{cut} of {New.Length} bytes", Assert.Throws<InvalidOperationException>(() => controller.ChangeOver("engineer", 0)).Message);
+            Assert.Contains($"{cut} of {New.Length} bytes", Assert.Throws<InvalidOperationException>(() => controller.ChangeOver(InstalledController.MakeReady(controller.Sent()), "engineer", 0)).Message);
             Assert.Equal(Old, controller.ImageBytes);
             Assert.Equal(1, controller.Version);
             int from = controller.BeginSend(New.Length, hash);
             Assert.Equal(cut, from);
             controller.Receive(from, New.AsSpan(from));
-            controller.ChangeOver("technician", 5);
+            controller.ChangeOver(InstalledController.MakeReady(controller.Sent()), "technician", 5);
             Assert.Equal((hash, 2, "technician", 5L), (controller.Hash, controller.Version, controller.SentBy, controller.SentAt));
             Assert.Equal(New, controller.ImageBytes);
         }
@@ -49,7 +49,7 @@ public class SendingTests
             damaged[at] ^= 1;
             controller.BeginSend(New.Length, ControllerImage.HashOf(New));
             controller.Receive(0, damaged);
-            Assert.Contains("damaged on the way", Assert.Throws<InvalidOperationException>(() => controller.ChangeOver("engineer", 0)).Message);
+            Assert.Contains("damaged on the way", Assert.Throws<InvalidOperationException>(() => controller.ChangeOver(InstalledController.MakeReady(controller.Sent()), "engineer", 0)).Message);
             Assert.Equal(Old, controller.ImageBytes);
         }
     }
@@ -65,7 +65,7 @@ public class SendingTests
         byte[] bytes = System.Text.Encoding.UTF8.GetBytes(image);
         controller.BeginSend(bytes.Length, ControllerImage.HashOf(bytes));
         controller.Receive(0, bytes);
-        Assert.Contains("cannot run", Assert.Throws<InvalidOperationException>(() => controller.ChangeOver("engineer", 0)).Message);
+        Assert.Contains("cannot run", Assert.Throws<InvalidOperationException>(() => controller.ChangeOver(InstalledController.MakeReady(controller.Sent()), "engineer", 0)).Message);
         Assert.Equal(Old, controller.ImageBytes);
     }
 

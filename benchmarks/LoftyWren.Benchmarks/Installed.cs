@@ -1,0 +1,76 @@
+using System.Diagnostics;
+using LoftyWren.Core.Controllers;
+using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Server.Commissioning;
+using LoftyWren.Server.Installation;
+using LoftyWren.Server.Jobs;
+using LoftyWren.Storage.History;
+using LoftyWren.Storage.Site;
+using Microsoft.Extensions.Logging.Abstractions;
+
+namespace LoftyWren.Benchmarks;
+
+/// <summary>A project with all its controllers installed, under the host that commands and keeps the site.</summary>
+internal sealed class Installed
+{
+    private readonly Project _project;
+    private readonly SiteHost _host;
+    private readonly JobRunner _jobs = new();
+    private readonly Controller[] _controllers;
+    private readonly RecordId[] _outputs;
+    private int _n;
+
+    public Installed(Project project, string folder)
+    {
+        Directory.CreateDirectory(folder);
+        _project = project;
+        _host = new SiteHost(new SiteStore(Path.Combine(folder, "site.db")), new HistoryStore(Path.Combine(folder, "history.db")), TimeProvider.System, NullLogger<SiteHost>.Instance);
+        _host.Open(SiteHost.Beginning);
+        _controllers = [.. project.All<Controller>().OrderBy(c => c.Id)];
+        foreach (Controller controller in _controllers) Send(controller);
+        _outputs = [.. project.All<Core.Points.Point>().Where(p => p.Role == Core.Points.PointRole.Command).Select(p => p.Id).Order()];
+        _host.RunAheadTo(SiteHost.Beginning + 60_000);
+    }
+
+    public void Hold()
+    {
+        RecordId point = _outputs[_n++ * 7 % _outputs.Length];
+        _host.Command("bench", "Held", point, s =>
+        {
+            _host.HomeOf(point)!.Engine!.HoldByHand(new Hold(point, 50, "bench", "a figure", s.Now, null));
+            return () => { };
+        }, _host.HomesOf(point));
+    }
+
+    public void Release()
+    {
+        RecordId point = _outputs[_n++ * 7 % _outputs.Length];
+        _host.Command("bench", "Released", point, _ =>
+        {
+            _host.HomeOf(point)!.Engine!.ReleaseHold(point);
+            return () => { };
+        }, _host.HomesOf(point));
+    }
+
+    public void Send() => Send(_controllers[_n++ * 3 % _controllers.Length]);
+
+    /// <summary>Twenty sends started together, while somebody asks the site for nothing again and again: what half of the asks wait at most, and what the longest waits, in ms.</summary>
+    public (double Typical, double Longest) TwentySends()
+    {
+        var sends = Task.WhenAll(_controllers.Take(20).Select(c => Task.Run(() => Send(c))));
+        var waits = new List<double>();
+        while (!sends.IsCompleted)
+        {
+            long from = Stopwatch.GetTimestamp();
+            _host.Ask(_ => 0);
+            waits.Add(Stopwatch.GetElapsedTime(from).TotalMilliseconds);
+            Thread.Sleep(1);
+        }
+        waits.Sort();
+        return (waits[waits.Count / 2], waits[^1]);
+    }
+
+    private void Send(Controller controller) => _jobs.Finish(CommissioningEndpoints.StartSend(controller, _project, _host, _jobs, "bench", 0).Id).GetAwaiter().GetResult();
+}
