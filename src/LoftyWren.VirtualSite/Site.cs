@@ -23,6 +23,7 @@ public sealed class Site
     private readonly Dictionary<RecordId, FieldWire[]> _wires = [];
     private SitePlan _built;
     private Running[] _running = [];
+    private Running[][] _groups = [];
     private long _nextPlantStep;
 
     /// <summary>Builds a site at a moment of site time.</summary>
@@ -92,7 +93,7 @@ public sealed class Site
             int at = Array.FindIndex(_running, r => r.Controller.Id == controllerId);
             if (at >= 0 && tied is not null) _running[at] = tied;
             else _running = [.. _running.Where(r => r.Controller.Id != controllerId).Concat(tied is null ? [] : [tied]).OrderBy(r => r.Controller.Id)];
-            TakeThePace();
+            Group();
         }
     }
 
@@ -104,14 +105,7 @@ public sealed class Site
         foreach (RecordId gone in _wires.Keys.Except(wires.Select(w => w.ControllerId)).ToList()) _wires.Remove(gone);
         foreach (var own in wires.GroupBy(w => w.ControllerId)) Wire(own.Key, own);
         _running = [.. _controllers.Values.OrderBy(c => c.Id).Select(Tie).OfType<Running>()];
-        TakeThePace();
-    }
-
-    private void TakeThePace()
-    {
-        int shortest = 1000;
-        foreach (Running running in _running) shortest = Math.Min(shortest, running.ShortestMilliseconds);
-        StepMilliseconds = shortest;
+        Group();
     }
 
     private void Wire(RecordId controllerId, IEnumerable<Wire> wires)
@@ -154,37 +148,97 @@ public sealed class Site
     {
         private InstalledController? _controller;
 
+        public RecordId ControllerId { get; } = controllerId;
+
         public RecordId Point { get; } = point;
 
-        public ControllerEngine? EngineIn(Dictionary<RecordId, InstalledController> controllers) => (_controller ??= controllers.GetValueOrDefault(controllerId))?.Engine;
+        public ControllerEngine? EngineIn(Dictionary<RecordId, InstalledController> controllers) => (_controller ??= controllers.GetValueOrDefault(ControllerId))?.Engine;
     }
 
     /// <summary>One step of site time: plant when it is due, then every controller's scan.</summary>
-    public void Step()
-    {
-        Now += StepMilliseconds;
-        if (_holds.Count > 0) EndHolds();
-        // The plant keeps its own beat, whatever the scans do: a step is made at its time, not at that of the scan after it.
-        for (; _nextPlantStep <= Now; _nextPlantStep += VirtualSite.Plant.Plant.StepSeconds * 1000) _plant.Step(_nextPlantStep);
-        foreach (Running running in _running)
-        {
-            ControllerEngine engine = running.Controller.Engine!;
-            foreach (FieldWire wire in running.Inputs) engine.RawInputs[wire.Terminal] = wire.Sense(_plant, StepMilliseconds / 1000.0);
-            for (int i = 0; i < running.Remote.Length; i++)
-            {
-                Reading? reading = running.Remote[i].EngineIn(_controllers) is { } other && other.IsHome(running.Remote[i].Point) ? other.Read(running.Remote[i].Point) : null;
-                if (reading is { } known) engine.SetRemote(i, known.Value, known.Status);
-                else engine.SetRemoteStale(i);
-            }
-            engine.Scan(Now);
-            foreach (FieldWire wire in running.Outputs) wire.Drive(_plant, engine.RawOutputs[wire.Terminal]);
-        }
-    }
+    public void Step() => RunUntil(Now + StepMilliseconds);
 
     /// <summary>Steps until a moment of site time.</summary>
     public void RunUntil(long milliseconds)
     {
-        while (Now + StepMilliseconds <= milliseconds) Step();
+        int step = StepMilliseconds;
+        while (Now + step <= milliseconds)
+        {
+            long first = Now + step;
+            // The plant keeps its own beat, whatever the scans do: a step is made at its time, not at that of the scan after it.
+            for (; _nextPlantStep <= first; _nextPlantStep += VirtualSite.Plant.Plant.StepSeconds * 1000) _plant.Step(_nextPlantStep);
+            if (_holds.Count > 0) EndHolds(first);
+            // Until the plant moves on, or a hold ends, those who do not hear of each other cannot tell whether they are scanned
+            // in turn or one after the other; one after the other, what a controller works with stays close at hand.
+            long until = Math.Min(milliseconds, _nextPlantStep - 1);
+            foreach (InputHold hold in _holds) until = Math.Min(until, Math.Max(first, (hold.UntilMilliseconds ?? long.MaxValue) - 1));
+            int steps = 1 + (int)((until - first) / step);
+            foreach (Running[] group in _groups)
+            {
+                for (int k = 0; k < steps; k++)
+                {
+                    foreach (Running running in group) Scan(running, first + ((long)k * step));
+                }
+            }
+            Now = first + ((long)(steps - 1) * step);
+        }
+    }
+
+    private void Scan(Running running, long now)
+    {
+        ControllerEngine engine = running.Controller.Engine!;
+        double seconds = StepMilliseconds / 1000.0;
+        double[] inputs = engine.RawInputs, outputs = engine.RawOutputs;
+        foreach (FieldWire wire in running.Inputs) inputs[wire.Terminal] = wire.Sense(_plant, seconds);
+        for (int i = 0; i < running.Remote.Length; i++)
+        {
+            Reading? reading = running.Remote[i].EngineIn(_controllers) is { } other && other.IsHome(running.Remote[i].Point) ? other.Read(running.Remote[i].Point) : null;
+            if (reading is { } known) engine.SetRemote(i, known.Value, known.Status);
+            else engine.SetRemoteStale(i);
+        }
+        engine.Scan(now);
+        foreach (FieldWire wire in running.Outputs) wire.Drive(_plant, outputs[wire.Terminal]);
+    }
+
+    /// <summary>Takes the shortest pace of all, and finds who hears of whom: through a point, or because one senses what the other drives.</summary>
+    private void Group()
+    {
+        int shortest = 1000;
+        var index = new Dictionary<RecordId, int>(_running.Length);
+        int[] with = new int[_running.Length];
+        for (int i = 0; i < _running.Length; i++)
+        {
+            shortest = Math.Min(shortest, _running[i].ShortestMilliseconds);
+            index[_running[i].Controller.Id] = with[i] = i;
+        }
+        StepMilliseconds = shortest;
+        var drives = new Dictionary<int, int>();
+        for (int i = 0; i < _running.Length; i++)
+        {
+            foreach (Neighbour other in _running[i].Remote)
+            {
+                if (index.TryGetValue(other.ControllerId, out int j)) Join(i, j);
+            }
+            foreach (FieldWire wire in _running[i].Outputs)
+            {
+                if (wire.Quantity >= 0 && !drives.TryAdd(wire.Quantity, i)) Join(i, drives[wire.Quantity]);
+            }
+        }
+        for (int i = 0; i < _running.Length; i++)
+        {
+            foreach (FieldWire wire in _running[i].Inputs)
+            {
+                if (drives.TryGetValue(wire.Quantity, out int j)) Join(i, j);
+            }
+        }
+        _groups = [.. _running.Select((r, i) => (Running: r, Of: Root(i))).GroupBy(r => r.Of, r => r.Running).Select(g => g.ToArray())];
+
+        int Root(int i)
+        {
+            while (with[i] != i) i = with[i] = with[with[i]];
+            return i;
+        }
+        void Join(int i, int j) => with[Root(i)] = Root(j);
     }
 
     /// <summary>Puts an input by hand, in the unit of its point.</summary>
@@ -208,9 +262,9 @@ public sealed class Site
 
     private FieldWire? WireAt(RecordId controllerId, string terminal) => Array.Find(_wires.GetValueOrDefault(controllerId, []), w => w.IsInput && w.Wire.Terminal == terminal);
 
-    private void EndHolds()
+    private void EndHolds(long now)
     {
-        foreach (InputHold hold in _holds.Where(h => h.UntilMilliseconds <= Now).ToList()) ReleaseInput(hold.ControllerId, hold.Terminal);
+        foreach (InputHold hold in _holds.Where(h => h.UntilMilliseconds <= now).ToList()) ReleaseInput(hold.ControllerId, hold.Terminal);
     }
 
     /// <summary>All that the site must keep over a restart, but for the images.</summary>

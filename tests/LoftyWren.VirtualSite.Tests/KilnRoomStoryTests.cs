@@ -177,6 +177,31 @@ public class KilnRoomStoryTests
         Assert.Equal(all.Plan.Wires, one.Plan.Wires);
     }
 
+    /// <summary>Scanned in turn, step by step, or one controller after the other between two steps of the plant: to the last digit the same, with one that reads another's sensor, one that is faster than the rest, and an input held for a while.</summary>
+    [Fact]
+    public void Many_steps_at_once_come_to_the_same_as_one_by_one()
+    {
+        Project project = Project();
+        project = Core.Tests.KilnRoom.Accept(project, [.. Core.Templates.Copying.Plan(project, Room, 3, "Kiln room {n}").Records]);
+        var copies = project.All<Core.Sequences.Sequence>().Where(s => s.Id != Core.Tests.KilnRoom.Sequence).OrderBy(s => s.Id).ToList();
+        project = Core.Tests.KilnRoom.Accept(project,
+            copies[0] with { Blocks = [copies[0].Blocks[0] with { Inputs = new Dictionary<string, Core.Sequences.Source>(copies[0].Blocks[0].Inputs) { ["measured"] = new Core.Sequences.PointSource(Temperature) } }] },
+            copies[1] with { ScanSeconds = 0.4 });
+        var pictures = new List<string>();
+        foreach (bool stepByStep in (bool[])[true, false])
+        {
+            Site site = Building.Up(project, At(2026, 4, 15, 12, 0));
+            Hold(site, 31);
+            site.HoldInput(new InputHold(Controller, "UI1", 31, "technician", "trial", site.Now, site.Now + 1_803_000));
+            long until = site.Now + 3_600_000;
+            if (stepByStep) while (site.Now + site.StepMilliseconds <= until) site.Step();
+            else site.RunUntil(until);
+            Assert.Equal(400, site.StepMilliseconds);
+            pictures.Add($"{site.Now}\n{site.Picture()}{string.Join(',', site.Controllers.Values.Select(c => c.Engine!.RunMilliseconds))}");
+        }
+        Assert.Equal(pictures[0], pictures[1]);
+    }
+
     private static Project WithStatus(double scan)
     {
         Project project = Project();

@@ -1,3 +1,4 @@
+using System.Numerics;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Status;
 
@@ -17,6 +18,8 @@ public sealed class Ladder(double fallback, PointKind kind = PointKind.Analog, d
     private readonly bool _whole = kind != PointKind.Analog;
     private readonly double[] _values = NewRungs();
     private readonly StatusFlags[] _status = new StatusFlags[16];
+    // One bit a priority that speaks, the strongest lowest: the winner is found without looking at all.
+    private uint _speaking;
 
     /// <summary>The ladder of a point that is commanded.</summary>
     public static Ladder Of(Point point) => point.Kind switch
@@ -46,6 +49,7 @@ public sealed class Ladder(double fallback, PointKind kind = PointKind.Analog, d
         int rung = priority - 1;
         if (_status[rung] == status && _values[rung].Equals(value)) return;
         (_values[rung], _status[rung]) = (value, status);
+        _speaking = speaks ? _speaking | (1u << rung) : _speaking & ~(1u << rung);
         IsStale = true;
     }
 
@@ -82,13 +86,7 @@ public sealed class Ladder(double fallback, PointKind kind = PointKind.Analog, d
     public void Resolve()
     {
         IsStale = false;
-        Winner = 0;
-        for (int i = 0; i < 16; i++)
-        {
-            if (double.IsNaN(_values[i])) continue;
-            Winner = i + 1;
-            break;
-        }
+        Winner = _speaking == 0 ? 0 : BitOperations.TrailingZeroCount(_speaking) + 1;
         Value = Within(Winner > 0 ? _values[Winner - 1] : Fallback);
         Status = Winner > 0 ? _status[Winner - 1] & (StatusFlags.Stale | StatusFlags.Overridden) : double.IsNaN(Fallback) ? StatusFlags.Released : StatusFlags.None;
         if (Winner == Sequences.Sequence.ManualOperator) Status |= StatusFlags.Overridden;

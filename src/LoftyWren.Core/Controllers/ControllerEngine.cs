@@ -34,7 +34,7 @@ public sealed partial class ControllerEngine
     private readonly long[] _since;
     private readonly Ladder?[] _ladders;
     private readonly Fitting?[] _fittings;
-    private readonly (int Terminal, int Point, Fitting Fitting, Conversion? Scale)[] _inputs, _outputs;
+    private readonly Tie[] _inputs, _outputs;
     private readonly RunningSequence[] _sequences;
     private readonly RunningSchedule[] _schedules;
     private readonly (AlarmRule Rule, OutOfRange Machine, int Point)[] _alarms;
@@ -69,15 +69,15 @@ public sealed partial class ControllerEngine
         {
             if (_points[i].Role != PointRole.Sensor && !remote.Contains(_points[i].Id)) _ladders[i] = Ladder.Of(_points[i]);
         }
-        var inputs = new List<(int, int, Fitting, Conversion?)>();
-        var outputs = new List<(int, int, Fitting, Conversion?)>();
+        var inputs = new List<Tie>();
+        var outputs = new List<Tie>();
         foreach (Fitting fitting in image.Records.OfType<Fitting>())
         {
             int point = _index[fitting.PointId];
             _fittings[point] = fitting;
             int terminal = IndexOf(fitting.Terminal);
             if (terminal < 0) continue;
-            (model.GroupOf(fitting.Terminal)!.Direction == Direction.In ? inputs : outputs).Add((terminal, point, fitting, SignalConversion.ScaleOf(fitting.Signal, _points[point].Unit)));
+            (model.GroupOf(fitting.Terminal)!.Direction == Direction.In ? inputs : outputs).Add(new Tie(terminal, point, fitting.Signal, fitting.Low, fitting.High, fitting.Correction, fitting.Inverted, SignalConversion.ScaleOf(fitting.Signal, _points[point].Unit)));
         }
         (_inputs, _outputs) = ([.. inputs], [.. outputs]);
         _schedules = [.. image.Records.OfType<Schedule>().Select(s => new RunningSchedule(s, Zone, _index))];
@@ -215,9 +215,8 @@ public sealed partial class ControllerEngine
         (Now, _lastScan) = (now, now);
         for (int i = 0; i < _inputs.Length; i++)
         {
-            ref readonly var input = ref _inputs[i];
-            Fitting f = input.Fitting;
-            var (value, status) = SignalConversion.Read(f.Signal, RawInputs[input.Terminal], f.Low, f.High, f.Correction, f.Inverted, input.Scale);
+            ref readonly Tie input = ref _inputs[i];
+            var (value, status) = SignalConversion.Read(input.Signal, RawInputs[input.Terminal], input.Low, input.High, input.Correction, input.Inverted, input.Scale);
             Set(input.Point, value, status, now);
         }
         if (now >= _nextHoldEnd) EndHolds(now);
@@ -234,10 +233,9 @@ public sealed partial class ControllerEngine
         _started = true;
         for (int i = 0; i < _outputs.Length; i++)
         {
-            ref readonly var output = ref _outputs[i];
-            Fitting f = output.Fitting;
-            double value = _readings[output.Point].IsUsable ? _readings[output.Point].Value : double.NaN;
-            RawOutputs[output.Terminal] = SignalConversion.Write(f.Signal, value, f.Low, f.High, f.Inverted);
+            ref readonly Tie output = ref _outputs[i];
+            ref readonly PinValue reading = ref _readings[output.Point];
+            RawOutputs[output.Terminal] = SignalConversion.Write(output.Signal, reading.IsUsable ? reading.Value : double.NaN, output.Low, output.High, output.Inverted);
         }
         WatchAlarms(now);
         for (int i = 0; i < _trends.Length; i++)
@@ -319,6 +317,9 @@ public sealed partial class ControllerEngine
         }
     }
 
+    /// <summary>A terminal and the point on it, with what turns one into the other close at hand.</summary>
+    private readonly record struct Tie(int Terminal, int Point, Signal Signal, double Low, double High, double Correction, bool Inverted, Conversion? Scale);
+
     private sealed class RunningSequence(Sequence sequence, (Plan Plan, Typing Typing) compiled)
     {
         private readonly long _period = Math.Max(1, (long)Math.Round(sequence.ScanSeconds * 1000));
@@ -337,7 +338,8 @@ public sealed partial class ControllerEngine
         public bool IsDue(long now)
         {
             if (now < _due) return false;
-            _due = ((now / _period) + 1) * _period;
+            // Due at whole periods of site time; the next one is mostly the next.
+            _due = now - _due < _period && _due > 0 ? _due + _period : ((now / _period) + 1) * _period;
             return true;
         }
     }

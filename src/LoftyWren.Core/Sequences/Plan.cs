@@ -41,7 +41,7 @@ public sealed class PlanState
     internal PlanState(Plan plan)
     {
         Plan = plan;
-        Slots = new PinValue[plan.Slots + BlockDefinition.MostInputs];
+        Slots = new PinValue[plan.Slots + plan.Beside];
         Memory = new double[plan.Steps.Length * Plan.CellsPerBlock];
     }
 
@@ -83,6 +83,7 @@ public sealed class Plan
         Memory = memory;
         _sources = [.. loads.Select(l => (nint)l.Source * Unsafe.SizeOf<PinValue>())];
         _readings = loads.Length == 0 ? 0 : loads.Max(l => l.Source) + 1;
+        Beside = Steps.Select(s => PlanCode.TakesMany(s.Kind) ? s.OperandCount : 0).DefaultIfEmpty(0).Max();
         _body = PlanCode.For(this);
     }
 
@@ -112,6 +113,9 @@ public sealed class Plan
 
     /// <summary>How many slots there are.</summary>
     public int Slots { get; }
+
+    /// <summary>Room behind the slots for the inputs of one step that takes any number of them.</summary>
+    internal int Beside { get; }
 
     /// <summary>The slot of each output pin, by <c>block.pin</c>.</summary>
     public IReadOnlyDictionary<string, int> Pins { get; }

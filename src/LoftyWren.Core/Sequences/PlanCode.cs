@@ -27,6 +27,9 @@ internal static class PlanCode
     private static readonly MethodInfo Heard = Of(typeof(BlockMath), nameof(BlockMath.Heard)), Well = Of(typeof(BlockMath), nameof(BlockMath.Well)), Convert = Of(typeof(BlockMath), nameof(BlockMath.Converted)), Carry = Of(typeof(BlockMath), nameof(BlockMath.Carried)), Open = typeof(PinValue).GetProperty(nameof(PinValue.Released))!.GetMethod!;
     private static readonly MethodInfo SideBySide = Of(typeof(MemoryMarshal), nameof(MemoryMarshal.CreateReadOnlySpan)).MakeGenericMethod(typeof(PinValue));
 
+    /// <summary>Whether a kind takes any number of inputs, laid side by side.</summary>
+    public static bool TakesMany(BlockKind kind) => Methods[kind].GetParameters()[0].Name == "inputs";
+
     /// <summary>The code for a plan's steps.</summary>
     public static PlanBody For(Plan plan)
     {

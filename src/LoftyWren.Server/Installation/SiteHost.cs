@@ -229,9 +229,10 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
                     long sliceEnd = Stopwatch.GetTimestamp() + (Stopwatch.Frequency * SliceMilliseconds / 1000);
                     while (owed >= _site.StepMilliseconds)
                     {
-                        _site.Step();
-                        owed -= _site.StepMilliseconds;
-                        measured += _site.StepMilliseconds;
+                        long from = _site.Now;
+                        _site.RunUntil(from + Math.Clamp((long)owed, _site.StepMilliseconds, Plant.StepSeconds * 1000));
+                        owed -= _site.Now - from;
+                        measured += _site.Now - from;
                         if (Stopwatch.GetTimestamp() > sliceEnd) break;
                     }
                     isBehind = owed >= _site.StepMilliseconds;

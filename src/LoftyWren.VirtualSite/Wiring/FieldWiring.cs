@@ -11,7 +11,9 @@ public sealed record SensorMemory(double Lagged, uint Noise);
 internal sealed class FieldWire(Wire wire, int quantity, bool isInput, BuiltInFault? fault, int seed)
 {
     private const double LagSeconds = 45, NoiseKelvin = 0.03;
-    private readonly Unit? _native = Plant.Plant.UnitOf(wire.Quantity);
+    private readonly bool _lags = Plant.Plant.UnitOf(wire.Quantity)?.Quantity == Core.Units.Quantity.Temperature;
+    private readonly Signal _signal = wire.Signal;
+    private readonly double _low = wire.Low, _high = wire.High;
     private readonly (double Factor, double Offset)? _toWire = Plant.Plant.UnitOf(wire.Quantity) is { } native && Unit.Find(wire.Unit) is { } own && native != own ? native.To(own) : null;
     private double _lagged = double.NaN;
     // A noise of its own, by the terminal it is on: the order in which wires are drawn means nothing.
@@ -34,6 +36,9 @@ internal sealed class FieldWire(Wire wire, int quantity, bool isInput, BuiltInFa
 
     public bool IsInput { get; } = isInput;
 
+    /// <summary>The index of the quantity in the plant; −1 for one that it has not.</summary>
+    public int Quantity { get; } = quantity;
+
     /// <summary>The value a person put in place of the sensor's, in the unit of the quantity.</summary>
     public double? Held { get; set; }
 
@@ -44,34 +49,34 @@ internal sealed class FieldWire(Wire wire, int quantity, bool isInput, BuiltInFa
     /// <summary>What the sensor gives at the terminal, in the unit of its signal.</summary>
     public double Sense(Plant.Plant plant, double seconds)
     {
-        double value = quantity < 0 ? double.NaN : plant[quantity];
-        if (_native?.Quantity == Quantity.Temperature)
+        double value = Quantity < 0 ? double.NaN : plant[Quantity];
+        if (_lags)
         {
             _lagged = double.IsNaN(_lagged) ? value : _lagged + ((value - _lagged) * Math.Min(1, seconds / LagSeconds));
             value = _lagged + (NoiseKelvin * Noise());
         }
-        if (Wire.Signal != Signal.Pt1000 && _toWire is { } by) value = (value * by.Factor) + by.Offset;
-        if (Held is { } held) value = Wire.Signal == Signal.Pt1000 && _toWire is { } to ? (held - to.Offset) / to.Factor : held;
-        else if (Fault?.Fault == WireFault.Open) return Wire.Signal == Signal.Pt1000 ? 100_000 : Wire.Signal == Signal.DryContact ? 0 : 0.0;
+        if (_signal != Signal.Pt1000 && _toWire is { } by) value = (value * by.Factor) + by.Offset;
+        if (Held is { } held) value = _signal == Signal.Pt1000 && _toWire is { } to ? (held - to.Offset) / to.Factor : held;
+        else if (Fault?.Fault == WireFault.Open) return _signal == Signal.Pt1000 ? 100_000 : _signal == Signal.DryContact ? 0 : 0.0;
         if (double.IsNaN(value)) return double.NaN;
-        return Wire.Signal switch
+        return _signal switch
         {
             Signal.Pt1000 => Pt1000.Resistance(value),
             Signal.DryContact => value > 0.5 ? 1 : 0,
-            _ => SignalConversion.Write(Wire.Signal, value, Wire.Low, Wire.High, false),
+            _ => SignalConversion.Write(_signal, value, _low, _high, false),
         };
     }
 
     /// <summary>Lets the actuator follow the terminal.</summary>
     public void Drive(Plant.Plant plant, double raw)
     {
-        if (quantity < 0) return;
+        if (Quantity < 0) return;
         if (Fault?.Fault == WireFault.Stuck)
         {
-            plant[quantity] = Fault.Value;
+            plant[Quantity] = Fault.Value;
             return;
         }
-        plant[quantity] = Wire.Signal == Signal.Relay ? raw : SignalConversion.Read(Wire.Signal, raw, Wire.Low, Wire.High, 0, false).Value;
+        plant[Quantity] = _signal == Signal.Relay ? raw : SignalConversion.Read(_signal, raw, _low, _high, 0, false).Value;
     }
 
     // FNV-1a: the same on every machine and at every start.
