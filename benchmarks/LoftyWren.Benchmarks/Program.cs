@@ -11,6 +11,7 @@ using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Schedules;
 using LoftyWren.Core.Search;
 using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Status;
@@ -122,6 +123,34 @@ Figure("edit", () =>
         };
     }
     Say("an edit among 50 000 points against among 500", $"{Ratio(Editing(50_000), Editing(500)):0.0}×", "under 3×");
+
+    // One schedule drives so many valves, and one setpoint is compared with as many sensors: in both projects there are as many of each.
+    static Action UnderAHub(int referrers)
+    {
+        Project project = Generator.Make(30_000);
+        Schedule hours = project.Find<Schedule>(new("hours"))!;
+        List<ProjectRecord> changed = [hours with { Kind = PointKind.Analog, StateTexts = [], Unit = "%", Default = null, Week = [], Drives = [.. Enumerable.Range(0, referrers).Select(i => new Drive(new($"v{i}"), 16))] }];
+        changed.AddRange(project.All<Sequence>().Select(q => q with { Blocks = [.. q.Blocks.Select(b => b.Id == "aim" ? b with { Inputs = new Dictionary<string, Source>(b.Inputs) { ["g"] = new ConstantSource(1, null, true) } } : b)] }));
+        changed.AddRange(Enumerable.Range(0, referrers).Select(i => project.Find<Point>(new($"t{i}"))! with { SetpointId = new("s0") }));
+        ChangeOutcome hub = Changes.Apply(project, new ChangeSet([.. changed.Select(r => Edit.Of(r))], "bench", 0));
+        project = hub.After ?? throw new InvalidOperationException(hub.Refusals[0].Sentence);
+        FindingsIndex findings = FindingsIndex.Full(project);
+        TagIndex tags = TagIndex.Full(project);
+        int n = 0;
+        return () =>
+        {
+            for (int i = 0; i < 100; i++)
+            {
+                n++;
+                Point valve = project.Find<Point>(new($"v{n % 10}"))!, sensor = project.Find<Point>(new($"t{n % 10}"))!;
+                ChangeOutcome outcome = Changes.Apply(project, new ChangeSet([Edit.Of(valve with { Description = $"Edited {n}", Fallback = n % 5 }), Edit.Of(sensor with { Description = $"Edited {n}", Low = -n })], "bench", 0));
+                tags = tags.After(outcome.After!, outcome.Entry!.Changes);
+                findings = findings.After(project, outcome.After!, outcome.Entry.Changes.Select(c => c.Id), tags.Derived);
+                project = outcome.After!;
+            }
+        };
+    }
+    Say("an edit under a hub of 10 000 against one of 10", $"{Ratio(UnderAHub(10_000), UnderAHub(10)):0.0}×", "under 3×");
 });
 
 Figure("grid", () =>

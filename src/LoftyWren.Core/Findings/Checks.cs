@@ -10,18 +10,19 @@ using LoftyWren.Core.Tags;
 namespace LoftyWren.Core.Findings;
 
 /// <summary>
-/// The checks. Each looks at one record and what lies within three references of it, so that an edit need only re-check
-/// its neighbourhood (<see cref="FindingsIndex"/>).
+/// The checks. Each looks at one record and at what lies close to it: a point at its source and at who commands it, a
+/// sequence at its points, their sources and who else claims them, a controller at its fittings and their trends. An edit
+/// re-checks who looks at it (<see cref="FindingsIndex"/>); a check that looks further says so there.
 /// </summary>
 public static class Checks
 {
     /// <summary>All findings on one record.</summary>
     public static IEnumerable<Finding> On(Project project, ProjectRecord record) => record switch
     {
-        Point point => OnPoint(project, point),
+        Point point => OnPoint(project, point).Concat(Masked(project, point)),
         Sequence sequence => OnSequence(project, sequence).Concat(Masked(project, sequence)).Concat(CutShort(project, sequence)),
         Controller controller => OnController(project, controller),
-        Schedule schedule => OnSchedule(project, schedule).Concat(Masked(project, schedule)),
+        Schedule schedule => OnSchedule(project, schedule),
         _ => [],
     };
 
@@ -72,14 +73,14 @@ public static class Checks
     {
         if (project.Holder($"source|{point.Id}") is null)
         {
-            bool used = project.Referrers(point.Id).Any(r => r is Sequence or Schedule);
+            bool used = project.Referrers<Sequence>(point.Id).Any() || project.Referrers<Schedule>(point.Id).Any();
             yield return new Finding($"no-source|{point.Id}", "no-source", used ? Severity.High : Severity.Medium, point.Id,
                 $"‘{point.Name}’ has no source.",
                 point.Role == PointRole.Sensor ? "It is on no terminal, so it will never have a value." : "It is on no terminal and in no controller's memory, so nothing can command it.")
             { Fixes = Ways(Home(project, point)) };
         }
-        bool commanded = project.Referrers(point.Id).Any(r => (r is Sequence s && s.Commands.Any(c => c.PointId == point.Id && c.Claims.Count > 0)) || (r is Schedule d && d.Drives.Any(x => x.PointId == point.Id)));
-        if (point.Role == PointRole.Command && !commanded)
+        bool IsCommanded() => project.Referrers<Schedule>(point.Id).Any() || project.Referrers<Sequence>(point.Id).Any(s => s.Commands.Any(c => c.PointId == point.Id && c.Claims.Count > 0));
+        if (point.Role == PointRole.Command && !IsCommanded())
             yield return new Finding($"not-commanded|{point.Id}", "not-commanded", Severity.Medium, point.Id, $"Nothing commands ‘{point.Name}’.", "No sequence and no schedule claims it, so it stays at its fallback for ever.");
         if (point.Role is PointRole.Command or PointRole.Setpoint && point.Fallback is null)
             yield return new Finding($"no-fallback|{point.Id}", "no-fallback", Severity.Low, point.Id, $"‘{point.Name}’ has no fallback.", "When every claim is released it has no value at all, and what reads it stops.")
@@ -158,16 +159,18 @@ public static class Checks
         }
     }
 
-    private static IEnumerable<Finding> Masked(Project project, Schedule schedule)
+    /// <summary>The same of the schedules that drive a point. It is said of the point: a schedule can drive thousands.</summary>
+    private static IEnumerable<Finding> Masked(Project project, Point point)
     {
-        if (schedule.Default is null) yield break;
-        foreach (Drive drive in schedule.Drives)
+        foreach (Schedule schedule in project.Referrers<Schedule>(point.Id).Where(s => s.Default is not null))
         {
-            if (project.Find<Point>(drive.PointId) is not { } point) continue;
-            foreach (var (priority, label) in ClaimsOn(project, point).Where(c => c.Priority > drive.Priority).OrderBy(c => c.Priority))
-                yield return new Finding($"masked-claim|{schedule.Id}|{point.Id}|{drive.Priority}|{priority}", "masked-claim", Severity.High, schedule.Id,
-                    $"On ‘{point.Name}’, claim {priority} ‘{label}’ can never speak.",
-                    $"Schedule ‘{schedule.Name}’ claims at {drive.Priority} and never releases, since its default is {schedule.Say(schedule.Default)}. Let its default be released, or give it a weaker priority.");
+            foreach (Drive drive in schedule.DrivesOn(point.Id))
+            {
+                foreach (var (priority, label) in ClaimsOn(project, point).Where(c => c.Priority > drive.Priority).OrderBy(c => c.Priority))
+                    yield return new Finding($"masked-claim|{schedule.Id}|{point.Id}|{drive.Priority}|{priority}", "masked-claim", Severity.High, point.Id,
+                        $"On ‘{point.Name}’, claim {priority} ‘{label}’ can never speak.",
+                        $"Schedule ‘{schedule.Name}’ claims at {drive.Priority} and never releases, since its default is {schedule.Say(schedule.Default)}. Let its default be released, or give it a weaker priority.");
+            }
         }
     }
 
@@ -200,17 +203,14 @@ public static class Checks
     /// <summary>Every claim on a point, of sequences and schedules.</summary>
     public static IEnumerable<(int Priority, string Label)> ClaimsOn(Project project, Point point)
     {
-        foreach (ProjectRecord referrer in project.Referrers(point.Id))
+        foreach (Sequence sequence in project.Referrers<Sequence>(point.Id))
         {
-            if (referrer is Sequence sequence)
-            {
-                foreach (Claim claim in sequence.Commands.Where(c => c.PointId == point.Id).SelectMany(c => c.Claims))
-                    yield return (claim.Priority, string.IsNullOrWhiteSpace(claim.Label) ? sequence.Name : claim.Label);
-            }
-            else if (referrer is Schedule schedule)
-            {
-                foreach (Drive drive in schedule.Drives.Where(d => d.PointId == point.Id)) yield return (drive.Priority, schedule.Name);
-            }
+            foreach (Claim claim in sequence.Commands.Where(c => c.PointId == point.Id).SelectMany(c => c.Claims))
+                yield return (claim.Priority, string.IsNullOrWhiteSpace(claim.Label) ? sequence.Name : claim.Label);
+        }
+        foreach (Schedule schedule in project.Referrers<Schedule>(point.Id))
+        {
+            foreach (Drive drive in schedule.DrivesOn(point.Id)) yield return (drive.Priority, schedule.Name);
         }
     }
 

@@ -7,6 +7,7 @@ using LoftyWren.Core.Records;
 using LoftyWren.Core.Schedules;
 using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Tags;
+using LoftyWren.Core.Trends;
 
 namespace LoftyWren.Core.Findings;
 
@@ -81,8 +82,12 @@ public sealed class FindingsIndex
         var touched = new HashSet<RecordId>(retagged ?? []);
         foreach (RecordId id in changes)
         {
-            Reach(before, id, touched, 3);
-            Reach(after, id, touched, 3);
+            if (before.Find(id) is { } was && after.Find(id) is { } now && now.IsAlikeFromOutside(was)) touched.Add(id);
+            else
+            {
+                Reach(before, id, touched, 3);
+                Reach(after, id, touched, 3);
+            }
         }
         NameIndex names = _names;
         if (_naming is not null)
@@ -125,24 +130,29 @@ public sealed class FindingsIndex
         return [.. found.Select(f => f with { Since = since(f.Key), Silence = project.Find<Silence>(project.Holder($"silence|{f.Key}")) })];
     }
 
+    /// <summary>
+    /// Who looks at a record when it is checked. What many refer to (a place, a controller, a schedule, a setpoint) is
+    /// checked again itself where it is come to, and gone on from only where it is what has changed: nobody looks through it
+    /// at its other referrers, of which there may be thousands.
+    /// </summary>
     private static void Reach(Project project, RecordId id, HashSet<RecordId> touched, int steps, ProjectRecord? from = null)
     {
         if (project.Find(id) is not { } record) return;
         touched.Add(id);
-        // Places and controllers lead to everything in them; no check looks through one to its contents.
-        if (steps == 0 || record is Place) return;
+        if (steps == 0 || record is Place || (from is not null && record is Controller or Schedule)) return;
         if (record is not Controller)
         {
             foreach (Reference reference in record.References())
             {
-                // Who else reads what this one reads is none of its business: an outdoor temperature would lead to every sequence.
-                if (reference.As == Reads) touched.Add(reference.To);
-                else Reach(project, reference.To, touched, steps - 1, record);
+                bool isLookedThrough = (reference.Owning && record is Fitting or TrendLog) || reference.Sort.Alone;
+                if (isLookedThrough) Reach(project, reference.To, touched, steps - 1, record);
+                else touched.Add(reference.To);
             }
         }
         foreach (ProjectRecord referrer in project.Referrers(id))
         {
-            bool onlyReads = from is Sequence or Schedule && referrer.References().Where(r => r.To == id).All(r => r.As == Reads);
+            // Who else reads what this one reads is none of its business: an outdoor temperature would lead to every sequence.
+            bool onlyReads = from is Sequence or Schedule && referrer is Sequence sequence && sequence.References().Where(r => r.To == id).All(r => r.As == Reads);
             if (!onlyReads) Reach(project, referrer.Id, touched, steps - 1, record);
         }
     }

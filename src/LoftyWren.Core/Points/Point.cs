@@ -70,6 +70,9 @@ public sealed record Point : TaggedRecord
     public override RecordId? ParentId => OwnerId;
 
     /// <inheritdoc/>
+    public override bool IsAlikeFromOutside(ProjectRecord before) => before is Point point && RecordJson.Same(this with { Description = point.Description }, point);
+
+    /// <inheritdoc/>
     public override ProjectRecord Through(ReferenceMap map)
     {
         RecordId owner = map.Owner(Owner, OwnerId);

@@ -97,20 +97,22 @@ public static class Changes
 
         long revision = before.Revision + 1;
         Project after = before.With(revision, puts.Values, removes, refusals);
-        var leaning = new Dictionary<RecordId, ProjectRecord>();
+        var leaning = new Dictionary<RecordId, (ProjectRecord Record, List<RecordId> On)>();
         foreach (ProjectRecord put in puts.Values)
         {
             foreach (Refusal refusal in put.CheckReferences(after)) refusals.Add(refusal);
             foreach (Refusal refusal in put.Check(after)) refusals.Add(refusal);
             RecordTexts.Check(put, refusals);
             // A changed record may make those that lean on it wrong: a point's unit, a controller's model.
-            if (before.Find(put.Id) is null) continue;
+            if (before.Find(put.Id) is not { } was || put.IsAlikeFromOutside(was)) continue;
             foreach (ProjectRecord referrer in after.Referrers(put.Id))
             {
-                if (!puts.ContainsKey(referrer.Id)) leaning[referrer.Id] = referrer;
+                if (puts.ContainsKey(referrer.Id)) continue;
+                if (!leaning.TryGetValue(referrer.Id, out var lean)) leaning[referrer.Id] = lean = (referrer, []);
+                lean.On.Add(put.Id);
             }
         }
-        foreach (ProjectRecord record in leaning.Values) refusals.AddRange(record.Check(after));
+        foreach (var (record, on) in leaning.Values) refusals.AddRange(record.CheckAgainst(after, on));
         foreach (RecordId id in removes)
         {
             foreach (ProjectRecord referrer in after.Referrers(id))

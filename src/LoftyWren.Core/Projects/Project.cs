@@ -27,14 +27,14 @@ public sealed class Project
     }
 
     /// <summary>How records are come to from others: by what they refer to, and by their sort.</summary>
-    private sealed record Ways(PersistentMap<RecordId, PersistentMap<RecordId, ProjectRecord>> Referrers, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>> ByType);
+    private sealed record Ways(PersistentMap<RecordId, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>>> Referrers, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>> ByType);
 
     /// <summary>A project with nothing in it, at revision 0.</summary>
     public static Project Empty { get; } = new(
         0,
         PersistentMap<RecordId, Entry>.Empty,
         PersistentMap<string, RecordId>.Empty,
-        new(new Ways(PersistentMap<RecordId, PersistentMap<RecordId, ProjectRecord>>.Empty, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>>.Empty)));
+        new(new Ways(PersistentMap<RecordId, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>>>.Empty, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>>.Empty)));
 
     /// <summary>Counts the change sets ever accepted.</summary>
     public long Revision { get; }
@@ -60,10 +60,13 @@ public sealed class Project
 
     /// <summary>Every record that refers to this one.</summary>
     public IEnumerable<ProjectRecord> Referrers(RecordId id) =>
-        _ways.Value.Referrers.TryGetValue(id, out var all) ? all.Values : [];
+        _ways.Value.Referrers.TryGetValue(id, out var all) ? all.Values.SelectMany(ofOneSort => ofOneSort.Values) : [];
 
-    /// <summary>The records of one sort that refer to this one.</summary>
-    public IEnumerable<T> Referrers<T>(RecordId id) where T : ProjectRecord => Referrers(id).OfType<T>();
+    /// <summary>The records of one sort that refer to this one; of others, of which there may be thousands, none is looked at.</summary>
+    public IEnumerable<T> Referrers<T>(RecordId id) where T : ProjectRecord =>
+        !_ways.Value.Referrers.TryGetValue(id, out var all) ? []
+        : typeof(T).IsSealed ? all.GetValueOrDefault(typeof(T))?.Values.Cast<T>() ?? []
+        : all.Where(ofOneSort => typeof(T).IsAssignableFrom(ofOneSort.Key)).SelectMany(ofOneSort => ofOneSort.Value.Values).Cast<T>();
 
     /// <summary>The record that holds a unique key, or null.</summary>
     public RecordId? Holder(string key) => _keys.TryGetValue(key, out RecordId id) ? id : null;
@@ -128,32 +131,42 @@ public sealed class Project
     {
         var referrers = before.Referrers.ToBuilder();
         var byType = before.ByType.ToBuilder();
-        var openReferrers = new Dictionary<RecordId, PersistentMap<RecordId, ProjectRecord>.Builder>();
+        var openReferrers = new Dictionary<RecordId, Dictionary<Type, PersistentMap<RecordId, ProjectRecord>.Builder>>();
         var openTypes = new Dictionary<Type, PersistentMap<RecordId, ProjectRecord>.Builder>();
+        PersistentMap<RecordId, ProjectRecord>.Builder ReferrersOf(RecordId to, Type sort)
+        {
+            if (!openReferrers.TryGetValue(to, out var open)) openReferrers[to] = open = [];
+            return open.TryGetValue(sort, out var set) ? set : open[sort] = (before.Referrers.GetValueOrDefault(to)?.GetValueOrDefault(sort) ?? PersistentMap<RecordId, ProjectRecord>.Empty).ToBuilder();
+        }
+        PersistentMap<RecordId, ProjectRecord>.Builder OfSort(Type sort) =>
+            openTypes.TryGetValue(sort, out var set) ? set : openTypes[sort] = (before.ByType.GetValueOrDefault(sort) ?? PersistentMap<RecordId, ProjectRecord>.Empty).ToBuilder();
         foreach (ProjectRecord record in left)
         {
-            Open(openTypes, byType, record.GetType()).Remove(record.Id);
-            foreach (Reference reference in record.References()) Open(openReferrers, referrers, reference.To).Remove(record.Id);
+            OfSort(record.GetType()).Remove(record.Id);
+            foreach (Reference reference in record.References()) ReferrersOf(reference.To, record.GetType()).Remove(record.Id);
         }
         foreach (ProjectRecord record in arriving)
         {
-            Open(openTypes, byType, record.GetType())[record.Id] = record;
-            foreach (Reference reference in record.References()) Open(openReferrers, referrers, reference.To)[record.Id] = record;
+            OfSort(record.GetType())[record.Id] = record;
+            foreach (Reference reference in record.References()) ReferrersOf(reference.To, record.GetType())[record.Id] = record;
         }
-        Close(openReferrers, referrers);
+        foreach (var (to, sorts) in openReferrers)
+        {
+            var all = (before.Referrers.GetValueOrDefault(to) ?? PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>>.Empty).ToBuilder();
+            Close(sorts, all);
+            if (all.Count == 0) referrers.Remove(to);
+            else referrers[to] = all.ToImmutable();
+        }
         Close(openTypes, byType);
         return new Ways(referrers.ToImmutable(), byType.ToImmutable());
     }
 
-    private static PersistentMap<RecordId, ProjectRecord>.Builder Open<TKey>(Dictionary<TKey, PersistentMap<RecordId, ProjectRecord>.Builder> open, PersistentMap<TKey, PersistentMap<RecordId, ProjectRecord>>.Builder all, TKey key) where TKey : notnull =>
-        open.TryGetValue(key, out var set) ? set : open[key] = (all.GetValueOrDefault(key) ?? PersistentMap<RecordId, ProjectRecord>.Empty).ToBuilder();
-
-    private static void Close<TKey>(Dictionary<TKey, PersistentMap<RecordId, ProjectRecord>.Builder> open, PersistentMap<TKey, PersistentMap<RecordId, ProjectRecord>>.Builder all) where TKey : notnull
+    private static void Close(Dictionary<Type, PersistentMap<RecordId, ProjectRecord>.Builder> open, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>>.Builder all)
     {
-        foreach (var (key, set) in open)
+        foreach (var (sort, set) in open)
         {
-            if (set.Count == 0) all.Remove(key);
-            else all[key] = set.ToImmutable();
+            if (set.Count == 0) all.Remove(sort);
+            else all[sort] = set.ToImmutable();
         }
     }
 

@@ -52,6 +52,12 @@ public abstract record ProjectRecord
     /// </summary>
     public virtual ProjectRecord Through(ReferenceMap map) => this;
 
+    /// <summary>Of <see cref="Check"/>, what some changed records that this one refers to can have made wrong; all of it unless a record knows better.</summary>
+    public virtual IEnumerable<Refusal> CheckAgainst(Project project, IReadOnlyCollection<RecordId> changed) => Check(project);
+
+    /// <summary>Whether nobody else can tell this record from what it was before: only what it keeps to itself has changed, and what refers to it need not be looked at again.</summary>
+    public virtual bool IsAlikeFromOutside(ProjectRecord before) => false;
+
     /// <summary>All records this one points to, the parent included.</summary>
     public IReadOnlyList<Reference> References()
     {

@@ -1,5 +1,6 @@
 using System.Globalization;
 using LoftyWren.Core.Places;
+using System.Runtime.CompilerServices;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -104,7 +105,8 @@ public sealed record Schedule : ProjectRecord
     /// <summary>Dates that go another way.</summary>
     public IReadOnlyList<ExceptionDates> Exceptions { get; init; } = [];
 
-    /// <summary>The outputs it claims, each at a priority.</summary>
+    /// <summary>The outputs it claims, each at a priority; the hours of a site may drive all of its outputs.</summary>
+    [Most(RecordTexts.MostCharacters, Members = 20_000)]
     public IReadOnlyList<Drive> Drives { get; init; } = [];
 
     /// <inheritdoc/>
@@ -112,6 +114,14 @@ public sealed record Schedule : ProjectRecord
 
     /// <inheritdoc/>
     public override RecordId? ParentId => PlaceId;
+
+    /// <inheritdoc/>
+    public override bool IsAlikeFromOutside(ProjectRecord before) => before is Schedule schedule && RecordJson.Same(this with { Week = schedule.Week, Exceptions = schedule.Exceptions }, schedule);
+
+    /// <summary>The drives on one output: one schedule can drive thousands, so they are looked up and not gone through.</summary>
+    public IEnumerable<Drive> DrivesOn(RecordId pointId) => ByPoint.GetValue(Drives, d => d.ToLookup(x => x.PointId))[pointId];
+
+    private static readonly ConditionalWeakTable<IReadOnlyList<Drive>, ILookup<RecordId, Drive>> ByPoint = [];
 
     /// <inheritdoc/>
     public override ProjectRecord Through(ReferenceMap map)
@@ -167,12 +177,21 @@ public sealed record Schedule : ProjectRecord
         }
         foreach (Drive drive in Drives)
         {
-            if (drive.Priority is < 1 or > 16 or Sequence.ManualOperator) yield return new Refusal(Id, "drives", $"A schedule cannot claim at priority {drive.Priority}. Use 1 to 16 but not 8, which belongs to people.");
-            if (project.Find(drive.PointId) is not Point point) continue;
-            if (point.Role == PointRole.Sensor) yield return new Refusal(Id, "drives", $"‘{point.Name}’ is a sensor; it cannot be commanded.");
-            else if (point.Kind != Kind) yield return new Refusal(Id, "drives", $"‘{point.Name}’ is {point.Kind.ToString().ToLowerInvariant()} and ‘{Name}’ gives {Kind.ToString().ToLowerInvariant()} values.");
-            else if (Kind == PointKind.Analog && (point.Unit ?? "") != (Unit ?? "")) yield return new Refusal(Id, "drives", $"‘{point.Name}’ is in {point.Unit} and ‘{Name}’ in {Unit}. Use one unit.");
+            foreach (Refusal refusal in CheckDrive(project, drive)) yield return refusal;
         }
+    }
+
+    /// <inheritdoc/>
+    public override IEnumerable<Refusal> CheckAgainst(Project project, IReadOnlyCollection<RecordId> changed) =>
+        changed.All(id => project.Find(id) is Point) ? changed.SelectMany(DrivesOn).SelectMany(d => CheckDrive(project, d)) : Check(project);
+
+    private IEnumerable<Refusal> CheckDrive(Project project, Drive drive)
+    {
+        if (drive.Priority is < 1 or > 16 or Sequence.ManualOperator) yield return new Refusal(Id, "drives", $"A schedule cannot claim at priority {drive.Priority}. Use 1 to 16 but not 8, which belongs to people.");
+        if (project.Find(drive.PointId) is not Point point) yield break;
+        if (point.Role == PointRole.Sensor) yield return new Refusal(Id, "drives", $"‘{point.Name}’ is a sensor; it cannot be commanded.");
+        else if (point.Kind != Kind) yield return new Refusal(Id, "drives", $"‘{point.Name}’ is {point.Kind.ToString().ToLowerInvariant()} and ‘{Name}’ gives {Kind.ToString().ToLowerInvariant()} values.");
+        else if (Kind == PointKind.Analog && (point.Unit ?? "") != (Unit ?? "")) yield return new Refusal(Id, "drives", $"‘{point.Name}’ is in {point.Unit} and ‘{Name}’ in {Unit}. Use one unit.");
     }
 
     private bool CanBe(double value) => Kind switch

@@ -42,7 +42,9 @@ public sealed class TagIndex
         var derive = new HashSet<RecordId>();
         foreach (RecordChange change in changes)
         {
-            if ((change.After ?? change.Before) is TaggedRecord record) Below(after, record.Id, derive);
+            if ((change.After ?? change.Before) is not TaggedRecord record) continue;
+            if (change is { Before: { } was, After: { } now } && now.IsAlikeFromOutside(was)) derive.Add(record.Id);
+            else Below(after, record.Id, derive);
         }
         if (derive.Count == 0) return new TagIndex(_sets, _rules, []);
         var sets = _sets.ToBuilder();
