@@ -5220,7 +5220,7 @@ export interface components {
                     /** @description Its stretches in order; outside them the schedule's default holds. */
                     spans?: unknown[];
                 }[];
-                /** @description The outputs it claims, each at a priority. */
+                /** @description The outputs it claims, each at a priority; the hours of a site may drive all of its outputs. */
                 drives?: {
                     /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                     pointId: string;
@@ -5568,7 +5568,7 @@ export interface components {
                 week?: unknown;
                 /** @description Dates that go another way. */
                 exceptions?: unknown;
-                /** @description The outputs it claims, each at a priority. */
+                /** @description The outputs it claims, each at a priority; the hours of a site may drive all of its outputs. */
                 drives?: unknown;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
@@ -7072,7 +7072,7 @@ export interface components {
             week?: components["schemas"]["DayGroup"][];
             /** @description Dates that go another way. */
             exceptions?: components["schemas"]["ExceptionDates"][];
-            /** @description The outputs it claims, each at a priority. */
+            /** @description The outputs it claims, each at a priority; the hours of a site may drive all of its outputs. */
             drives?: components["schemas"]["Drive"][];
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
@@ -7341,7 +7341,7 @@ export interface components {
             week?: components["schemas"]["DayGroup"][];
             /** @description Dates that go another way. */
             exceptions?: components["schemas"]["ExceptionDates"][];
-            /** @description The outputs it claims, each at a priority. */
+            /** @description The outputs it claims, each at a priority; the hours of a site may drive all of its outputs. */
             drives?: components["schemas"]["Drive"][];
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
