@@ -51,7 +51,7 @@ public sealed class ProcessTests : IDisposable
 
     private Said Start(int port, params string[] more)
     {
-        var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
+        var start = new ProcessStartInfo("dotnet") { WorkingDirectory = DemoServer.Root(), RedirectStandardOutput = true, RedirectStandardError = true };
         foreach (string argument in (string[])[typeof(LoftyWrenServer).Assembly.Location, "--data", _data, "--port", $"{port}", .. more]) start.ArgumentList.Add(argument);
         var said = new Said { Process = Process.Start(start)! };
         DataReceivedEventHandler take = (_, e) =>
@@ -92,6 +92,41 @@ public sealed class ProcessTests : IDisposable
         Assert.Equal(1, await late.Exit());
         Assert.Contains($"port {port} is taken by another program", late.All());
         Assert.DoesNotContain("   at ", late.All());
+    }
+
+    /// <summary>What somebody commanded and was told is done is there after a kill at once: outputs held, an input held, one released again, a program sent; each with its line in the trail. The site's clock does not go back.</summary>
+    [Fact]
+    public async Task What_was_commanded_is_there_after_a_kill()
+    {
+        int port = DemoServer.FreePort();
+        Said first = await Start(port).Until("is ready");
+        var technician = new Client($"http://localhost:{port}");
+        (await technician.Post("/api/sign-in", new { name = "technician", password = "saltmarsh" })).EnsureSuccessStatusCode();
+        (await technician.Post("/api/held", new { pointId = "throw-valve", value = 30, why = "valve exercise", minutes = (double?)null })).EnsureSuccessStatusCode();
+        (await technician.Post("/api/held", new { pointId = "kiln-fan", value = 1, why = "trial run", minutes = (double?)null })).EnsureSuccessStatusCode();
+        (await technician.Post("/api/held/inputs", new { pointId = "kiln-temp", value = 27.5, why = "trial", minutes = (double?)null })).EnsureSuccessStatusCode();
+        (await technician.Post("/api/held/release", new { pointId = "kiln-fan" })).EnsureSuccessStatusCode();
+        string job = JsonNode.Parse(await (await technician.Post("/api/commission/bn-c1/send")).Content.ReadAsStringAsync())!["id"]!.GetValue<string>();
+        while ((await technician.Read("/api/jobs")).AsArray().Single(j => j!["id"]!.GetValue<string>() == job)!["state"]!.GetValue<string>() == "running") await Task.Delay(20);
+        JsonNode before = (await technician.Read("/api/commission")).AsArray().Single(a => a!["controllerId"]!.GetValue<string>() == "bn-c1")!;
+        long now = (await technician.Read("/api/site"))["now"]!.GetValue<long>();
+        first.Process.Kill(entireProcessTree: true);
+        await first.Exit();
+
+        await Start(port).Until("is ready");
+        var again = new Client($"http://localhost:{port}");
+        (await again.Post("/api/sign-in", new { name = "technician", password = "saltmarsh" })).EnsureSuccessStatusCode();
+        string[] held = [.. (await again.Read("/api/held")).AsArray().Select(h => h!["pointId"]!.GetValue<string>())];
+        Assert.Contains("throw-valve", held);
+        Assert.Contains("kiln-temp", held);
+        Assert.DoesNotContain("kiln-fan", held);
+        string[] trail = [.. (await again.Read("/api/trail")).AsArray().Select(t => t!["what"]!.GetValue<string>())];
+        Assert.Contains(trail, t => t.Contains("valve exercise", StringComparison.Ordinal));
+        Assert.Contains(trail, t => t.StartsWith("Sent BN-C1", StringComparison.Ordinal));
+        JsonNode after = (await again.Read("/api/commission")).AsArray().Single(a => a!["controllerId"]!.GetValue<string>() == "bn-c1")!;
+        Assert.Equal(before["version"]!.GetValue<int>(), after["version"]!.GetValue<int>());
+        // The clock is written with each command; a few seconds at 60× may have passed since the last.
+        Assert.True((await again.Read("/api/site"))["now"]!.GetValue<long>() >= now - 60_000 * 5);
     }
 
     [Fact]

@@ -82,17 +82,13 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
                 controller.Restart(image, engine, kept.Version, kept.SentBy, kept.SentAt);
                 controller.Engine!.NumberEventsAfter(history.EventsSeen(id));
             }
-            if (parts.TryGetValue("plant", out byte[]? plant))
+            SiteMemory site = parts.TryGetValue("plant", out byte[]? plant) ? SiteMemory.FromBytes(plant) : new SiteMemory { Now = memory.Now ?? startAt };
+            // What somebody commanded is written with the clock of that moment; the plant is written with the rest, a little later.
+            _site.Recall(site with
             {
-                SiteMemory site = SiteMemory.FromBytes(plant);
-                // What somebody commanded is written with the clock of that moment; the plant is written with the rest, a little later.
-                _site.Recall(site with
-                {
-                    Now = Math.Max(site.Now, memory.Now ?? 0),
-                    InputHolds = parts.TryGetValue("holds", out byte[]? holds) ? JsonSerializer.Deserialize<List<InputHold>>(holds, RecordJson.Options)! : site.InputHolds,
-                });
-            }
-            else _site.Connect();
+                Now = Math.Max(site.Now, memory.Now ?? 0),
+                InputHolds = parts.TryGetValue("holds", out byte[]? holds) ? JsonSerializer.Deserialize<List<InputHold>>(holds, RecordJson.Options)! : site.InputHolds,
+            });
             (_speed, Running) = (memory.Speed, memory.Running);
             Index(_site.Controllers.Values);
             // Kept as older versions did, all in one part: before anything is written beside it, each gets its own.
@@ -200,6 +196,7 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
             Collect();
         }
         Collect();
+        Save();
     }
 
     /// <inheritdoc/>
@@ -357,8 +354,10 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
         SitePlan plan = _site.Built;
         var parts = new List<Part> { Json("site", new ClockMemory(_speed, Running, _site.Now)), Json("holds", _site.InputHolds.ToList()) };
         // Wires are kept with their controllers, so that sending one writes one.
-        if (_keptPlan is null || !_keptPlan.IsBuiltLike(plan)) parts.Add(Json("plan", plan) with { Kept = () => _keptPlan = plan });
-        if (hasPlant) parts.Add(new Part("plant", _site.Remember().ToBytes));
+        // What is built anew is kept at once with the state it begins in.
+        bool isBuiltAnew = _keptPlan is null || !_keptPlan.IsBuiltLike(plan);
+        if (isBuiltAnew) parts.Add(Json("plan", plan) with { Kept = () => _keptPlan = plan });
+        if (hasPlant || isBuiltAnew) parts.Add(new Part("plant", _site.Remember().ToBytes));
         return parts;
     }
 
