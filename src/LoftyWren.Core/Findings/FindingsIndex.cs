@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Names;
 using LoftyWren.Core.Places;
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Schedules;
@@ -131,7 +132,7 @@ public sealed class FindingsIndex
     }
 
     /// <summary>
-    /// Who looks at a record when it is checked. What many refer to (a place, a controller, a schedule, a setpoint) is
+    /// Who looks at a record when it is checked. What many refer to (a place, equipment, a controller, a schedule, a setpoint) is
     /// checked again itself where it is come to, and gone on from only where it is what has changed: nobody looks through it
     /// at its other referrers, of which there may be thousands.
     /// </summary>
@@ -139,7 +140,7 @@ public sealed class FindingsIndex
     {
         if (project.Find(id) is not { } record) return;
         touched.Add(id);
-        if (steps == 0 || record is Place || (from is not null && record is Controller or Schedule)) return;
+        if (steps == 0 || record is Place || (from is not null && record is Controller or Schedule or Equipment)) return;
         if (record is not Controller)
         {
             foreach (Reference reference in record.References())

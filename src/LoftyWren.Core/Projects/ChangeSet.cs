@@ -100,7 +100,7 @@ public static class Changes
         var leaning = new Dictionary<RecordId, (ProjectRecord Record, List<RecordId> On)>();
         foreach (ProjectRecord put in puts.Values)
         {
-            foreach (Refusal refusal in put.CheckReferences(after)) refusals.Add(refusal);
+            foreach (Refusal refusal in put.CheckReferences(after, before.Find(put.Id))) refusals.Add(refusal);
             foreach (Refusal refusal in put.Check(after)) refusals.Add(refusal);
             RecordTexts.Check(put, refusals);
             // A changed record may make those that lean on it wrong: a point's unit, a controller's model.

@@ -98,7 +98,7 @@ public static class Differences
     ];
 
     /// <summary>The names, in JSON, of what is declared as a record's id anywhere in a record.</summary>
-    private static readonly HashSet<string> References = [.. RecordShape.Properties.Where(p => p.Name != "Id" && RecordShape.HoldsIds(p.PropertyType)).Select(p => JsonNamingPolicy.CamelCase.ConvertName(p.Name))];
+    private static readonly HashSet<string> IdFields = [.. RecordShape.Properties.Where(p => p.Name != "Id" && RecordShape.HoldsIds(p.PropertyType)).Select(p => JsonNamingPolicy.CamelCase.ConvertName(p.Name))];
 
     /// <summary>A field's name as words: <c>whenFull</c> reads “when full”.</summary>
     public static string Words(string field)
@@ -156,7 +156,7 @@ public static class Differences
         {
             JsonValueKind.True => "yes",
             JsonValueKind.False => "no",
-            JsonValueKind.String => References.Contains(name) && value.GetString() is { } text && RecordId.IsValid(text) && find(new RecordId(text)) is { } other ? other.Called(find) : value.GetString()!,
+            JsonValueKind.String => IdFields.Contains(name) && value.GetString() is { } text && RecordId.IsValid(text) && find(new RecordId(text)) is { } other ? other.Called(find) : value.GetString()!,
             _ => value.GetRawText(),
         };
     }

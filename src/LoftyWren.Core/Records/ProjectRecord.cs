@@ -82,13 +82,16 @@ public abstract record ProjectRecord
         return ids.TryGetValue(Id, out RecordId own) ? led with { Id = own } : led;
     }
 
-    /// <summary>Refuses references that lead nowhere or to a wrong sort of record.</summary>
-    public IEnumerable<Refusal> CheckReferences(Project project)
+    /// <summary>
+    /// Refuses references that lead nowhere or to a wrong sort of record. One that <paramref name="before"/> had already is
+    /// let stand: what older versions left behind keeps nobody from editing the rest.
+    /// </summary>
+    public IEnumerable<Refusal> CheckReferences(Project project, ProjectRecord? before)
     {
         foreach (Reference reference in References())
         {
             ProjectRecord? to = project.Find(reference.To);
-            if (to is null || !Array.Exists(reference.Sort.To, t => t.IsInstanceOfType(to)))
+            if ((to is null || !Array.Exists(reference.Sort.To, t => t.IsInstanceOfType(to))) && before?.References().Contains(reference) != true)
                 yield return new Refusal(Id, reference.Sort.Field, $"The {Noun} ‘{Name}’ refers to a {reference.Sort.Word} that is not in the project ({reference.To}).");
         }
     }

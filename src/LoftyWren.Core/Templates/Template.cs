@@ -142,16 +142,16 @@ public sealed record Template
         IReadOnlyDictionary<string, string> values = Values(given);
         var ids = new Dictionary<RecordId, RecordId> { [Parent] = parentId, [Records[0].Id] = rootId };
         foreach (ProjectRecord record in Records.Skip(1)) ids[record.Id] = PlacedId(rootId, record.Id);
-        var open = new HashSet<RecordId>();
         foreach (TemplateExternal external in Externals)
         {
             if (externals is not null && externals.TryGetValue(external.Id, out RecordId to)) ids[external.Id] = to;
-            else open.Add(external.Id);
         }
         var bindings = Bindings.ToLookup(b => b.Record);
         var result = new List<ProjectRecord>(Records.Count);
         foreach (ProjectRecord record in Records)
         {
+            // What is led nowhere is left open: a reference outward that nobody resolved, or one into the project it was once taken from.
+            var open = record.References().Select(r => r.To).Where(to => !ids.ContainsKey(to)).ToHashSet();
             ProjectRecord placed = Bound((open.Count == 0 ? record : record.Without(open)).Led(ids), bindings[record.Id], values);
             placed = placed with { Name = record == Records[0] ? rootName : placed.Name.Replace("{name}", rootName, StringComparison.Ordinal) };
             result.Add(placed is Equipment equipment && record == Records[0] ? equipment with { Placed = new Placement(Id, Name, Revision, values, externals is { Count: > 0 } ? externals : null) } : placed);

@@ -91,6 +91,7 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
             });
             (_speed, Running) = (memory.Speed, memory.Running);
             Index(_site.Controllers.Values);
+            if (parts.ContainsKey("plan")) _keptPlan = _site.Built;
             // Kept as older versions did, all in one part: before anything is written beside it, each gets its own.
             if (memory.Controllers is not null) Keep([.. _site.Controllers.Values.SelectMany(Of), .. Clock(hasPlant: true)]);
             return true;
@@ -142,10 +143,10 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
     /// <summary>The controller that a point lives on, as installed, or null. Only within a turn.</summary>
     public InstalledController? HomeOf(RecordId point) => _homes.GetValueOrDefault(point);
 
-    /// <summary>The id of the controller that a point lives on, or nothing: what a command touches that is about the point.</summary>
-    public IReadOnlyList<RecordId> HomesOf(RecordId point)
+    /// <summary>The id of the controller that a point lives on, or nothing: what a command touches that is about the point. Found when it is gone through, in the command's own turn, so that a point that has moved meanwhile is kept where it is.</summary>
+    public IEnumerable<RecordId> HomesOf(RecordId point)
     {
-        lock (_turn) return _homes.TryGetValue(point, out InstalledController? home) ? [home.Id] : [];
+        if (_homes.TryGetValue(point, out InstalledController? home)) yield return home.Id;
     }
 
     /// <summary>The present reading of a point on the site, or null when nothing installed knows it.</summary>

@@ -136,6 +136,26 @@ public class ReferenceTests
         Assert.All(copied.All<Sequence>(), s => Assert.Equal(s.EquipmentId, copied.Find<Point>(s.Clauses[0].Outputs.Single())!.OwnerId));
     }
 
+    /// <summary>Older versions left outputs of clauses and what a placement was led to behind when their records went, and took outputs of clauses into templates as they were: such projects are edited and such templates placed; a new reference that leads nowhere is refused.</summary>
+    [Fact]
+    public void What_older_versions_left_behind_keeps_nobody_from_working()
+    {
+        Project project = KilnRoom.Project();
+        Clause left = new() { Id = "c", Text = "As it was.", Blocks = ["high"], Outputs = [new("long-gone")] };
+        Sequence sequence = project.Find<Sequence>(KilnRoom.Sequence)! with { Clauses = [left] };
+        Equipment fan = project.Find<Equipment>(Fan)! with { Placed = new Placement("t", "T", 1, new Dictionary<string, string>(), new Dictionary<RecordId, RecordId> { [new("t-x1")] = new("long-gone") }) };
+        Project old = Core.Projects.Project.Load(project.Revision, project.Records.Select(r => new Entry(r.Id == sequence.Id ? sequence : r.Id == fan.Id ? fan : r, project.FindEntry(r.Id)!.Revision)));
+        old = Accept(old, sequence with { ScanSeconds = 2 }, fan with { Name = "Extract 2" });
+        Assert.Equal(2, old.Find<Sequence>(sequence.Id)!.ScanSeconds);
+        Refuses(old, sequence with { Clauses = [left with { Outputs = [new("long-gone"), new("never-there")] }] }, "clauses", "The sequence ‘Kiln room extract’ refers to a point that is not in the project (never-there).");
+
+        Template template = Capture.Of(project, Fan, "mine", "Kiln extract", []);
+        Template stray = template with { Records = [.. template.Records.Select(r => r is Sequence s ? s with { Clauses = [left] } : r)] };
+        PlacingPlan plan = Placing.Plan(project, stray, new PlacingRequest([Room], 1, "Second"));
+        Assert.Empty(plan.Refusals);
+        Assert.Empty(plan.Records.OfType<Sequence>().Single().Clauses.Single().Outputs);
+    }
+
     /// <summary>A starter template that holds clauses has each of them met, wherever it is placed.</summary>
     [Fact]
     public void Clauses_of_the_starter_templates_are_met()
