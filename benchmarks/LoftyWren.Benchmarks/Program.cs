@@ -160,7 +160,7 @@ Figure("grid", () =>
         Project project = Generator.Make(points);
         return () =>
         {
-            for (int i = 0; i < 20; i++) GC.KeepAlive(PointOrder.Under(project, new("site")).Take(200).Select(p => project.PathOf(p.Id)).ToList());
+            for (int i = 0; i < 20; i++) GC.KeepAlive(RecordOrder.Points(project, new("site")).Take(200).Select(p => project.PathOf(p.Id)).ToList());
         };
     }
     Say("first rows of a grid of 50 000 points against of 500", $"{Ratio(Opening(50_000), Opening(500)):0.0}×", "under 5×");

@@ -13,6 +13,7 @@ using LoftyWren.Server.Names;
 using LoftyWren.Server.Places;
 using LoftyWren.Server.PointLists;
 using LoftyWren.Server.Projects;
+using LoftyWren.Server.Records;
 using LoftyWren.Server.Safety;
 using LoftyWren.Server.Schedules;
 using LoftyWren.Server.Sequences;
@@ -128,6 +129,8 @@ public static class LoftyWrenServer
         PlaceEndpoints.Map(api);
         ListEndpoints.Map(api);
         GridEndpoints.Map(api);
+        KindEndpoints.Map(api);
+        CellEndpoints.Map(api);
         TagEndpoints.Map(api);
         NameEndpoints.Map(api);
         LibraryEndpoints.Map(api);

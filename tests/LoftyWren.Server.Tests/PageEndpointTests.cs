@@ -33,13 +33,13 @@ public class PageEndpointTests(DemoServer server) : IClassFixture<DemoServer>
     public async Task The_points_of_a_scope_are_all_beneath_it_in_a_stable_order_and_page()
     {
         Client viewer = await server.As("viewer");
-        JsonNode all = (await viewer.Read("/api/points?scope=kh-1-kiln-room"))["rows"]!;
-        Assert.Equal(["Room temperature", "Extract fan", "Extract fan status", "High limit", "Kiln temperature", "Kiln temperature"], all.AsArray().Select(r => r!["point"]!["name"]!.GetValue<string>()));
-        Assert.Equal("KH-C1 · UI1", all[0]!["source"]!.GetValue<string>());
-        Assert.Null(all[4]!["source"]);
-        JsonNode page = (await viewer.Read("/api/points?scope=kh-1-kiln-room&offset=1&count=2"))["rows"]!;
-        Assert.Equal(["Extract fan", "Extract fan status"], page.AsArray().Select(r => r!["point"]!["name"]!.GetValue<string>()));
-        Assert.Equal(HttpStatusCode.NotFound, (await viewer.Get("/api/points?scope=../etc/passwd")).StatusCode);
+        JsonNode all = (await viewer.Read("/api/grid/point?scope=kh-1-kiln-room"))["rows"]!;
+        Assert.Equal(["Room temperature", "Extract fan", "Extract fan status", "High limit", "Kiln temperature", "Kiln temperature"], all.AsArray().Select(r => r!["name"]!.GetValue<string>()));
+        Assert.Equal("KH-C1 · UI1", all[0]!["cells"]!.AsArray()[^1]!.GetValue<string>());
+        Assert.Equal("", all[4]!["cells"]!.AsArray()[^1]!.GetValue<string>());
+        JsonNode page = (await viewer.Read("/api/grid/point?scope=kh-1-kiln-room&offset=1&count=2"))["rows"]!;
+        Assert.Equal(["Extract fan", "Extract fan status"], page.AsArray().Select(r => r!["name"]!.GetValue<string>()));
+        Assert.Equal(HttpStatusCode.NotFound, (await viewer.Get("/api/grid/point?scope=../etc/passwd")).StatusCode);
     }
 
     [Fact]

@@ -75,15 +75,15 @@ public class PlanEndpointTests(DemoServer server) : IClassFixture<DemoServer>
     public async Task A_grid_is_filtered_sorted_and_paged()
     {
         Client viewer = await server.As("viewer");
-        JsonNode warm = await viewer.Read("/api/points?scope=site&words=" + Uri.EscapeDataString("temperature kiln house basement") + "&sort=-name");
-        string[] names = [.. warm["rows"]!.AsArray().Select(r => r!["point"]!["name"]!.GetValue<string>())];
+        JsonNode warm = await viewer.Read("/api/grid/point?scope=site&words=" + Uri.EscapeDataString("temperature kiln house basement") + "&sort=-name");
+        string[] names = [.. warm["rows"]!.AsArray().Select(r => r!["name"]!.GetValue<string>())];
         Assert.Equal(names.OrderDescending(StringComparer.OrdinalIgnoreCase), names);
         Assert.Equal(names.Length, warm["total"]!.GetValue<int>());
         Assert.All(warm["rows"]!.AsArray(), r => Assert.StartsWith("Kiln House › Basement", r!["path"]!.GetValue<string>(), StringComparison.Ordinal));
-        JsonNode tagged = await viewer.Read("/api/points?scope=site&filter=" + Uri.EscapeDataString("cmd and equipRef->fcu") + "&count=3&offset=2");
+        JsonNode tagged = await viewer.Read("/api/grid/point?scope=site&filter=" + Uri.EscapeDataString("cmd and equipRef->fcu") + "&count=3&offset=2");
         Assert.Equal((2, 3), (tagged["offset"]!.GetValue<int>(), tagged["rows"]!.AsArray().Count));
-        Assert.All(tagged["rows"]!.AsArray(), r => Assert.Equal("command", r!["point"]!["role"]!.GetValue<string>()));
-        Assert.Equal("Character 5: Expected ‘and’, ‘or’ or the end before ‘sensor’.", (await viewer.Read("/api/points?scope=site&filter=cmd%20sensor"))["filterError"]!.GetValue<string>());
+        Assert.All(tagged["rows"]!.AsArray(), r => Assert.Equal("command", r!["cells"]![2]!.GetValue<string>()));
+        Assert.Equal("Character 5: Expected ‘and’, ‘or’ or the end before ‘sensor’.", (await viewer.Read("/api/grid/point?scope=site&filter=cmd%20sensor"))["filterError"]!.GetValue<string>());
     }
 
     [Fact]
@@ -91,13 +91,13 @@ public class PlanEndpointTests(DemoServer server) : IClassFixture<DemoServer>
     {
         Client engineer = await server.As("engineer");
         var request = new { scope = "bn", words = "clay", column = "name", find = "room ", replace = "Air " };
-        JsonNode preview = await Post(engineer, "/api/points/replace/preview", request);
+        JsonNode preview = await Post(engineer, "/api/grid/point/replace/preview", request);
         Assert.Equal("Room temperature", preview["cells"]![0]!["before"]!.GetValue<string>());
         Assert.Equal("Air temperature", preview["cells"]![0]!["after"]!.GetValue<string>());
         int count = preview["count"]!.GetValue<int>();
-        Assert.Equal($"Replaced ‘room ’ by ‘Air ’ in {count} points", (await Post(engineer, "/api/points/replace", request))["label"]!.GetValue<string>());
+        Assert.Equal($"Replaced ‘room ’ by ‘Air ’ in {count} points", (await Post(engineer, "/api/grid/point/replace", request))["label"]!.GetValue<string>());
         Assert.Equal(count, Project.All<Point>().Count(p => p.Name == "Air temperature"));
-        Assert.Contains("nowhere", await Client.Detail(await engineer.Post("/api/points/replace", request)), StringComparison.Ordinal);
+        Assert.Contains("nowhere", await Client.Detail(await engineer.Post("/api/grid/point/replace", request)), StringComparison.Ordinal);
         (await engineer.Post("/api/undo")).EnsureSuccessStatusCode();
         Assert.DoesNotContain(Project.All<Point>(), p => p.Name == "Air temperature");
     }

@@ -22,7 +22,13 @@ public class ProjectEndpointTests(DemoServer server) : IClassFixture<DemoServer>
     {
         string served = await (await server.Anybody().Get("/openapi/v1.json")).Content.ReadAsStringAsync();
         string committed = await File.ReadAllTextAsync(Path.Combine(DemoServer.Root(), "client/openapi.json"));
-        Assert.True(JsonNode.DeepEquals(JsonNode.Parse(committed), JsonNode.Parse(served)), "client/openapi.json is out of date: fetch /openapi/v1.json of a running server into it and run npm run types in client/.");
+        JsonNode interfaces = JsonNode.Parse(served)!, schemas = interfaces["components"]!["schemas"]!;
+        // The kind that only tests know is not part of the interface that ships.
+        foreach (string name in schemas.AsObject().Select(s => s.Key).Where(n => n.Contains("Hatch", StringComparison.Ordinal)).ToList()) schemas.AsObject().Remove(name);
+        JsonArray sorts = schemas["ProjectRecord"]!["anyOf"]!.AsArray();
+        Assert.True(sorts.Remove(sorts.Single(s => s!["$ref"]!.GetValue<string>().Contains("Hatch", StringComparison.Ordinal))));
+        Assert.True(schemas["ProjectRecord"]!["discriminator"]!["mapping"]!.AsObject().Remove("hatch"));
+        Assert.True(JsonNode.DeepEquals(JsonNode.Parse(committed), interfaces), "client/openapi.json is out of date: fetch /openapi/v1.json of a running server into it and run npm run types in client/.");
     }
 
     [Fact]

@@ -20,7 +20,7 @@ public class RefusalTests(DemoServer server) : IClassFixture<DemoServer>
     [InlineData("engineer", "/api/names/words/correct", """{"word":"teh","to":""}""", "Write what the word should be, in up to 40 letters.")]
     [InlineData("engineer", "/api/names/words/correct", """{"word":"zeppelin","to":"airship"}""", "‘zeppelin’ stands nowhere any more.")]
     [InlineData("engineer", "/api/names/words/own", """{"words":["a","b"]}""", "These words are known already.")]
-    [InlineData("engineer", "/api/points/replace", """{"scope":"site","column":"name","find":"zeppelin","replace":"airship"}""", "‘zeppelin’ is nowhere in this column. Nothing was changed.")]
+    [InlineData("engineer", "/api/grid/point/replace", """{"scope":"site","column":"name","find":"zeppelin","replace":"airship"}""", "‘zeppelin’ is nowhere in this column. Nothing was changed.")]
     [InlineData("engineer", "/api/lists/preview", """{"token":"no-such","sheet":0,"mapping":{"columns":[]}}""", "This list is no longer here; lists are kept for an hour. Choose the file again.")]
     [InlineData("engineer", "/api/snapshots", """{"name":" "}""", "A snapshot's name has 1 to 120 characters.")]
     [InlineData("engineer", "/api/findings/silence", """{"key":"no-such","recordId":"kiln-temp","reason":"x"}""", "This finding is gone, or is silenced already.")]
@@ -46,7 +46,8 @@ public class RefusalTests(DemoServer server) : IClassFixture<DemoServer>
     }
 
     [Theory]
-    [InlineData("/api/points?scope=site&group=colour", "Points are grouped by building, floor, room, owner, equipment kind, kind, role, unit, controller")]
+    [InlineData("/api/grid/point?scope=site&group=colour", "Points are grouped by building, floor, room, owner, equipmentKind, kind, role, unit, controller")]
+    [InlineData("/api/grid/teapot?scope=site", "This kind of record is not in the project. It may have been removed; go back and look again.")]
     [InlineData("/api/lists/summary?by=colour", "A summary is by floor, room, panel or equipmentKind; choose one.")]
     [InlineData("/api/lists/summary/file?by=colour", "A summary is by floor, room, panel or equipmentKind; choose one.")]
     [InlineData("/api/tags/export?form=word", "The model leaves as zinc, trio, json or brick; choose one.")]

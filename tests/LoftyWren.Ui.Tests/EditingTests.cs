@@ -81,7 +81,7 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Click("#new-point");
         browser.Press(Keys.Escape);
         browser.Script(Clipboard, browser.See("section.points"), "paste", "Good\tanalog\tsensor\t°C\t0\t40\nBad\tanalog\tsensor\t°C\twarm\t40\n");
-        browser.SeeText("body", "‘warm’ is not a number (column low, Bad)");
+        browser.SeeText("body", "Low of ‘Bad’: ‘warm’ is not a number");
         Assert.DoesNotContain("Good", browser.See("section.points table").Text);
     }
 

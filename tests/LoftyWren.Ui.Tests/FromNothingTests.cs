@@ -33,6 +33,7 @@ public class FromNothingTests
         // Points: one on the room, two on the fan; typed into the table like into a spreadsheet.
         browser.SeeText(".room b", "Kiln room").Click();
         NewPoint(browser, "Room temperature");
+        Cell(browser, "Room temperature", 3, "C", "°C");
         browser.SeeText(".chip", "Extract").Click();
         browser.SeeText("section h2", "Kiln room · Extract");
         NewPoint(browser, "Extract fan");
@@ -40,6 +41,7 @@ public class FromNothingTests
         Cell(browser, "Extract fan", 2, "c");
         NewPoint(browser, "High limit");
         Cell(browser, "High limit", 2, "se" + Keys.ArrowDown + Keys.ArrowDown, "setpoint");
+        Cell(browser, "High limit", 3, "C", "°C");
         Cell(browser, "High limit", 6, "29", "29");
 
         // The controller and its terminals.

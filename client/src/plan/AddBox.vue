@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { change, newId, put } from '../shared/api/records'
-import { get, type Schemas } from '../shared/api/http'
-import { useLoaded, useStore } from '../shared/store'
+import type { Schemas } from '../shared/api/http'
+import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import ModalBox from '../shared/ModalBox.vue'
 
@@ -11,7 +11,8 @@ const props = defineProps<{ scope: string | null; section: Schemas['Section'] | 
 const emit = defineEmits<{ close: [id?: string] }>()
 const store = useStore()
 const attempt = useDo()
-const { value: kinds } = useLoaded<string[]>(() => get('/equipment-kinds'))
+/** The kinds of equipment there are. */
+const kinds = computed(() => store.kinds.find((k) => k.key === 'equipment')?.columns.find((c) => c.key === 'kind')?.choices)
 const floors = computed(() => props.section?.floors.map((f) => f.floor) ?? [])
 const rooms = computed(
   () =>

@@ -25,8 +25,8 @@ const picked = ref<string | null>(null)
 const reason = ref('')
 const detail = computed(() => shown.value.find((f) => f.key === picked.value) ?? null)
 function open(f: FindingView) {
-  if (f.noun === 'sequence') void router.push(`/program/${f.recordId}`)
-  else if (f.noun === 'schedule') void router.push(`/supervise/schedules/${f.recordId}`)
+  const page = store.pageOf(f.noun, f.recordId)
+  if (page) void router.push(page)
   else store.selected = f.recordId
 }
 async function silence(f: FindingView) {

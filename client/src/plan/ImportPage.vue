@@ -9,35 +9,7 @@ import { count } from '../shared/numbers'
 import { useJob } from '../shared/useJob'
 import PlanTabs from './PlanTabs.vue'
 
-type Field = Schemas['ListField']
-const fields: [Field, string][] = [
-  ['none', '– not read –'],
-  ['building', 'Building'],
-  ['floor', 'Floor'],
-  ['level', 'Level of the floor'],
-  ['room', 'Room'],
-  ['shortName', 'Short name'],
-  ['area', 'Area in m²'],
-  ['equipment', 'Equipment'],
-  ['equipmentKind', 'Kind of equipment'],
-  ['template', 'Template'],
-  ['values', 'Template values'],
-  ['point', 'Point'],
-  ['type', 'Type (AI, DO …)'],
-  ['kind', 'Kind of point'],
-  ['role', 'Role of point'],
-  ['unit', 'Unit'],
-  ['states', 'State texts'],
-  ['low', 'Low limit'],
-  ['high', 'High limit'],
-  ['fallback', 'Fallback'],
-  ['description', 'Description'],
-  ['tags', 'Tags'],
-  ['comparedWith', 'Compared with'],
-  ['position', 'Position'],
-  ['outline', 'Outline'],
-  ['id', 'Id'],
-]
+type Field = string
 const store = useStore()
 const router = useRouter()
 const attempt = useDo()
@@ -51,6 +23,8 @@ const shownVerdict = ref<Schemas['RowVerdict'] | 'all'>('all')
 const wordField = ref<Field>('unit')
 const theirWord = ref('')
 const ourWord = ref('')
+/** What a column can say; the first says that it is not read. */
+const fields = computed<[Field, string][]>(() => [['none', '– not read –'], ...(list.value?.columns ?? []).map((c): [Field, string] => [c.key, c.label])])
 const current = computed(() => list.value?.sheets[sheet.value])
 const headers = computed(() => (mapping.value && current.value ? (current.value.first[Number(mapping.value.headerRow)] ?? []) : []))
 /** Lists with the same headers come again; what was chosen for them is remembered on this computer. */

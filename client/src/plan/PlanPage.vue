@@ -9,7 +9,7 @@ import { useDo } from '../shared/useDo'
 import { matching } from '../shared/words'
 import AddBox from './AddBox.vue'
 import PlanTabs from './PlanTabs.vue'
-import PointsTable from './PointsTable.vue'
+import RecordsTable from './RecordsTable.vue'
 import RemoveBox from './RemoveBox.vue'
 import ModalBox from '../shared/ModalBox.vue'
 
@@ -261,7 +261,7 @@ const inRoom = (name: string, room: string) => {
       <kbd>←</kbd><kbd>→</kbd> walk · <kbd>A</kbd> add here · <kbd>F2</kbd> rename · <kbd>M</kbd> move · <kbd>Del</kbd> remove · or drag a room to a floor,
       equipment to a room
     </p>
-    <PointsTable v-if="scope" :scope="scope" :title="label" @remove="(ids) => (removing = ids)" />
+    <RecordsTable v-if="scope" :scope="scope" :title="label" @remove="(ids) => (removing = ids)" />
     <AddBox v-if="adding" :scope="scope" :section="section ?? null" @close="(id) => ((adding = false), id && (focusTile(id), (picked = id)))" />
     <RemoveBox v-if="removing" :ids="removing" @close="removing = null" />
     <ModalBox v-if="moving" label="Move to" @close="moving = null">

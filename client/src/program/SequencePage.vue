@@ -125,8 +125,11 @@ async function setClaim(pointId: string, priority: number, patch: Partial<Schema
   await save({ ...s.value!, commands })
 }
 async function addClaim() {
-  const taken = new Set(output.value!.rungs.map((r) => Number(r.priority)))
-  const priority = [10, 12, 14, 16, 9, 11, 13, 15, 7, 6, 5].find((p) => !taken.has(p))!
+  const priority = output.value!.freePriority
+  if (priority == null)
+    return void attempt(() => {
+      throw new Error(`Every priority of ‘${output.value!.name}’ that logic should take is taken. Remove a claim first.`)
+    })
   await save(
     {
       ...s.value!,

@@ -17,6 +17,7 @@ export const useStore = defineStore('wren', () => {
   const ahead = ref<Schemas['AheadSummary'] | null>(null)
   const alarms = ref<Schemas['AlarmView'][]>([])
   const held = ref<Schemas['HeldView'][]>([])
+  const kinds = ref<Schemas['KindView'][]>([])
   const jobs = reactive(new Map<string, Schemas['JobView']>())
   const live = shallowReactive(new Map<string, Schemas['LiveValue']>())
   const selected = ref<string | null>(null)
@@ -36,7 +37,8 @@ export const useStore = defineStore('wren', () => {
   }
 
   async function start() {
-    await Promise.all([refresh(), refreshEvents()])
+    const [all] = await Promise.all([get<Schemas['KindView'][]>('/kinds'), refresh(), refreshEvents()])
+    kinds.value = all
     if (hub) return
     hub = new HubConnectionBuilder()
       .withUrl(`${base}/live`)
@@ -107,6 +109,12 @@ export const useStore = defineStore('wren', () => {
     clock.value = await post<Schemas['ClockView']>('/site/clock', request)
   }
 
+  /** The page that a record is shown on by the word for it; null where its dossier is all there is. */
+  function pageOf(noun: string, id: string) {
+    const page = kinds.value.flatMap((k) => k.nouns).find((n) => n.noun === noun)?.page
+    return page ? page.replace('{id}', id) : null
+  }
+
   session.ended = () => {
     if (me.value?.name) void stop()
   }
@@ -118,6 +126,8 @@ export const useStore = defineStore('wren', () => {
     ahead,
     alarms,
     held,
+    kinds,
+    pageOf,
     jobs,
     live,
     selected,

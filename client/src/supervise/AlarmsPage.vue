@@ -142,7 +142,7 @@ async function save() {
         </td>
         <td class="num">{{ r.rule.lowLimit ?? '–' }} {{ r.rule.lowLimit != null ? r.unit : '' }}</td>
         <td class="num">{{ r.rule.highLimit ?? '–' }} {{ r.rule.highLimit != null ? r.unit : '' }}</td>
-        <td class="num">{{ r.rule.deadband }} {{ r.unit === '°C' ? 'K' : r.unit }}</td>
+        <td class="num">{{ r.rule.deadband }} {{ r.deadbandUnit }}</td>
         <td class="num">{{ r.rule.delaySeconds }} s</td>
         <td class="num">{{ r.rule.delayNormalSeconds }} s</td>
         <td>

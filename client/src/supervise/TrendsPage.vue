@@ -188,7 +188,7 @@ function chartKeys(e: KeyboardEvent) {
               :value="chosen.trend.changeBy"
               @change="save({ changeBy: Number(($event.target as HTMLInputElement).value) })"
             />
-            {{ chosen.unit === '°C' ? 'K' : chosen.unit }}</label
+            {{ chosen.changeUnit }}</label
           >
           <label
             >keeps

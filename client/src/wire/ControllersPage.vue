@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { change, newId, put } from '../shared/api/records'
 import { get, type Schemas } from '../shared/api/http'
@@ -27,8 +27,8 @@ watch(
   (a) => a && (adding.value = true),
   { immediate: true },
 )
-const nextDevice = computed(() => Math.max(2100, ...(controllers.value ?? []).map((c) => c.controller.deviceInstance ?? 0)) + 1)
-watch(nextDevice, (n) => (device.value = n), { immediate: true })
+const { value: free } = useLoaded<Record<string, number>>(() => get('/kinds/controller/free'))
+watch(free, (f) => f && (device.value = f.deviceInstance ?? 0), { immediate: true })
 async function add() {
   const id = newId('ctl')
   if (

@@ -236,7 +236,7 @@ function stateOf(t: Schemas['PanelTerminal']) {
                     :disabled="!may"
                     @change="saveFitting({ correction: Number(($event.target as HTMLInputElement).value) })"
                   />
-                  {{ terminal.point.unit === '°C' ? 'K' : terminal.point.unit }}</span
+                  {{ terminal.correctionUnit }}</span
                 ></label
               >
               <label v-if="terminal.point.kind === 'binary'" class="row"
@@ -285,7 +285,7 @@ function stateOf(t: Schemas['PanelTerminal']) {
             </form>
             <p v-for="r in panel.unplaced" :key="r.point.id" class="card" draggable="true" :title="r.path" @dragstart="dragging = r.point.id">
               <b>{{ r.point.name }}</b> <span class="dim">{{ r.owner }}</span><button
-                v-if="may && ['setpoint', 'value'].includes(r.point.role)"
+                v-if="may && r.isForMemory"
                 class="btn small"
                 @click="place(r.point.id, 'value')"
               >

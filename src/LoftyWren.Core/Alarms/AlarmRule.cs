@@ -1,3 +1,5 @@
+using LoftyWren.Core.Fields;
+using LoftyWren.Core.Names;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -7,6 +9,24 @@ namespace LoftyWren.Core.Alarms;
 /// <summary>Watches one analog point for leaving its range: the out-of-range algorithm of ISO 16484-5, 13.3.6.</summary>
 public sealed record AlarmRule : ProjectRecord
 {
+    /// <summary>The kind in the registry.</summary>
+    public static RecordKind<AlarmRule> AsKind { get; } = new("alarm")
+    {
+        Nouns = [new("alarm", "alarms") { NameTokens = NamePattern.AllFills, IsAlone = true }],
+        RunsInImage = true,
+        HasVariables = true,
+        Handicap = 0.5,
+        Fields =
+        [
+            FieldOf<AlarmRule>.Number("lowLimit", "Low limit", null, a => a.LowLimit, (a, v) => a with { LowLimit = v }, FieldUses.Grid | FieldUses.Form, units: (project, a) => project.Find<Point>(a.PointId)?.Unit),
+            FieldOf<AlarmRule>.Number("highLimit", "High limit", null, a => a.HighLimit, (a, v) => a with { HighLimit = v }, FieldUses.Grid | FieldUses.Form, units: (project, a) => project.Find<Point>(a.PointId)?.Unit),
+            FieldOf<AlarmRule>.Number("deadband", "Deadband", null, a => a.Deadband, (a, v) => a with { Deadband = v ?? 0 }, FieldUses.Grid | FieldUses.Form, units: (project, a) => Units.Unit.Find(project.Find<Point>(a.PointId)?.Unit)?.Difference.Symbol),
+            FieldOf<AlarmRule>.Number("delaySeconds", "Delay", "s", a => a.DelaySeconds, (a, v) => a with { DelaySeconds = v ?? 0 }, FieldUses.Grid | FieldUses.Form, words: "delay in s"),
+            FieldOf<AlarmRule>.Number("delayNormalSeconds", "Delay back to normal", "s", a => a.DelayNormalSeconds, (a, v) => a with { DelayNormalSeconds = v ?? 0 }, FieldUses.Grid | FieldUses.Form, words: "delay back to normal in s"),
+            FieldOf<AlarmRule>.Text("advice", "Advice", a => a.Advice, (a, v) => a with { Advice = v }, FieldUses.Grid | FieldUses.Form | FieldUses.Replace),
+        ],
+    };
+
     /// <summary>The point.</summary>
     public required RecordId PointId { get; init; }
 
@@ -28,9 +48,6 @@ public sealed record AlarmRule : ProjectRecord
     /// <summary>What whoever sees it should do.</summary>
     [Most(500, Lines = true)]
     public string? Advice { get; init; }
-
-    /// <inheritdoc/>
-    public override string Noun => "alarm";
 
     /// <inheritdoc/>
     public override RecordId? ParentId => PointId;

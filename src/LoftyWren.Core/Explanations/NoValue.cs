@@ -1,4 +1,3 @@
-using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -14,22 +13,22 @@ public static class NoValue
     /// </summary>
     public static Because Explain(Project project, Point point, Func<RecordId, (bool Runs, bool KnowsPoint)> installed)
     {
-        if (project.Find<Fitting>(project.Holder($"source|{point.Id}")) is not { } fitting)
+        if (project.BindingOf(point.Id) is not { } binding)
         {
             string what = point.Role == PointRole.Sensor ? "is on no terminal" : "is on no terminal and in no controller's memory";
             return Because.Of($"{point.Name} has no value: it {what}, so no controller reads or writes it.", [point.Id],
                 [Because.Of("Put it onto a terminal on the panel page, or use “Fit the points”.", weight: Weight.Note)]);
         }
-        string controller = project.Find(fitting.ControllerId)?.Name ?? "its controller";
-        var (runs, knows) = installed(fitting.ControllerId);
+        string controller = project.Find(binding.HostId)?.Name ?? "its controller";
+        var (runs, knows) = installed(binding.HostId);
         if (!runs)
         {
-            return Because.Of($"{point.Name} has no value: {controller} runs nothing yet.", [point.Id, fitting.ControllerId],
+            return Because.Of($"{point.Name} has no value: {controller} runs nothing yet.", [point.Id, binding.HostId],
                 [Because.Of($"Review and send {controller}.", weight: Weight.Note)]);
         }
         return knows
-            ? Because.Of($"{point.Name} has no value yet: {controller} has not scanned since it was sent. Let the site clock run.", [point.Id, fitting.ControllerId])
-            : Because.Of($"{point.Name} has no value: it is on {controller} {fitting.Terminal} in the design, but the program that runs there does not know it.", [point.Id, fitting.ControllerId],
+            ? Because.Of($"{point.Name} has no value yet: {controller} has not scanned since it was sent. Let the site clock run.", [point.Id, binding.HostId])
+            : Because.Of($"{point.Name} has no value: it is on {controller} {binding.Where} in the design, but the program that runs there does not know it.", [point.Id, binding.HostId],
                 [Because.Of($"Review and send {controller}; the design is ahead of it.", weight: Weight.Note)]);
     }
 
@@ -37,7 +36,7 @@ public static class NoValue
     public static Because ExplainAlarm(Project project, Alarms.AlarmRule rule, Func<RecordId, (bool Runs, bool KnowsPoint)> installed)
     {
         Because? point = project.Find<Point>(rule.PointId) is { } watched ? Explain(project, watched, installed) : null;
-        bool fitted = project.Holder($"source|{rule.PointId}") is not null;
+        bool fitted = project.BindingOf(rule.PointId) is not null;
         return Because.Of($"‘{rule.Name}’ is not watched on the site{(fitted ? ": the program that runs there does not hold it yet. Review and send its controller." : ".")}", [rule.Id], fitted || point is null ? [] : [point]);
     }
 }

@@ -16,15 +16,14 @@ namespace LoftyWren.Core.Findings;
 /// </summary>
 public static class Checks
 {
-    /// <summary>All findings on one record.</summary>
-    public static IEnumerable<Finding> On(Project project, ProjectRecord record) => record switch
-    {
-        Point point => OnPoint(project, point).Concat(Masked(project, point)),
-        Sequence sequence => OnSequence(project, sequence).Concat(Masked(project, sequence)).Concat(CutShort(project, sequence)),
-        Controller controller => OnController(project, controller),
-        Schedule schedule => OnSchedule(project, schedule),
-        _ => [],
-    };
+    /// <summary>All findings on one record: those that its kind declares.</summary>
+    public static IEnumerable<Finding> On(Project project, ProjectRecord record) => RecordKinds.Of(record).Check(project, record);
+
+    /// <summary>The checks of a point.</summary>
+    internal static IEnumerable<Finding> OnPoint(Project project, Point point) => Itself(project, point).Concat(Masked(project, point));
+
+    /// <summary>The checks of a sequence.</summary>
+    internal static IEnumerable<Finding> OnSequence(Project project, Sequence sequence) => Itself(project, sequence).Concat(Masked(project, sequence)).Concat(CutShort(project, sequence));
 
     /// <summary>The findings on a record's tags: two rules that give one tag different values.</summary>
     public static IEnumerable<Finding> OnTags(Project project, TaggedRecord record, TaggingRules rules)
@@ -69,9 +68,9 @@ public static class Checks
     /// <summary>The ways there are, those that do not offer themselves left out.</summary>
     private static Fix[] Ways(params Fix?[] ways) => [.. ways.OfType<Fix>()];
 
-    private static IEnumerable<Finding> OnPoint(Project project, Point point)
+    private static IEnumerable<Finding> Itself(Project project, Point point)
     {
-        if (project.Holder($"source|{point.Id}") is null)
+        if (project.BindingOf(point.Id) is null)
         {
             bool used = project.Referrers<Sequence>(point.Id).Any() || project.Referrers<Schedule>(point.Id).Any();
             yield return new Finding($"no-source|{point.Id}", "no-source", used ? Severity.High : Severity.Medium, point.Id,
@@ -90,21 +89,22 @@ public static class Checks
     /// <summary>For a value or setpoint that exactly one controller's logic uses, a place in that controller's memory.</summary>
     private static Fix? Home(Project project, Point point)
     {
-        if (point.Role is not (PointRole.Setpoint or PointRole.Value)) return null;
+        if (!Fitting.IsForMemory(point)) return null;
         var controllers = project.Referrers<Sequence>(point.Id).Select(s => s.ControllerId).OfType<RecordId>().Distinct().Take(2).ToList();
         return controllers.Count == 1 && project.Find<Controller>(controllers[0]) is { } controller
             ? new Fix($"Put ‘{point.Name}’ into the memory of {controller.Name}", [Edit.Of(Fit.Make(project, controller, point, Fitting.MemoryTerminal)!, 0)])
             : null;
     }
 
-    private static IEnumerable<Finding> OnController(Project project, Controller controller)
+    /// <summary>The checks of a controller.</summary>
+    internal static IEnumerable<Finding> OnController(Project project, Controller controller)
     {
         if (ControllerMemory.Of(project, controller) is not { } memory) yield break;
         if (memory.ValuesOver is { } values) yield return new Finding($"memory-values|{controller.Id}", "memory-values", Severity.High, controller.Id, $"{controller.Name} has more values than memory.", values);
         if (memory.SamplesOver is { } samples) yield return new Finding($"memory-samples|{controller.Id}", "memory-samples", Severity.High, controller.Id, $"The trend logs on {controller.Name} need more memory than it has.", samples);
     }
 
-    private static IEnumerable<Finding> OnSequence(Project project, Sequence sequence)
+    private static IEnumerable<Finding> Itself(Project project, Sequence sequence)
     {
         if (sequence.ControllerId is null)
             yield return new Finding($"no-controller|{sequence.Id}", "no-controller", Severity.High, sequence.Id, $"‘{sequence.Name}’ runs on no controller.", "It is part of no image, so it will never be calculated. Choose a controller for it.");
@@ -123,9 +123,9 @@ public static class Checks
                 yield return new Finding($"no-claims|{sequence.Id}|{command.PointId}", "no-claims", Severity.Medium, sequence.Id, $"‘{name}’ is listed in ‘{sequence.Name}’ but has no claim.", "The sequence never commands it.");
             foreach (Claim claim in command.Claims.Where(c => c.Source is null))
                 yield return new Finding($"open-claim|{sequence.Id}|{command.PointId}|{claim.Priority}", "open-claim", Severity.High, sequence.Id, $"Claim {claim.Priority} on ‘{name}’ is not connected.", "It can never speak.");
-            if (sequence.ControllerId is { } on && project.Find<Fitting>(project.Holder($"source|{command.PointId}")) is { } home && home.ControllerId != on)
+            if (sequence.ControllerId is { } on && project.BindingOf(command.PointId) is { } home && home.HostId != on)
                 yield return new Finding($"elsewhere|{sequence.Id}|{command.PointId}", "elsewhere", Severity.High, sequence.Id,
-                    $"‘{name}’ is on {project.Find(home.ControllerId)?.Name}, but ‘{sequence.Name}’ runs on {project.Find(on)?.Name}.", "A sequence can only command outputs of its own controller. Move the sequence or the point.");
+                    $"‘{name}’ is on {project.Find(home.HostId)?.Name}, but ‘{sequence.Name}’ runs on {project.Find(on)?.Name}.", "A sequence can only command outputs of its own controller. Move the sequence or the point.");
         }
         foreach (var (clause, number) in sequence.Clauses.Select((c, i) => (c, i + 1)).Where(c => !c.c.IsMetIn(sequence)))
             yield return new Finding($"clause-unmet|{sequence.Id}|{clause.Id}", "clause-unmet", Severity.Low, sequence.Id, $"Nothing meets clause {number} of ‘{sequence.Name}’.", $"“{(clause.Text.Length > 120 ? clause.Text[..120] + "…" : clause.Text)}” Name the blocks or outputs that meet it, or build them.");
@@ -134,7 +134,7 @@ public static class Checks
             yield return new Finding($"unused-block|{sequence.Id}|{block.Id}", "unused-block", Severity.Low, sequence.Id, $"Nothing reads ‘{block.Called()}’.", "It is calculated for nothing. Connect its output or delete it.");
         foreach (PointSource source in sequence.Sources().Select(s => s.Source).OfType<PointSource>().Distinct())
         {
-            if (project.Holder($"source|{source.PointId}") is null && project.Find<Point>(source.PointId) is { } point)
+            if (project.BindingOf(source.PointId) is null && project.Find<Point>(source.PointId) is { } point)
                 yield return new Finding($"reads-nothing|{sequence.Id}|{point.Id}", "reads-nothing", Severity.High, sequence.Id, $"‘{sequence.Name}’ reads ‘{point.Name}’, which is never wired.", "The input stays released, and what depends on it says nothing.") { Fixes = Ways(Home(project, point)) };
         }
     }
@@ -242,7 +242,8 @@ public static class Checks
         }
     }
 
-    private static IEnumerable<Finding> OnSchedule(Project project, Schedule schedule)
+    /// <summary>The checks of a schedule.</summary>
+    internal static IEnumerable<Finding> OnSchedule(Project project, Schedule schedule)
     {
         bool read = schedule.Drives.Count > 0 || project.Referrers<Sequence>(schedule.Id).Any();
         if (!read) yield return new Finding($"idle-schedule|{schedule.Id}", "idle-schedule", Severity.Low, schedule.Id, $"‘{schedule.Name}’ drives nothing.", "It claims no output and no sequence reads it.");

@@ -6,6 +6,9 @@ namespace LoftyWren.Core.Findings;
 /// <summary>Somebody has looked at a finding and says why it may stand. It goes with the record, and comes back when the silence is lifted.</summary>
 public sealed record Silence : ProjectRecord
 {
+    /// <summary>The kind in the registry.</summary>
+    public static RecordKind<Silence> AsKind { get; } = new("silence") { Nouns = [new("silence", "silences") { Page = "/findings" }], IsSpelled = false };
+
     /// <summary>The record the finding is about.</summary>
     public required RecordId OnId { get; init; }
 
@@ -19,9 +22,6 @@ public sealed record Silence : ProjectRecord
 
     /// <summary>Who says so.</summary>
     public required string Who { get; init; }
-
-    /// <inheritdoc/>
-    public override string Noun => "silence";
 
     /// <inheritdoc/>
     public override RecordId? ParentId => OnId;

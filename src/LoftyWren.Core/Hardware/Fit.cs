@@ -17,7 +17,7 @@ public static class Fit
     /// </summary>
     public static Fitting? Make(Project project, Controller controller, Point point, string terminal)
     {
-        RecordId id = project.Holder($"source|{point.Id}") ?? RecordId.New("fit");
+        RecordId id = project.BindingOf(point.Id)?.Id ?? RecordId.New("fit");
         if (terminal == Fitting.MemoryTerminal)
             return new Fitting { Id = id, Name = terminal, ControllerId = controller.Id, PointId = point.Id, Terminal = terminal, Signal = Signal.Memory };
         TerminalGroup? group = ControllerModel.Find(controller.ModelId)?.GroupOf(terminal);
@@ -41,13 +41,13 @@ public static class Fit
     {
         ControllerModel model = ControllerModel.Find(controller.ModelId)!;
         int values = ControllerMemory.Of(project, controller)!.Values;
-        var waiting = points.Where(p => project.Holder($"source|{p.Id}") is null).ToList();
+        var waiting = points.Where(p => project.BindingOf(p.Id) is null).ToList();
         var terminals = Match(model, project.Referrers<Fitting>(controller.Id).Select(f => f.Terminal).ToHashSet(), waiting);
         var fittings = new List<Fitting>();
         var left = new List<(RecordId, string)>();
         foreach (var (point, i) in waiting.Select((p, i) => (p, i)))
         {
-            if (point.Role is PointRole.Setpoint or PointRole.Value)
+            if (Fitting.IsForMemory(point))
             {
                 if (values < model.Values)
                 {

@@ -1,3 +1,5 @@
+using System.Text.Json.Serialization;
+using LoftyWren.Core.Fields;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -6,16 +8,28 @@ using LoftyWren.Core.Signals;
 namespace LoftyWren.Core.Hardware;
 
 /// <summary>Where a point has its source: on a terminal of a controller, or as a value in its memory.</summary>
-public sealed record Fitting : ProjectRecord
+public sealed record Fitting : PointBinding
 {
+    /// <summary>The kind in the registry.</summary>
+    public static RecordKind<Fitting> AsKind { get; } = new("fitting")
+    {
+        Nouns = [new("terminal", "terminals")],
+        RunsInImage = true,
+        IsSearched = false,
+        IsSpelled = false,
+        Fields =
+        [
+            FieldOf<Fitting>.Number("low", "Low", null, f => f.Low, (f, v) => f with { Low = v ?? 0 }, FieldUses.Form, units: (project, f) => project.Find<Point>(f.PointId)?.Unit),
+            FieldOf<Fitting>.Number("high", "High", null, f => f.High, (f, v) => f with { High = v ?? 0 }, FieldUses.Form, units: (project, f) => project.Find<Point>(f.PointId)?.Unit),
+            FieldOf<Fitting>.Number("correction", "Correction", null, f => f.Correction, (f, v) => f with { Correction = v ?? 0 }, FieldUses.Form, units: (project, f) => Units.Unit.Find(project.Find<Point>(f.PointId)?.Unit)?.Difference.Symbol),
+        ],
+    };
+
     /// <summary>The terminal name that stands for the controller's memory.</summary>
     public const string MemoryTerminal = "value";
 
     /// <summary>The controller.</summary>
     public required RecordId ControllerId { get; init; }
-
-    /// <summary>The point.</summary>
-    public required RecordId PointId { get; init; }
 
     /// <summary>The terminal, such as UI3, or <see cref="MemoryTerminal"/>.</summary>
     public required string Terminal { get; init; }
@@ -36,7 +50,16 @@ public sealed record Fitting : ProjectRecord
     public bool Inverted { get; init; }
 
     /// <inheritdoc/>
-    public override string Noun => "terminal";
+    [JsonIgnore]
+    public override RecordId HostId => ControllerId;
+
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override string Where => Terminal;
+
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override bool IsInMemory => Terminal == MemoryTerminal;
 
     /// <inheritdoc/>
     public override RecordId? ParentId => ControllerId;
@@ -47,16 +70,16 @@ public sealed record Fitting : ProjectRecord
     /// <inheritdoc/>
     public override ProjectRecord Through(ReferenceMap map)
     {
-        RecordId controller = map.Owner(On, ControllerId), point = map.Owner(Of, PointId);
+        RecordId controller = map.Owner(On, ControllerId), point = map.Owner(OfPoint, PointId);
         return controller == ControllerId && point == PointId ? this : this with { ControllerId = controller, PointId = point };
     }
 
-    private static readonly ReferenceSort On = ReferenceSort.Owner<Controller>("on", "controllerId", "controller"), Of = ReferenceSort.Owner<Point>("of", "pointId", "point");
+    private static readonly ReferenceSort On = ReferenceSort.Owner<Controller>("on", "controllerId", "controller"), OfPoint = ReferenceSort.Owner<Point>("of", "pointId", "point");
 
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys()
     {
-        yield return new UniqueKey($"source|{PointId}", "pointId", "This point already has a source. Move it instead of adding a second.");
+        foreach (UniqueKey key in base.UniqueKeys()) yield return key;
         if (Terminal != MemoryTerminal)
             yield return new UniqueKey($"terminal|{ControllerId}|{Terminal}", "terminal", $"{Terminal} is taken by ‘{{0}}’. Choose a free terminal, or take that point off first.");
     }
@@ -88,6 +111,9 @@ public sealed record Fitting : ProjectRecord
         if (!(Math.Abs(Correction) <= 1000)) yield return new Refusal(Id, "correction", $"A correction of {Correction} is not believable; use at most ±1000.");
     }
 
+    /// <summary>Whether nothing outside is measured or moved by a point, so that it can only live in memory.</summary>
+    public static bool IsForMemory(Point point) => point.Role is PointRole.Setpoint or PointRole.Value;
+
     /// <summary>The signals that could serve a point, most usual first.</summary>
     public static IReadOnlyList<Signal> SignalsFor(Point point) => (point.Kind, point.Role) switch
     {
@@ -103,7 +129,7 @@ public sealed record Fitting : ProjectRecord
     public static string? Why(Point point, TerminalGroup group, string terminal)
     {
         bool measures = point.Role == PointRole.Sensor;
-        if (point.Role is PointRole.Setpoint or PointRole.Value) return $"‘{point.Name}’ is a {point.Role.ToString().ToLowerInvariant()}; it lives in the controller's memory, not on a terminal.";
+        if (IsForMemory(point)) return $"‘{point.Name}’ is a {point.Role.ToString().ToLowerInvariant()}; it lives in the controller's memory, not on a terminal.";
         if (measures && group.Direction == Direction.Out) return $"{terminal} is an output and ‘{point.Name}’ is a sensor. Use an input.";
         if (!measures && group.Direction == Direction.In) return $"{terminal} is an input and ‘{point.Name}’ is a command. Use an output.";
         if (!SignalsFor(point).Intersect(group.Signals).Any())

@@ -54,9 +54,9 @@ public sealed record ControllerImage
         void Read(RecordId pointId)
         {
             if (home.Contains(pointId) || project.Find<Point>(pointId) is not { } point) return;
-            if (project.Find<Fitting>(project.Holder($"source|{pointId}")) is not { } source) return;
+            if (project.BindingOf(pointId) is not { } source) return;
             records[pointId] = Run(point);
-            remote[pointId] = source.ControllerId;
+            remote[pointId] = source.HostId;
         }
         foreach (Sequence sequence in project.Referrers<Sequence>(controller.Id))
         {

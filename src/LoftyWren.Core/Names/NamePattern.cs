@@ -14,6 +14,9 @@ namespace LoftyWren.Core.Names;
 /// </summary>
 public sealed class NamePattern
 {
+    /// <summary>All that can be said above a record, for kinds of which everything can be.</summary>
+    public static IReadOnlyList<string> AllFills => Fixed;
+
     private static readonly string[] Fixed = ["building", "floor", "room", "short", "kind", "equipment"];
     private readonly Part[] _parts;
 
@@ -48,7 +51,7 @@ public sealed class NamePattern
         if (wrong is not null) return wrong;
         if (rule.For == NamingConvention.Network) return pattern!.Counts ? "a network name is derived and cannot count; take the number out." : pattern.IsFree ? null : "put {name} into it, or all points would be called the same.";
         if (pattern!._parts.Any(p => p.Sort == PartSort.Token && !Has(rule.For, p.Text))) return $"a {rule.For} has no {{{pattern._parts.First(p => p.Sort == PartSort.Token && !Has(rule.For, p.Text)).Text}}}.";
-        return pattern.IsFree || pattern.Counts || rule.For is "sequence" or "trend" or "alarm" ? null : "put {name} or a number into it, or all would be called the same.";
+        return pattern.IsFree || pattern.Counts || RecordKinds.NounOf(rule.For) is { IsAlone: true } ? null : "put {name} or a number into it, or all would be called the same.";
     }
 
     /// <summary>Reads a pattern that has been checked.</summary>
@@ -156,15 +159,7 @@ public sealed class NamePattern
         }
     }
 
-    private static bool Has(string kind, string token) => kind switch
-    {
-        "building" => false,
-        "floor" => token == "building",
-        "room" => token is "building" or "floor",
-        "equipment" => token != "equipment",
-        "controller" or "schedule" => token is "building" or "floor" or "room" or "short",
-        _ => true,
-    };
+    private static bool Has(string noun, string token) => RecordKinds.NounOf(noun)?.NameTokens?.Contains(token) == true;
 
     private static string? Read(string text, out NamePattern? pattern)
     {

@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
@@ -21,10 +22,12 @@ public sealed class Naming
     }
 
     /// <summary>The convention of a project; null where there is none, and names are free.</summary>
-    public static Naming? Of(Project project) => NamingConvention.Of(project) is { } convention ? new Naming(convention) : null;
+    public static Naming? Of(Project project) => NamingConvention.Of(project) is { } convention ? Of(convention) : null;
 
-    /// <summary>A convention that is being written.</summary>
-    public static Naming Of(NamingConvention convention) => new(convention);
+    /// <summary>A convention; read once.</summary>
+    public static Naming Of(NamingConvention convention) => ReadOnce.GetValue(convention, c => new Naming(c));
+
+    private static readonly ConditionalWeakTable<NamingConvention, Naming> ReadOnce = [];
 
     /// <summary>Whether there is a rule for records like this.</summary>
     public bool HasRuleFor(ProjectRecord record) => _rules.ContainsKey(record.Noun);

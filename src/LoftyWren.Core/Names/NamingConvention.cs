@@ -57,8 +57,11 @@ public sealed record NamingConvention : ProjectRecord
     /// <summary>The rule for the names that networks show for points; derived, never written.</summary>
     public const string Network = "network name";
 
-    /// <summary>The kinds of record that can have a rule.</summary>
-    public static IReadOnlyList<string> Kinds { get; } = ["building", "floor", "room", "equipment", "point", "controller", "sequence", "schedule", "trend", "alarm", Network];
+    /// <summary>The kind in the registry.</summary>
+    public static RecordKind<NamingConvention> AsKind { get; } = new("namingConvention") { Nouns = [new("naming convention", "naming conventions") { Page = "/names" }], IsSpelled = false };
+
+    /// <summary>The words for records that can have a rule.</summary>
+    public static IReadOnlyList<string> Kinds => [.. RecordKinds.Nouns.Where(n => n.NameTokens is not null).Select(n => n.Noun), Network];
 
     /// <summary>The key that only the one convention holds.</summary>
     public const string Key = "naming-convention";
@@ -76,9 +79,6 @@ public sealed record NamingConvention : ProjectRecord
 
     /// <summary>Whether words in names and descriptions are checked; turn it off where they are not English.</summary>
     public bool ChecksSpelling { get; init; } = true;
-
-    /// <inheritdoc/>
-    public override string Noun => "naming convention";
 
     /// <inheritdoc/>
     public override RecordId? ParentId => null;

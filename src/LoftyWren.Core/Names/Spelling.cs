@@ -1,8 +1,7 @@
 using System.Collections.Concurrent;
 using System.Collections.Frozen;
-using LoftyWren.Core.Findings;
+using LoftyWren.Core.Fields;
 using LoftyWren.Core.Places;
-using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 
@@ -48,9 +47,12 @@ public sealed class Spelling
     /// <summary>The texts of a record whose words are checked: field and text.</summary>
     public static IEnumerable<(string Field, string Text)> Texts(ProjectRecord record)
     {
-        if (record is Silence or NamingConvention or Tags.TaggingRule or Hardware.Fitting) yield break;
+        if (!RecordKinds.Of(record).IsSpelled) yield break;
         yield return ("name", record.Name);
-        if (record is Point { Description: { } text }) yield return ("description", text);
+        foreach (Field field in RecordKinds.Of(record).Fields)
+        {
+            if (field.Is(FieldUses.Spelled) && field.Say(Project.Empty, record) is { Length: > 0 } text) yield return (field.Key, text);
+        }
     }
 
     /// <summary>The unknown words of a text, in order.</summary>
@@ -75,8 +77,12 @@ public sealed class Spelling
             }
             return text;
         }
-        ProjectRecord named = record with { Name = Mended(record.Name) };
-        return named is Point { Description: { } text } point ? point with { Description = Mended(text) } : named;
+        ProjectRecord mended = record with { Name = Mended(record.Name) };
+        foreach (Field field in RecordKinds.Of(record).Fields.Where(f => f.Is(FieldUses.Spelled)))
+        {
+            if (field.Say(Project.Empty, mended) is { Length: > 0 } text) mended = field.Read(Project.Empty, mended, Mended(text)).Record ?? mended;
+        }
+        return mended;
     }
 
     private bool IsKnown(ReadOnlySpan<char> word)

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Fields;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Tags;
@@ -26,6 +27,30 @@ public sealed record Place : TaggedRecord
 {
     /// <summary>The key that only the project's one site holds.</summary>
     public const string SiteKey = "the-site";
+
+    /// <summary>The kind in the registry.</summary>
+    public static RecordKind<Place> AsKind { get; } = new("place")
+    {
+        Nouns =
+        [
+            new("site", "sites"),
+            new("building", "buildings") { NameTokens = [] },
+            new("floor", "floors") { NameTokens = ["building"] },
+            new("room", "rooms") { NameTokens = ["building", "floor"] },
+        ],
+        Grain = ConflictGrain.Field,
+        Tags = PlaceTags.Give,
+        Fields =
+        [
+            FieldOf<Place>.Shown("kind", "Kind", (_, p) => p.Noun, "A place stays what it is; add another.", FieldUses.Condition),
+            FieldOf<Place>.Text("shortName", "Short name", p => p.ShortName, (p, v) => p with { ShortName = v }, FieldUses.Form | FieldUses.Import | FieldUses.Export, ["room no", "room number", "number", "short"], column: "shortName"),
+            FieldOf<Place>.Whole("order", "Order", p => p.Order, (p, v) => p with { Order = v }, FieldUses.Form, only: p => p.Kind != PlaceKind.Site, labels: p => p.Kind == PlaceKind.Floor ? "Level" : "Order"),
+            FieldOf<Place>.Number("areaSquareMetres", "Area", "m²", p => p.AreaSquareMetres, (p, v) => p with { AreaSquareMetres = v }, FieldUses.Form | FieldUses.Import | FieldUses.Export, ["area", "m²", "m2", "area m²", "area m2", "size"], column: "area", only: p => p.Kind == PlaceKind.Room, words: "area in m²"),
+            OutlineField.AsField,
+            FieldOf<Place>.Text("timeZone", "Time zone", p => p.TimeZone, (p, v) => p with { TimeZone = v }, FieldUses.Form, only: p => p.Kind == PlaceKind.Site),
+            FieldOf<Place>.Shown("in", "In", (project, p) => p.In is { } up ? project.Find(up)?.Name : null, "Move the place on the plan.", FieldUses.None, words: "is in"),
+        ],
+    };
 
     /// <summary>Which of the four.</summary>
     public required PlaceKind Kind { get; init; }

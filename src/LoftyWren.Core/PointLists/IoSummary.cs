@@ -90,7 +90,7 @@ public sealed record IoSummary(SummaryBy By, int SparePercent, IReadOnlyList<IoL
 
     private static IoCounts One(Project project, Point point)
     {
-        bool isValue = point.Role is PointRole.Setpoint or PointRole.Value || project.Find<Fitting>(project.Holder($"source|{point.Id}")) is { Terminal: Fitting.MemoryTerminal };
+        bool isValue = Fitting.IsForMemory(point) || project.BindingOf(point.Id) is { IsInMemory: true };
         if (isValue) return new IoCounts(0, 0, 0, 0, 1);
         return (point.Kind == PointKind.Analog, point.Role == PointRole.Sensor) switch
         {
@@ -106,7 +106,7 @@ public sealed record IoSummary(SummaryBy By, int SparePercent, IReadOnlyList<IoL
         switch (by)
         {
             case SummaryBy.Panel:
-                return project.Find<Fitting>(project.Holder($"source|{point.Id}")) is { } fitting ? project.Find(fitting.ControllerId)?.Name ?? "no panel yet" : "no panel yet";
+                return project.BindingOf(point.Id) is { } binding ? project.Find(binding.HostId)?.Name ?? "no panel yet" : "no panel yet";
             case SummaryBy.EquipmentKind:
                 return project.Lineage(point.Id).OfType<Equipment>().FirstOrDefault()?.Kind ?? "room itself";
             default:

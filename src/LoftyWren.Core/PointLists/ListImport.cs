@@ -1,12 +1,10 @@
 using System.Diagnostics.CodeAnalysis;
-using System.Globalization;
 using System.Runtime.InteropServices;
-using System.Text.RegularExpressions;
+using LoftyWren.Core.Fields;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
-using LoftyWren.Core.Tags;
 
 namespace LoftyWren.Core.PointLists;
 
@@ -43,10 +41,12 @@ public sealed record ImportPlan(IReadOnlyList<Edit> Edits, IReadOnlyList<ImportL
 public delegate (IReadOnlyList<ProjectRecord> Records, string? Refusal) PlaceTemplate(string template, string equipmentName, Place room, RecordId? id, string? values);
 
 /// <summary>
-/// Turns a list into edits: places, equipment and points are found by their names, made where they are missing, changed
-/// where a filled cell says otherwise. An empty cell says nothing. Importing the same list twice changes nothing.
+/// Turns a list into edits: places, equipment, points and what else lists hold are found by their names, made where they are
+/// missing, changed where a filled cell says otherwise. An empty cell says nothing. What leads to another record is read
+/// when all rows have been, so that rows lead to each other whatever their order. Importing the same list twice changes
+/// nothing.
 /// </summary>
-public sealed partial class ListImport
+public sealed class ListImport
 {
     private readonly Project _project;
     private readonly Sheet _sheet;
@@ -59,7 +59,11 @@ public sealed partial class ListImport
     private readonly Dictionary<RecordId, int> _rowOf;
     private readonly List<BadCell> _bad = [];
     private readonly HashSet<int> _skip;
+    private readonly FreeNumbers _free;
     private readonly (RecordId Parent, string? Name, string Key)[] _lastPlace = new (RecordId, string?, string)[Enum.GetValues<PlaceKind>().Length];
+    private readonly ListColumn?[] _columns;
+    private readonly List<(RecordId Id, Field Field, ListColumn Column, string Text, int Row)> _links = [];
+    private readonly Dictionary<int, string> _refusedLinks = [];
     private Action<int>? _progress;
     private int _row;
 
@@ -70,12 +74,16 @@ public sealed partial class ListImport
         _mapping = mapping;
         _place = place;
         _skip = skip;
+        _free = new FreeNumbers(project);
+        _columns = [.. mapping.Columns.Select(c => c == ListColumns.None ? null : ListColumns.Find(c))];
         (_byKey, _now, _rowOf) = (new(sheet.Rows.Count), new(sheet.Rows.Count), new(sheet.Rows.Count));
     }
 
     /// <summary>Works out what a list would do to a project. Nothing is changed. <paramref name="progress"/> is told the row now and then, and may throw to stop.</summary>
     public static ImportPlan Plan(Project project, Sheet sheet, ListMapping mapping, PlaceTemplate? place = null, Action<int>? progress = null)
     {
+        if (mapping.Columns.Select((key, at) => (key, at)).FirstOrDefault(c => c.key != ListColumns.None && ListColumns.Find(c.key) is null) is { key: { } unknown } column)
+            return new ImportPlan([], [], [new BadCell(sheet.Name, mapping.HeaderRow + 1, Sheet.Letters(column.at), $"‘{unknown}’ is nothing that a column can say. Choose again what this column says.")], []);
         var skip = new HashSet<int>();
         var refused = new List<BadCell>();
         // A row can be right by itself and refused by the project; it is then left out and the rest tried again.
@@ -83,6 +91,13 @@ public sealed partial class ListImport
         {
             var import = new ListImport(project, sheet, mapping, place, skip) { _progress = progress };
             ImportPlan plan = import.Work();
+            if (import._refusedLinks.Count > 0)
+            {
+                // A row is taken whole or not at all; what leads nowhere is only known when all have been read.
+                foreach (int row in import._refusedLinks.Keys) skip.Add(row);
+                refused.AddRange(import._bad.Where(b => import._refusedLinks.ContainsKey(b.Row - 1) && !refused.Contains(b)));
+                continue;
+            }
             if (plan.Edits.Count == 0) return plan with { BadCells = Ordered(refused, plan.BadCells) };
             ChangeOutcome outcome = Changes.Apply(project, new ChangeSet(plan.Edits, "import", 0, "Imported"));
             if (outcome.Accepted) return plan with { BadCells = Ordered(refused, plan.BadCells), Planned = new PlannedOutcome(project, outcome) };
@@ -91,7 +106,7 @@ public sealed partial class ListImport
             {
                 int row = import._rowOf.GetValueOrDefault(refusal.RecordId, -1);
                 if (row < 0 || !skip.Add(row)) continue;
-                refused.Add(new BadCell(sheet.Name, row + 1, import.ColumnOf(refusal.Field), refusal.Sentence));
+                refused.Add(new BadCell(sheet.Name, row + 1, import.ColumnOf(refusal.RecordId, refusal.Field), refusal.Sentence));
             }
             if (skip.Count == before || round > 50)
             {
@@ -106,7 +121,7 @@ public sealed partial class ListImport
     private ImportPlan Work()
     {
         var lines = new List<ImportLine>(_sheet.Rows.Count);
-        var above = new Dictionary<ListField, string>();
+        var above = new Dictionary<ListColumn, string>();
         var cells = new RowCells();
         var words = new List<string>();
         for (_row = _mapping.HeaderRow + 1; _row < _sheet.Rows.Count; _row++)
@@ -119,10 +134,9 @@ public sealed partial class ListImport
                 continue;
             }
             cells.Clear();
-            for (int c = 0; c < _mapping.Columns.Count; c++)
+            for (int c = 0; c < _columns.Length; c++)
             {
-                string cell = _sheet.Cell(_row, c);
-                if (_mapping.Columns[c] != ListField.None && cell.Length > 0) cells[_mapping.Columns[c]] = Translate(_mapping.Columns[c], cell);
+                if (_columns[c] is { } column && _sheet.Cell(_row, c) is { Length: > 0 } cell) cells[column] = Translate(column, cell);
             }
             FillFromAbove(cells, above);
             int bad = _bad.Count;
@@ -131,7 +145,7 @@ public sealed partial class ListImport
             _thisRow.Clear();
             _keysOfThisRow.Clear();
             Read(cells);
-            if (_bad.Count == bad && _thisRow.Count == 0) Bad(_mapping.Columns.FirstOrDefault(c => c != ListField.None), "This row names no place, no equipment and no point.");
+            if (_bad.Count == bad && _thisRow.Count == 0) Bad(_columns.FirstOrDefault(c => c is not null), "This row names no place, no equipment and no point.");
             if (_bad.Count > bad)
             {
                 // Nothing of a bad row is taken, neither now nor by a later row that names the same records.
@@ -151,7 +165,7 @@ public sealed partial class ListImport
             }
             lines.Add(new ImportLine(_row + 1, added ? RowVerdict.Adds : changed ? RowVerdict.Changes : RowVerdict.Same, words.Count switch { 0 => "is so already", 1 => words[0], _ => string.Join("; ", words.Take(6)) }));
         }
-        Compare();
+        Lead(lines);
         var edits = new List<Edit>(_now.Count);
         var made = new Dictionary<(string Verb, string Noun), int>();
         foreach (ProjectRecord record in _now.Values)
@@ -165,295 +179,220 @@ public sealed partial class ListImport
         return new ImportPlan(edits, lines, _bad, counts);
     }
 
-    private void FillFromAbove(RowCells cells, Dictionary<ListField, string> above)
+    private void FillFromAbove(RowCells cells, Dictionary<ListColumn, string> above)
     {
         if (_mapping.BlankIsAbove)
         {
-            foreach (ListField field in (ListField[])[ListField.Building, ListField.Floor, ListField.Room])
+            foreach (ListColumn column in (ListColumn[])[ListColumns.Building, ListColumns.Floor, ListColumns.Room])
             {
-                if (cells.TryGetValue(field, out string? named))
+                if (cells.TryGetValue(column, out string? named))
                 {
-                    above[field] = named;
+                    above[column] = named;
                     // A new floor begins: the room above was on another one.
-                    if (field == ListField.Floor) above.Remove(ListField.Room);
-                    if (field == ListField.Building)
+                    if (column == ListColumns.Floor) above.Remove(ListColumns.Room);
+                    if (column == ListColumns.Building)
                     {
-                        above.Remove(ListField.Floor);
-                        above.Remove(ListField.Room);
+                        above.Remove(ListColumns.Floor);
+                        above.Remove(ListColumns.Room);
                     }
                 }
-                else if (above.TryGetValue(field, out string? before)) cells[field] = before;
+                else if (above.TryGetValue(column, out string? before)) cells[column] = before;
             }
         }
-        if (!cells.ContainsKey(ListField.Building) && _mapping.Building is { Length: > 0 } one) cells[ListField.Building] = one;
+        if (!cells.ContainsKey(ListColumns.Building) && _mapping.Building is { Length: > 0 } one) cells[ListColumns.Building] = one;
     }
+
+    /// <summary>The names of places, outermost first.</summary>
+    private static readonly (ListColumn Column, PlaceKind Kind)[] PlaceColumns = [(ListColumns.Building, PlaceKind.Building), (ListColumns.Floor, PlaceKind.Floor), (ListColumns.Room, PlaceKind.Room)];
+
+    /// <summary>The kinds whose records a row can be about, innermost first.</summary>
+    private static readonly RecordKind[] RowKinds = [.. RecordKinds.All.Where(k => k.IsListed).Reverse()];
+
+    private static readonly ListColumn[] Abouts = [.. RowKinds.Select(ListColumns.Of), .. PlaceColumns.Select(p => p.Column).Reverse()];
 
     private void Read(RowCells cells)
     {
         if (_project.Site is not { } site)
         {
-            Bad(ListField.Building, "The project has no site yet. Name the site first.");
+            Bad(ListColumns.Building, "The project has no site yet. Name the site first.");
             return;
         }
-        Place? building = null, floor = null, room = null;
         // An id is that of the innermost record the row names.
-        ListField about = ((ListField[])[ListField.Point, ListField.Equipment, ListField.Room, ListField.Floor, ListField.Building]).FirstOrDefault(cells.ContainsKey);
+        ListColumn? about = Abouts.FirstOrDefault(cells.ContainsKey);
         RecordId? id = null;
-        if (cells.TryGetValue(ListField.Id, out string? idText))
+        if (cells.TryGetValue(ListColumns.Id, out string? idText))
         {
             if (!RecordId.IsValid(idText))
             {
-                Bad(ListField.Id, $"‘{idText}’ is no id: it has 1 to 64 small letters, digits and hyphens. Leave the cell empty for a new record.");
+                Bad(ListColumns.Id, $"‘{idText}’ is no id: it has 1 to 64 small letters, digits and hyphens. Leave the cell empty for a new record.");
                 return;
             }
             id = new RecordId(idText);
-            Type sort = about switch { ListField.Point => typeof(Point), ListField.Equipment => typeof(Equipment), _ => typeof(Place) };
-            if (ById(id.Value) is { } there && there.GetType() != sort)
+            if (ById(id.Value) is { } there && there.GetType() != (about?.Kind?.Type ?? typeof(Place)))
             {
-                Bad(ListField.Id, $"The id {idText} belongs to the {there.Noun} ‘{there.Name}’, which this row is not about.");
+                Bad(ListColumns.Id, $"The id {idText} belongs to the {there.Noun} ‘{there.Name}’, which this row is not about.");
                 return;
             }
         }
-        RecordId? IdOf(ListField field) => field == about ? id : null;
-        int? position = cells.TryGetValue(ListField.Position, out string? order) ? Whole(ListField.Position, order) : null;
-        Place Own(ListField field, Place p) => field != about ? p : p with { ShortName = cells.GetValueOrDefault(ListField.ShortName) ?? p.ShortName, Order = position ?? p.Order };
-        if (cells.TryGetValue(ListField.Building, out string? name)) building = PlaceAt(PlaceKind.Building, site, name, p => Own(ListField.Building, p), IdOf(ListField.Building));
-        else if (_project.Referrers<Place>(site.Id).Where(p => p.Kind == PlaceKind.Building).Take(2).ToList() is [var only]) building = only;
-        if (cells.TryGetValue(ListField.Floor, out name))
+        RecordId? IdOf(ListColumn column) => column == about ? id : null;
+        Place? place = null;
+        foreach (var (column, kind) in PlaceColumns)
         {
-            if (building is null)
+            if (!cells.TryGetValue(column, out string? name))
             {
-                Bad(ListField.Floor, $"‘{name}’ is a floor, but of which building? Fill the building's column, or name one building for the whole list.");
+                if (kind == PlaceKind.Building && _project.Referrers<Place>(site.Id).Where(p => p.Kind == PlaceKind.Building).Take(2).ToList() is [var only]) place = only;
+                continue;
+            }
+            Place? parent = kind == PlaceKind.Building ? site : place?.Kind == kind - 1 ? place : null;
+            if (parent is null)
+            {
+                Bad(column, kind == PlaceKind.Floor ? $"‘{name}’ is a floor, but of which building? Fill the building's column, or name one building for the whole list." : $"‘{name}’ is a room, but on which floor? Fill the floor's column.");
                 return;
             }
-            int? level = cells.TryGetValue(ListField.Level, out string? text) ? Whole(ListField.Level, text) : null;
-            floor = PlaceAt(PlaceKind.Floor, building, name, p => Own(ListField.Floor, level is { } at ? p with { Order = at } : p), IdOf(ListField.Floor));
+            place = PlaceAt(kind, parent, name, cells, column == about, IdOf(column));
         }
-        if (cells.TryGetValue(ListField.Room, out name))
+        ProjectRecord? inner = place;
+        var owners = new List<ProjectRecord>();
+        if (place is not null) owners.Add(place);
+        if (cells.ContainsKey(ListColumns.Template) && !cells.ContainsKey(ListColumns.Of(Equipment.AsKind))) Bad(ListColumns.Template, "A template needs the name of the equipment to be placed. Fill the equipment's column.");
+        for (int i = RowKinds.Length - 1; i >= 0; i--)
         {
-            if (floor is null)
-            {
-                Bad(ListField.Room, $"‘{name}’ is a room, but on which floor? Fill the floor's column.");
-                return;
-            }
-            double? area = cells.TryGetValue(ListField.Area, out string? text) ? Number(ListField.Area, text.Replace("m²", "").Replace("m2", "").Trim()) : null;
-            IReadOnlyList<Corner>? outline = cells.TryGetValue(ListField.Outline, out text) ? Corners(text) : null;
-            // A short name in a row about equipment or a point is still that of its room.
-            room = PlaceAt(PlaceKind.Room, floor, name, p => Own(ListField.Room, p) with { AreaSquareMetres = area ?? p.AreaSquareMetres, Outline = outline ?? p.Outline, ShortName = cells.GetValueOrDefault(ListField.ShortName) ?? p.ShortName }, IdOf(ListField.Room));
+            RecordKind kind = RowKinds[i];
+            ListColumn column = ListColumns.Of(kind);
+            if (!cells.TryGetValue(column, out string? name)) continue;
+            if (Named(kind, name, column, cells, owners, IdOf(column)) is not { } record) return;
+            owners.Insert(0, record);
         }
-        Place? place = room ?? floor ?? building;
-        Equipment? equipment = null;
-        if (cells.TryGetValue(ListField.Equipment, out name))
-        {
-            if (place is null)
-            {
-                Bad(ListField.Equipment, $"‘{name}’ is equipment, but where? Fill a column of its place.");
-                return;
-            }
-            equipment = EquipmentAt(place, name, cells, IdOf(ListField.Equipment));
-            if (equipment is null) return;
-        }
-        else if (cells.ContainsKey(ListField.Template)) Bad(ListField.Template, "A template needs the name of the equipment to be placed. Fill the equipment's column.");
-        if (cells.TryGetValue(ListField.Point, out name)) PointOf((ProjectRecord?)equipment ?? place, name, cells, id);
     }
 
-    private Place PlaceAt(PlaceKind kind, Place parent, string name, Func<Place, Place> fill, RecordId? id)
+    private Place PlaceAt(PlaceKind kind, Place parent, string name, RowCells cells, bool isAbout, RecordId? id)
     {
         // Rows of one room follow each other.
         ref var last = ref _lastPlace[(int)kind];
         if (last.Parent != parent.Id || last.Name != name) last = (parent.Id, name, $"place|{parent.Id}|{name.ToLowerInvariant()}");
         string key = last.Key;
-        Place place = Named<Place>(key, id) ?? new Place { Id = id ?? RecordId.New(kind.ToString().ToLowerInvariant()), Name = name, Kind = kind, In = parent.Id };
-        return Write(key, fill(id is null ? place : place with { Name = name, In = parent.Id }));
+        Place place = Meant<Place>(key, id) ?? new Place { Id = id ?? RecordId.New(kind.ToString().ToLowerInvariant()), Name = name, Kind = kind, In = parent.Id };
+        if (id is not null) place = place with { Name = name, In = parent.Id };
+        if (kind == PlaceKind.Floor && cells.TryGetValue(ListColumns.Level, out string? level) && Whole(ListColumns.Level, level) is { } at) place = place with { Order = at };
+        if (isAbout && cells.TryGetValue(ListColumns.Position, out string? position) && Whole(ListColumns.Position, position) is { } order) place = place with { Order = order };
+        // A short name in a row about equipment or a point is still that of its room.
+        if (isAbout || kind == PlaceKind.Room) place = (Place)Filled(Place.AsKind, place, cells);
+        return Write(key, place);
     }
 
-    private Equipment? EquipmentAt(Place place, string name, RowCells cells, RecordId? id)
+    /// <summary>The record of a kind that a row names, made or changed by its cells; null where it cannot be.</summary>
+    private ProjectRecord? Named(RecordKind kind, string name, ListColumn column, RowCells cells, List<ProjectRecord> owners, RecordId? id)
     {
-        string key = $"equipment|{place.Id}|{name.ToLowerInvariant()}";
-        string? kind = null;
-        if (cells.TryGetValue(ListField.EquipmentKind, out string? text))
+        string noun = kind.Nouns[0].One ?? kind.Nouns[0].Noun;
+        ProjectRecord? begun = null, owner = null;
+        foreach (ProjectRecord one in owners)
         {
-            kind = Equipment.Kinds.FirstOrDefault(k => k.Equals(text, StringComparison.OrdinalIgnoreCase));
-            if (kind is null)
-            {
-                Bad(ListField.EquipmentKind, $"‘{text}’ is not a kind of equipment. Use one of: {string.Join(", ", Equipment.Kinds)}; or say below what it stands for.");
-                return null;
-            }
+            if ((begun = kind.Begin(id ?? NoId, name, owner = one)) is not null) break;
         }
-        if (Named<Equipment>(key, id) is { } there) return Write(key, (id is null ? there : there with { Name = name, PlaceId = place.Id }) with { Kind = kind ?? there.Kind });
-        if (cells.TryGetValue(ListField.Template, out string? template) && _place is not null)
+        if (begun is null)
         {
-            var (records, refusal) = _place(template, name, place, id, cells.GetValueOrDefault(ListField.Values));
+            Bad(column, kind == Equipment.AsKind ? $"‘{name}’ is equipment, but where? Fill a column of its place." : $"‘{name}’ is a {noun}, but of what? Fill a column of its place or its equipment.");
+            return null;
+        }
+        string key = begun.UniqueKeys().Where(k => k.Field == "name").Select(k => k.Key).FirstOrDefault() ?? "";
+        ProjectRecord? there = id is { } known ? ById(known) : Known(key, kind.Type);
+        if (there is null && kind == Equipment.AsKind && cells.TryGetValue(ListColumns.Template, out string? template) && _place is not null)
+        {
+            // The kind is that of the template; a cell that says something else is still looked at.
+            if (Filled(kind, begun, cells) is null) return null;
+            var (records, refusal) = _place(template, name, (Place)owner!, id, cells.GetValueOrDefault(ListColumns.Values));
             if (refusal is not null)
             {
-                Bad(ListField.Template, refusal);
+                Bad(ListColumns.Template, refusal);
                 return null;
             }
             foreach (ProjectRecord record in records) Write(KeyOf(record), record);
             return records.OfType<Equipment>().First();
         }
-        return Write(key, new Equipment { Id = id ?? RecordId.New("equipment"), Name = name, Kind = kind ?? "other", PlaceId = place.Id });
+        int bad = _bad.Count;
+        ProjectRecord now = there is null ? id is null ? begun with { Id = RecordId.New(kind.Key) } : begun : id is null ? there : (there with { Name = name }).MovedTo(owner!.Id);
+        now = kind.Settle(there, Filled(kind, now, cells));
+        if (_bad.Count > bad && kind == Equipment.AsKind) return null;
+        if (there is null && _bad.Count == bad) now = _free.Give(now, field => kind.Field(field) is { } told && ListColumns.Of(kind, told) is { } of && cells.ContainsKey(of));
+        return Write(key, now);
     }
 
-    private void PointOf(ProjectRecord? owner, string name, RowCells cells, RecordId? id)
+    private static readonly RecordId NoId = new("new");
+
+    /// <summary>A record with what the cells say of it. What cannot be read is told; links wait until all rows have been read.</summary>
+    private ProjectRecord Filled(RecordKind kind, ProjectRecord record, RowCells cells)
     {
-        if (owner is null)
+        foreach (var (field, column) in FieldsOf(kind))
         {
-            Bad(ListField.Point, $"‘{name}’ is a point, but of what? Fill a column of its place or its equipment.");
-            return;
+            if (!cells.TryGetValue(column, out string? text) || !field.IsOf(record)) continue;
+            if (field.IsLink)
+            {
+                _links.Add((record.Id, field, column, text, _row));
+                continue;
+            }
+            FieldReading reading = field.Read(_project, record, text);
+            if (reading.Record is { } read) record = read;
+            else Bad(column, reading.Refusal!);
         }
-        string key = $"point|{owner.Id}|{name.ToLowerInvariant()}";
-        Point? there = Named<Point>(key, id);
-        (PointKind Kind, PointRole Role)? type = null;
-        if (cells.TryGetValue(ListField.Type, out string? text))
-        {
-            type = ListWords.Type(text);
-            if (type is null) Bad(ListField.Type, $"‘{text}’ is not a type of point. Use AI, AO, AV, DI, DO, BV, MI, MO, MV or SP; or say below what it stands for.");
-        }
-        string? unit = null;
-        if (cells.TryGetValue(ListField.Unit, out text) && text is not ("-" or "–"))
-        {
-            unit = ListWords.Unit(text);
-            if (unit is null) Bad(ListField.Unit, $"‘{text}’ is not a known unit. Use one of: {string.Join(", ", Units.Unit.All.Select(u => u.Symbol))}; or say below what it stands for.");
-        }
-        string[]? states = cells.TryGetValue(ListField.States, out text) ? text.Split(text.Contains('·') ? ['·'] : ['/', '|', ';'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries) : null;
-        PointKind? kind = null;
-        if (cells.TryGetValue(ListField.Kind, out text) && (kind = ListWords.Kind(text)) is null) Bad(ListField.Kind, $"‘{text}’ is not a kind of point. Use analog, binary or multistate.");
-        PointRole? role = null;
-        if (cells.TryGetValue(ListField.Role, out text) && (role = ListWords.Role(text)) is null) Bad(ListField.Role, $"‘{text}’ is not a role. Use sensor, command, setpoint or value.");
-        PointKind itsKind = kind ?? type?.Kind ?? there?.Kind ?? (states is null ? PointKind.Analog : states.Length == 2 ? PointKind.Binary : PointKind.Multistate);
-        PointRole itsRole = role ?? type?.Role ?? there?.Role ?? PointRole.Sensor;
-        Point point = there is null ? new Point { Id = id ?? RecordId.New("point"), Name = name, OwnerId = owner.Id, Kind = itsKind, Role = itsRole } : id is null ? there : there with { Name = name, OwnerId = owner.Id };
-        IReadOnlyList<string> itsStates = states ?? (itsKind == PointKind.Analog ? [] : point.StateTexts.Count > 0 ? point.StateTexts : itsKind == PointKind.Binary ? ["off", "on"] : point.StateTexts);
-        point = point with
-        {
-            Kind = itsKind,
-            Role = itsRole,
-            Unit = itsKind == PointKind.Analog ? unit ?? point.Unit : null,
-            StateTexts = itsKind == PointKind.Analog ? [] : itsStates,
-            Low = cells.TryGetValue(ListField.Low, out text) ? Number(ListField.Low, text) : point.Low,
-            High = cells.TryGetValue(ListField.High, out text) ? Number(ListField.High, text) : point.High,
-            Fallback = itsRole == PointRole.Sensor ? null : cells.TryGetValue(ListField.Fallback, out text) ? Fallback(text, itsStates, itsKind) : point.Fallback ?? (there is null && itsRole == PointRole.Command && itsKind != PointKind.Multistate ? 0 : null),
-            Description = cells.GetValueOrDefault(ListField.Description) ?? point.Description,
-            Tags = cells.TryGetValue(ListField.Tags, out text) ? TagsIn(text) : point.Tags,
-        };
-        Write(key, point);
-        // The setpoint may stand in a later row, so it is looked for when all have been read.
-        if (cells.TryGetValue(ListField.ComparedWith, out text)) _compared[point.Id] = (text, _row);
+        return record;
     }
 
-    /// <summary>Leads sensors to the setpoints they are compared with: beside them by name, in the same room by name, or by id.</summary>
-    private void Compare()
+    /// <summary>Leads what waited for all rows: by name beside it or in its room, or by id.</summary>
+    private void Lead(List<ImportLine> lines)
     {
-        foreach (var (id, (text, row)) in _compared)
+        if (_links.Count == 0) return;
+        Project with = _project.With(_project.Revision, _now.Values, []);
+        var lineOf = new Dictionary<int, int>(lines.Count);
+        for (int i = 0; i < lines.Count; i++) lineOf[lines[i].Row - 1] = i;
+        foreach (var (id, field, column, text, row) in _links)
         {
-            if (_now.GetValueOrDefault(id) is not Point point) continue;
+            // A row that is not taken writes nothing.
+            if ((_now.GetValueOrDefault(id) ?? _project.Find(id)) is not { } record || lines[lineOf[row]].Verdict == RowVerdict.Bad) continue;
             _row = row;
-            Point? to = RecordId.IsValid(text) ? ById(new RecordId(text)) as Point : null;
-            if (to is null)
+            FieldReading reading = field.Read(with, record, text);
+            if (reading.Record is not { } led)
             {
-                RecordId? room = Upward(point.OwnerId).OfType<Place>().FirstOrDefault()?.Id;
-                var named = _now.Values.Concat(_project.Referrers(point.OwnerId)).OfType<Point>()
-                    .Where(p => p.Id != id && p.Name.Equals(text, StringComparison.OrdinalIgnoreCase)).DistinctBy(p => p.Id).ToList();
-                to = named.FirstOrDefault(p => p.OwnerId == point.OwnerId) ?? named.FirstOrDefault(p => Upward(p.OwnerId).OfType<Place>().FirstOrDefault()?.Id == room);
+                Bad(column, reading.Refusal!);
+                _refusedLinks[row] = reading.Refusal!;
             }
-            if (to is null) Bad(ListField.ComparedWith, $"There is no setpoint ‘{text}’ beside ‘{point.Name}’ or in its room. Write its name there, or its id.");
-            else _now[id] = point with { SetpointId = to.Id };
-        }
-
-        IEnumerable<ProjectRecord> Upward(RecordId from)
-        {
-            for (ProjectRecord? at = ById(from); at is not null; at = at.ParentId is { } up ? ById(up) : null) yield return at;
-        }
-    }
-
-    private readonly Dictionary<RecordId, (string Text, int Row)> _compared = [];
-
-    private List<Corner> Corners(string text)
-    {
-        var corners = new List<Corner>();
-        foreach (string one in text.Split(' ', StringSplitOptions.RemoveEmptyEntries))
-        {
-            if (one.Split(',') is [var east, var south] && double.TryParse(east, NumberStyles.Float, CultureInfo.InvariantCulture, out double x) && double.TryParse(south, NumberStyles.Float, CultureInfo.InvariantCulture, out double y)) corners.Add(new Corner(x, y));
-            else
+            else if (!RecordJson.Same(led, record))
             {
-                Bad(ListField.Outline, $"‘{one}’ is no corner. Write corners as east,south in metres with spaces between: 0,0 12.5,0 12.5,8 0,8.");
-                break;
+                _now[id] = led;
+                _rowOf.TryAdd(id, row);
+                int at = lineOf[row];
+                if (lines[at].Verdict == RowVerdict.Same) lines[at] = new ImportLine(row + 1, RowVerdict.Changes, $"changes {led.Noun} ‘{led.Name}’: {field.Label.ToLowerInvariant()} {text}");
             }
         }
-        return corners;
     }
 
-    private double? Fallback(string text, IReadOnlyList<string> states, PointKind kind)
+    private (Field Field, ListColumn Column)[] FieldsOf(RecordKind kind)
     {
-        int state = states.ToList().FindIndex(s => s.Equals(text, StringComparison.OrdinalIgnoreCase));
-        if (state >= 0) return kind == PointKind.Binary ? state : state + 1;
-        return Number(ListField.Fallback, text);
+        if (!_fields.TryGetValue(kind, out var fields)) _fields[kind] = fields = [.. kind.Reading.Select(f => (f, ListColumns.Of(kind, f)!)).Where(f => f.Item2 is not null && _columns.Contains(f.Item2))];
+        return fields;
     }
 
-    private Dictionary<string, string>? TagsIn(string text)
-    {
-        var tags = new Dictionary<string, string>();
-        try
-        {
-            var reader = new Zinc.ScalarReader(text);
-            for (reader.Space(); reader.Now != '\0'; reader.Space())
-            {
-                string name = reader.While(c => char.IsAsciiLetterOrDigit(c) || c == '_', "a tag's name");
-                TagValue value = TagValue.Marker;
-                if (reader.Now == ':')
-                {
-                    reader.At++;
-                    value = reader.Scalar();
-                }
-                tags[name] = value.ToString();
-                if (TaggedRecord.Refuse(name, tags[name]) is { } sentence) Bad(ListField.Tags, sentence);
-            }
-        }
-        catch (TagSyntaxException e)
-        {
-            Bad(ListField.Tags, $"‘{text}’ cannot be read at character {e.At + 1}: {e.Message}");
-        }
-        return tags.Count == 0 ? null : new Dictionary<string, string>(tags.OrderBy(t => t.Key, StringComparer.Ordinal));
-    }
+    private readonly Dictionary<RecordKind, (Field Field, ListColumn Column)[]> _fields = [];
 
-    private double? Number(ListField field, string text)
+    private int? Whole(ListColumn column, string text)
     {
-        // A comma is a decimal comma; where it could as well group thousands, it is not guessed at.
-        if (text.Contains(',') && Thousands().IsMatch(text))
-        {
-            Bad(field, $"‘{text}’ can be read in two ways. Write {text.Replace(",", "", StringComparison.Ordinal)} or {text.Replace(',', '.')}.");
-            return null;
-        }
-        string plain = text.Contains('.') ? text : text.Replace(',', '.');
-        if (double.TryParse(plain, NumberStyles.Float, CultureInfo.InvariantCulture, out double value) && double.IsFinite(value)) return value;
-        Bad(field, $"‘{text}’ is not a number. Write digits, such as 21.5.");
+        if (FieldTexts.Number(text, out double number) is { } refusal) Bad(column, refusal);
+        else if (number == Math.Floor(number) && Math.Abs(number) < 1000) return (int)number;
+        else Bad(column, $"‘{text}’ is no level. Write a whole number, with 0 for the ground.");
         return null;
     }
 
-    private int? Whole(ListField field, string text)
-    {
-        if (Number(field, text) is not { } number) return null;
-        if (number == Math.Floor(number) && Math.Abs(number) < 1000) return (int)number;
-        Bad(field, $"‘{text}’ is no level. Write a whole number, with 0 for the ground.");
-        return null;
-    }
+    private string Translate(ListColumn column, string cell) =>
+        _mapping.Words.TryGetValue(column.Key, out var words) && words.TryGetValue(cell, out string? ours) ? ours : cell;
 
-    [GeneratedRegex("^[-+]?[1-9][0-9]{0,2}(,[0-9]{3})+$")]
-    private static partial Regex Thousands();
-
-    private string Translate(ListField field, string cell) =>
-        _mapping.Words.TryGetValue(field, out var words) && words.TryGetValue(cell, out string? ours) ? ours : cell;
-
-    /// <summary>The record that holds a key, in this list or in the project.</summary>
-    private T? Known<T>(string key) where T : ProjectRecord
+    /// <summary>The record of a sort that holds a key, in this list or in the project.</summary>
+    private ProjectRecord? Known(string key, Type sort)
     {
         RecordId? id = _byKey.TryGetValue(key, out RecordId mine) ? mine : _project.Holder(key);
-        return id is { } known ? (_thisRow.GetValueOrDefault(known) ?? _now.GetValueOrDefault(known) ?? _project.Find(known)) as T : null;
+        return id is { } known && ById(known) is { } record && record.GetType() == sort ? record : null;
     }
 
     /// <summary>The record a row means: the one with its id if it names one, else the one of that name.</summary>
-    private T? Named<T>(string key, RecordId? id) where T : ProjectRecord => id is { } known ? ById(known) as T : Known<T>(key);
+    private T? Meant<T>(string key, RecordId? id) where T : ProjectRecord => (id is { } known ? ById(known) : Known(key, typeof(T))) as T;
 
     private ProjectRecord? ById(RecordId id) => _thisRow.GetValueOrDefault(id) ?? _now.GetValueOrDefault(id) ?? _project.Find(id);
 
@@ -466,38 +405,38 @@ public sealed partial class ListImport
 
     private static string KeyOf(ProjectRecord record) => record.UniqueKeys().Select(k => k.Key).FirstOrDefault() ?? "";
 
-    private void Bad(ListField field, string sentence) => _bad.Add(new BadCell(_sheet.Name, _row + 1, ColumnFor(field), sentence));
+    private void Bad(ListColumn? column, string sentence) => _bad.Add(new BadCell(_sheet.Name, _row + 1, ColumnFor(column), sentence));
 
-    private string ColumnFor(ListField field) => _mapping.Columns.ToList().IndexOf(field) is >= 0 and int at ? Sheet.Letters(at) : "";
+    private string ColumnFor(ListColumn? column) => column is not null && Array.IndexOf(_columns, column) is >= 0 and int at ? Sheet.Letters(at) : "";
 
     /// <summary>The column a refused field of a record came from, as well as can be told.</summary>
-    private string ColumnOf(string field) => ColumnFor(field switch
+    private string ColumnOf(RecordId id, string field)
     {
-        "unit" => ListField.Unit,
-        "stateTexts" => ListField.States,
-        "low" => ListField.Low,
-        "fallback" => ListField.Fallback,
-        "areaSquareMetres" => ListField.Area,
-        "shortName" => ListField.ShortName,
-        "tags" => ListField.Tags,
-        _ => ListField.Point,
-    });
+        if ((_now.GetValueOrDefault(id) ?? _project.Find(id)) is not { } record) return "";
+        RecordKind kind = RecordKinds.Of(record);
+        ListColumn? named = kind == Place.AsKind ? Array.Find(PlaceColumns, p => p.Kind == ((Place)record).Kind).Column : kind.IsListed ? ListColumns.Of(kind) : null;
+        // States and unit may have come from a column for both.
+        return new[] { kind.Field(field) is { } declared ? ListColumns.Of(kind, declared) : null, kind.Fields.FirstOrDefault(f => f.Key == field || StatesOf(f, field)) is { } like ? ListColumns.Of(kind, like) : null, named }
+            .Select(ColumnFor).FirstOrDefault(c => c.Length > 0) ?? "";
+
+        static bool StatesOf(Field field, string refused) => refused == "stateTexts" && field.Key == "states";
+    }
 
     /// <summary>The filled cells of one row, by what they say.</summary>
     private sealed class RowCells
     {
-        private readonly string?[] _texts = new string?[Enum.GetValues<ListField>().Length];
+        private readonly string?[] _texts = new string?[ListColumns.All.Count];
 
-        public string this[ListField field]
+        public string this[ListColumn column]
         {
-            set => _texts[(int)field] = value;
+            set => _texts[column.Index] = value;
         }
 
-        public bool ContainsKey(ListField field) => _texts[(int)field] is not null;
+        public bool ContainsKey(ListColumn column) => _texts[column.Index] is not null;
 
-        public bool TryGetValue(ListField field, [NotNullWhen(true)] out string? text) => (text = _texts[(int)field]) is not null;
+        public bool TryGetValue(ListColumn column, [NotNullWhen(true)] out string? text) => (text = _texts[column.Index]) is not null;
 
-        public string? GetValueOrDefault(ListField field) => _texts[(int)field];
+        public string? GetValueOrDefault(ListColumn column) => _texts[column.Index];
 
         public void Clear() => Array.Clear(_texts);
     }

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Fields;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -13,6 +14,22 @@ public sealed record Equipment : TaggedRecord
     public static IReadOnlyList<string> Kinds { get; } =
         ["extract fan", "kiln", "fan-coil", "radiator", "air handler", "boiler", "pump", "heat pump", "lighting", "blind", "humidifier", "dust extract", "weather mast", "meter", "room sensors", "other"];
 
+    /// <summary>The kind in the registry.</summary>
+    public static RecordKind<Equipment> AsKind { get; } = new("equipment")
+    {
+        Nouns = [new("equipment", "pieces of equipment") { One = "piece of equipment", NameTokens = ["building", "floor", "room", "short", "kind"] }],
+        ListHeaders = ["plant", "unit name", "device", "equipment name", "system"],
+        Grain = ConflictGrain.Field,
+        Begins = (id, name, owner) => owner is Place ? new Equipment { Id = id, Name = name, PlaceId = owner.Id, Kind = "other" } : null,
+        Tags = PointTags.Give,
+        Fields =
+        [
+            FieldOf<Equipment>.Choice("kind", "Kind", Kinds, e => e.Kind, (e, v) => e with { Kind = v }, FieldUses.Grid | FieldUses.Form | FieldUses.Import | FieldUses.Export | FieldUses.Condition, headers: ["equipment kind", "equipment type", "plant type"], column: "equipmentKind", noun: "kind of equipment"),
+            FieldOf<Equipment>.Link<Equipment>("partOf", "Part of", "piece of equipment", e => e.PartOf, (e, v) => e with { PartOf = v }, FieldUses.Grid | FieldUses.Form, far: false),
+            FieldOf<Equipment>.Shown("placeId", "Place", (project, e) => project.Find(e.PlaceId)?.Name, "Move the equipment on the plan.", FieldUses.None),
+        ],
+    };
+
     /// <summary>Where it stands.</summary>
     public required RecordId PlaceId { get; init; }
 
@@ -24,9 +41,6 @@ public sealed record Equipment : TaggedRecord
 
     /// <summary>The template it was placed from, if any.</summary>
     public Placement? Placed { get; init; }
-
-    /// <inheritdoc/>
-    public override string Noun => "equipment";
 
     /// <inheritdoc/>
     public override RecordId? ParentId => PlaceId;

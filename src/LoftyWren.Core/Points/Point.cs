@@ -1,3 +1,4 @@
+using LoftyWren.Core.Names;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -32,6 +33,21 @@ public enum PointRole
 /// <summary>One value of a piece of equipment or a place.</summary>
 public sealed record Point : TaggedRecord
 {
+    /// <summary>The kind in the registry.</summary>
+    public static RecordKind<Point> AsKind { get; } = new("point")
+    {
+        Nouns = [new("point", "points") { NameTokens = NamePattern.AllFills }],
+        ListHeaders = ["point name", "object", "signal name", "name"],
+        Grain = ConflictGrain.Field,
+        RunsInImage = true,
+        HasVariables = true,
+        Begins = (id, name, owner) => owner is Place or Equipment ? new Point { Id = id, Name = name, OwnerId = owner.Id, Kind = PointKind.Analog, Role = PointRole.Sensor } : null,
+        Settles = PointFields.Settle,
+        Tags = PointTags.Give,
+        Checks = Findings.Checks.OnPoint,
+        Fields = PointFields.All,
+    };
+
     /// <summary>The equipment or place it belongs to.</summary>
     public required RecordId OwnerId { get; init; }
 
@@ -62,9 +78,6 @@ public sealed record Point : TaggedRecord
     /// <summary>What a technician should know of it.</summary>
     [Most(1000, Lines = true)]
     public string? Description { get; init; }
-
-    /// <inheritdoc/>
-    public override string Noun => "point";
 
     /// <inheritdoc/>
     public override RecordId? ParentId => OwnerId;

@@ -1,5 +1,5 @@
 using System.Globalization;
-using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Records;
 
 namespace LoftyWren.Core.Projects;
@@ -31,8 +31,8 @@ public static class ChangeLabel
 
     private static string Added(Project after, ProjectRecord record, int more)
     {
-        if (record is Fitting fitting)
-            return $"Put ‘{after.Find(fitting.PointId)?.Name}’ onto {after.Find(fitting.ControllerId)?.Name} {fitting.Terminal}";
+        if (record is PointBinding binding)
+            return $"Put ‘{after.Find(binding.PointId)?.Name}’ onto {after.Find(binding.HostId)?.Name} {binding.Where}";
         string where = record.ParentId is { } p && after.Find(p) is { } parent ? $" to ‘{parent.Name}’" : "";
         string tail = more > 0 ? $", with {more} record{(more == 1 ? "" : "s")} in it" : "";
         return $"Added {record.Noun} ‘{record.Name}’{where}{tail}";
@@ -40,16 +40,16 @@ public static class ChangeLabel
 
     private static string Removed(Project before, ProjectRecord record, int more)
     {
-        if (record is Fitting fitting)
-            return $"Took ‘{before.Find(fitting.PointId)?.Name}’ off {before.Find(fitting.ControllerId)?.Name} {fitting.Terminal}";
+        if (record is PointBinding binding)
+            return $"Took ‘{before.Find(binding.PointId)?.Name}’ off {before.Find(binding.HostId)?.Name} {binding.Where}";
         string where = record.ParentId is { } p && before.Find(p) is { } parent ? $" from ‘{parent.Name}’" : "";
         return $"Removed {record.Noun} ‘{record.Name}’{where}{(more > 0 ? $", with {more} record{(more == 1 ? "" : "s")} that belonged to it" : "")}";
     }
 
     private static string Changed(Project before, Project after, ProjectRecord old, ProjectRecord now)
     {
-        if (now is Fitting fitting)
-            return $"Moved ‘{after.Find(fitting.PointId)?.Name}’ to {after.Find(fitting.ControllerId)?.Name} {fitting.Terminal}";
+        if (now is PointBinding binding)
+            return $"Moved ‘{after.Find(binding.PointId)?.Name}’ to {after.Find(binding.HostId)?.Name} {binding.Where}";
         if (old.Name != now.Name) return $"Renamed {now.Noun} ‘{old.Name}’ to ‘{now.Name}’";
         if (old.ParentId != now.ParentId && now.ParentId is { } to)
             return $"Moved {now.Noun} ‘{now.Name}’ from ‘{(old.ParentId is { } from ? before.Find(from)?.Name : "nowhere")}’ to ‘{after.Find(to)?.Name}’";
@@ -61,14 +61,10 @@ public static class ChangeLabel
         .Select(g => Count(g.Count(), g.Key)));
 
     /// <summary>A number of records of one noun: “1 room”, “3 rooms”, “12,000 points”.</summary>
-    public static string Count(int count, string noun) => count == 1 ? $"1 {(noun == "equipment" ? "piece of equipment" : noun)}" : $"{count.ToString("N0", CultureInfo.InvariantCulture)} {Plural(noun)}";
+    public static string Count(int count, string noun) => count == 1 ? $"1 {RecordKinds.NounOf(noun)?.One ?? noun}" : $"{count.ToString("N0", CultureInfo.InvariantCulture)} {Plural(noun)}";
 
     /// <summary>The plural of one of our nouns.</summary>
-    public static string Plural(string noun) => noun switch
-    {
-        "equipment" => "pieces of equipment",
-        _ => noun + "s",
-    };
+    public static string Plural(string noun) => RecordKinds.NounOf(noun)?.Plural ?? noun + "s";
 
     private static string InCommon(Project after, IReadOnlyList<ProjectRecord> records)
     {

@@ -27,17 +27,6 @@ public static class Differences
     /// <summary>A part of a list is known by the first of these that it has, so that one changed block is one line and not all that follow it.</summary>
     private static readonly string[] Identities = ["id", "pointId", "priority", "for"];
 
-    private static readonly Dictionary<string, string> Known = new()
-    {
-        ["in"] = "is in",
-        ["ownerId"] = "belongs to",
-        ["areaSquareMetres"] = "area in m²",
-        ["intervalSeconds"] = "interval in s",
-        ["delaySeconds"] = "delay in s",
-        ["delayNormalSeconds"] = "delay back to normal in s",
-        ["scanSeconds"] = "scan period in s",
-    };
-
     /// <summary>The fields in which two versions of a record differ, in the order of the record.</summary>
     public static IReadOnlyList<FieldDifference> Fields(ProjectRecord? before, ProjectRecord? after, Func<RecordId, ProjectRecord?> find)
     {
@@ -77,17 +66,12 @@ public static class Differences
             new(record.Id, kind, record.Noun, record.Called(where.Find), where.PathOf(record.Id), kind == DifferenceKind.Changed ? Fields(old, now, id => after.Find(id) ?? before.Find(id)) : []);
     }
 
-    /// <summary>A project as it was before some entries of the journal, given newest first.</summary>
-    public static Project Before(Project now, IEnumerable<JournalEntry> newestFirst)
+    /// <summary>A project as it was at a revision, with what was changed since taken back, given newest first. What was not changed is shared.</summary>
+    public static Project Before(Project now, long revision, IEnumerable<RecordChange> newestFirst)
     {
         var past = new Dictionary<RecordId, Entry?>();
-        long revision = now.Revision;
-        foreach (JournalEntry entry in newestFirst)
-        {
-            foreach (RecordChange change in entry.Changes) past[change.Id] = change.Before is null ? null : new Entry(change.Before, change.BeforeRevision);
-            revision = entry.Revision - 1;
-        }
-        return Project.Load(revision, now.Records.Where(r => !past.ContainsKey(r.Id)).Select(r => now.FindEntry(r.Id)!).Concat(past.Values.OfType<Entry>()));
+        foreach (RecordChange change in newestFirst) past[change.Id] = change.Before is null ? null : new Entry(change.Before, change.BeforeRevision);
+        return now.With(revision, [.. past.Values.OfType<Entry>()], [.. past.Where(p => p.Value is null).Select(p => p.Key)]);
     }
 
     /// <summary>The edits that make one state of a project into another.</summary>
@@ -100,10 +84,13 @@ public static class Differences
     /// <summary>The names, in JSON, of what is declared as a record's id anywhere in a record.</summary>
     private static readonly HashSet<string> IdFields = [.. RecordShape.Properties.Where(p => p.Name != "Id" && RecordShape.HoldsIds(p.PropertyType)).Select(p => JsonNamingPolicy.CamelCase.ConvertName(p.Name))];
 
-    /// <summary>A field's name as words: <c>whenFull</c> reads “when full”.</summary>
+    /// <summary>What a field of a record is called in a sentence: as it is declared, else its name in words.</summary>
+    public static string Words(ProjectRecord record, string field) =>
+        RecordKinds.Of(record).Field(field) is { } declared ? declared.Words ?? declared.Label.ToLowerInvariant() : Words(field);
+
+    /// <summary>A name in words: <c>whenFull</c> reads “when full”.</summary>
     public static string Words(string field)
     {
-        if (Known.TryGetValue(field, out string? known)) return known;
         if (field.EndsWith("Id", StringComparison.Ordinal)) field = field[..^2];
         var text = new StringBuilder();
         foreach (char c in field)
@@ -120,7 +107,7 @@ public static class Differences
         if (record is null) return leaves;
         foreach (JsonProperty property in JsonSerializer.SerializeToElement(record, RecordJson.Options).EnumerateObject())
         {
-            if (property.Name is not ("id" or "type")) Walk(property.Value, property.Name, property.Name, Words(property.Name));
+            if (property.Name is not ("id" or "type")) Walk(property.Value, property.Name, property.Name, Words(record, property.Name));
         }
         return leaves;
 

@@ -58,6 +58,9 @@ public sealed class Project
     public IEnumerable<T> All<T>() where T : ProjectRecord =>
         _ways.Value.ByType.TryGetValue(typeof(T), out var all) ? all.Values.Cast<T>() : [];
 
+    /// <summary>All records of one sort, in no order.</summary>
+    public IEnumerable<ProjectRecord> AllOf(Type sort) => _ways.Value.ByType.TryGetValue(sort, out var all) ? all.Values : [];
+
     /// <summary>Every record that refers to this one.</summary>
     public IEnumerable<ProjectRecord> Referrers(RecordId id) =>
         _ways.Value.Referrers.TryGetValue(id, out var all) ? all.Values.SelectMany(ofOneSort => ofOneSort.Values) : [];
@@ -67,6 +70,10 @@ public sealed class Project
         !_ways.Value.Referrers.TryGetValue(id, out var all) ? []
         : typeof(T).IsSealed ? all.GetValueOrDefault(typeof(T))?.Values.Cast<T>() ?? []
         : all.Where(ofOneSort => typeof(T).IsAssignableFrom(ofOneSort.Key)).SelectMany(ofOneSort => ofOneSort.Value.Values).Cast<T>();
+
+    /// <summary>The records of one sort that refer to this one.</summary>
+    public IEnumerable<ProjectRecord> ReferrersOf(Type sort, RecordId id) =>
+        _ways.Value.Referrers.TryGetValue(id, out var all) ? all.GetValueOrDefault(sort)?.Values ?? [] : [];
 
     /// <summary>The record that holds a unique key, or null.</summary>
     public RecordId? Holder(string key) => _keys.TryGetValue(key, out RecordId id) ? id : null;
@@ -90,11 +97,16 @@ public sealed class Project
         string.Join(" › ", Lineage(id).Skip(1).Where(r => r is not Place { Kind: PlaceKind.Site }).Select(r => r.Name).Reverse());
 
     /// <summary>This project with records put and removed, indexes kept, nothing validated. For change sets and for loading.</summary>
-    internal Project With(long revision, IEnumerable<ProjectRecord> puts, IEnumerable<RecordId> removes, List<Refusal>? clashes = null)
+    internal Project With(long revision, IEnumerable<ProjectRecord> puts, IEnumerable<RecordId> removes, List<Refusal>? clashes = null) =>
+        With(revision, [.. puts.Select(r => new Entry(r, revision))], removes, clashes);
+
+    /// <summary>The same with records that were written at revisions of their own.</summary>
+    internal Project With(long revision, IReadOnlyList<Entry> puts, IEnumerable<RecordId> removes, List<Refusal>? clashes = null)
     {
         var entries = _entries.ToBuilder();
         var keys = _keys.ToBuilder();
-        var arriving = puts as IReadOnlyCollection<ProjectRecord> ?? [.. puts];
+        var arriving = new List<ProjectRecord>(puts.Count);
+        foreach (Entry put in puts) arriving.Add(put.Record);
         var left = new List<ProjectRecord>();
         void Leave(RecordId id)
         {
@@ -111,9 +123,10 @@ public sealed class Project
         {
             foreach (ProjectRecord record in arriving) Leave(record.Id);
         }
-        foreach (ProjectRecord record in arriving)
+        foreach (Entry put in puts)
         {
-            entries[record.Id] = new Entry(record, revision);
+            ProjectRecord record = put.Record;
+            entries[record.Id] = put;
             foreach (UniqueKey key in record.UniqueKeys())
             {
                 if (keys.TryGetValue(key.Key, out RecordId holder))
@@ -171,12 +184,5 @@ public sealed class Project
     }
 
     /// <summary>The project as storage kept it; each record with the revision that wrote it.</summary>
-    public static Project Load(long revision, IEnumerable<Entry> stored)
-    {
-        var list = stored.ToList();
-        Project plain = Empty.With(revision, list.Select(e => e.Record), []);
-        var entries = plain._entries.ToBuilder();
-        foreach (Entry entry in list) entries[entry.Record.Id] = entry;
-        return new Project(revision, entries.ToImmutable(), plain._keys, plain._ways);
-    }
+    public static Project Load(long revision, IEnumerable<Entry> stored) => Empty.With(revision, stored.ToList(), []);
 }

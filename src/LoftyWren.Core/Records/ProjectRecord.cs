@@ -1,32 +1,9 @@
 using System.Text.Json.Serialization;
-using LoftyWren.Core.Alarms;
-using LoftyWren.Core.Findings;
-using LoftyWren.Core.Hardware;
-using LoftyWren.Core.Names;
-using LoftyWren.Core.Places;
-using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
-using LoftyWren.Core.Schedules;
-using LoftyWren.Core.Sequences;
-using LoftyWren.Core.Tags;
-using LoftyWren.Core.Trends;
 
 namespace LoftyWren.Core.Records;
 
 /// <summary>One thing of the project: immutable, with a stable id. Edits replace whole records through change sets.</summary>
-[JsonPolymorphic(TypeDiscriminatorPropertyName = "type", UnknownDerivedTypeHandling = JsonUnknownDerivedTypeHandling.FailSerialization)]
-[JsonDerivedType(typeof(Place), "place")]
-[JsonDerivedType(typeof(Equipment), "equipment")]
-[JsonDerivedType(typeof(Point), "point")]
-[JsonDerivedType(typeof(Controller), "controller")]
-[JsonDerivedType(typeof(Fitting), "fitting")]
-[JsonDerivedType(typeof(Sequence), "sequence")]
-[JsonDerivedType(typeof(Schedule), "schedule")]
-[JsonDerivedType(typeof(TrendLog), "trend")]
-[JsonDerivedType(typeof(AlarmRule), "alarm")]
-[JsonDerivedType(typeof(TaggingRule), "taggingRule")]
-[JsonDerivedType(typeof(Silence), "silence")]
-[JsonDerivedType(typeof(NamingConvention), "namingConvention")]
 public abstract record ProjectRecord
 {
     /// <summary>The record's identity.</summary>
@@ -37,7 +14,7 @@ public abstract record ProjectRecord
 
     /// <summary>The trade's word for this sort of record, as a sentence would use it: room, point, controller.</summary>
     [JsonIgnore]
-    public abstract string Noun { get; }
+    public virtual string Noun => RecordKinds.Of(this).Nouns[0].Noun;
 
     /// <summary>The record this one belongs to, if any: the where of it. Removing that removes this.</summary>
     [JsonIgnore]
@@ -74,6 +51,9 @@ public abstract record ProjectRecord
 
     /// <summary>The same record without any link to the given ones.</summary>
     public ProjectRecord Without(IReadOnlySet<RecordId> gone) => Through(new LettingGo(gone));
+
+    /// <summary>The same record belonging to another.</summary>
+    public ProjectRecord MovedTo(RecordId owner) => ParentId is { } from && from != owner ? Through(new MovingTo(from, owner)) : this;
 
     /// <summary>The same record under the ids that a table gives for its own and for those it refers to; what is not named stays.</summary>
     public ProjectRecord Led(IReadOnlyDictionary<RecordId, RecordId> ids)

@@ -24,9 +24,17 @@ public static class RecordJson
         options.RespectNullableAnnotations = true;
         options.RespectRequiredConstructorParameters = true;
         options.AllowOutOfOrderMetadataProperties = true;
-        options.TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { LeaveOutWhatFollows, LetNullsBeLeftOut, KeepNullsOutOfLists } };
+        options.TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { TellKinds, LeaveOutWhatFollows, LetNullsBeLeftOut, KeepNullsOutOfLists } };
         options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase, allowIntegerValues: false));
         return options;
+    }
+
+    /// <summary>A record says of which kind it is by the kind's key.</summary>
+    private static void TellKinds(JsonTypeInfo type)
+    {
+        if (type.Type != typeof(ProjectRecord)) return;
+        type.PolymorphismOptions = new JsonPolymorphismOptions { TypeDiscriminatorPropertyName = "type", UnknownDerivedTypeHandling = JsonUnknownDerivedTypeHandling.FailSerialization };
+        foreach (RecordKind kind in RecordKinds.All) type.PolymorphismOptions.DerivedTypes.Add(new JsonDerivedType(kind.Type, kind.Key));
     }
 
     /// <summary>Noun and parent follow from the other fields; overriding members do not inherit the attribute that says so.</summary>

@@ -8,7 +8,7 @@ namespace LoftyWren.Core.Records;
 public static class RecordShape
 {
     /// <summary>The sorts of record.</summary>
-    public static IReadOnlyList<Type> Sorts { get; } = [.. typeof(ProjectRecord).GetCustomAttributes<JsonDerivedTypeAttribute>().Select(a => a.DerivedType)];
+    public static IReadOnlyList<Type> Sorts { get; } = [.. RecordKinds.All.Select(k => k.Type)];
 
     /// <summary>All properties that are kept, of records and of all parts that can be come to from one.</summary>
     public static IReadOnlyList<PropertyInfo> Properties { get; } = Reach();

@@ -111,6 +111,12 @@ internal sealed class LettingGo(IReadOnlySet<RecordId> gone) : ReferenceMap
     protected override RecordId? Lead(ReferenceSort sort, RecordId to) => !sort.Owning && gone.Contains(to) ? null : to;
 }
 
+/// <summary>Gives a record another owner; links to the old one stay.</summary>
+internal sealed class MovingTo(RecordId from, RecordId to) : ReferenceMap
+{
+    protected override RecordId? Lead(ReferenceSort sort, RecordId at) => sort.Owning && at == from ? to : at;
+}
+
 /// <summary>Leads references elsewhere; those that are not named stay.</summary>
 internal sealed class LeadingElsewhere(IReadOnlyDictionary<RecordId, RecordId> ids) : ReferenceMap
 {

@@ -1,4 +1,5 @@
 using System.Globalization;
+using LoftyWren.Core.Fields;
 using LoftyWren.Core.Places;
 using System.Runtime.CompilerServices;
 using LoftyWren.Core.Points;
@@ -83,6 +84,20 @@ public sealed record Drive(RecordId PointId, int Priority);
 /// <summary>Values by day of the week and time of day, with exceptions, in the site's time zone.</summary>
 public sealed record Schedule : ProjectRecord
 {
+    /// <summary>The kind in the registry.</summary>
+    public static RecordKind<Schedule> AsKind { get; } = new("schedule")
+    {
+        Nouns = [new("schedule", "schedules") { Page = "/supervise/schedules/{id}", NameTokens = ["building", "floor", "room", "short"] }],
+        RunsInImage = true,
+        Begins = (id, name, owner) => owner is Place ? new Schedule { Id = id, Name = name, PlaceId = owner.Id, StateTexts = ["off", "on"], Default = 0 } : null,
+        Checks = Findings.Checks.OnSchedule,
+        Fields =
+        [
+            FieldOf<Schedule>.Choice<PointKind>("kind", "Kind", s => s.Kind, (s, v) => s with { Kind = v }, FieldUses.None),
+            FieldOf<Schedule>.Shown("placeId", "Place", (project, s) => project.Find(s.PlaceId)?.Name, "Move the schedule on its page.", FieldUses.None),
+        ],
+    };
+
     /// <summary>The place whose timetable it is.</summary>
     public required RecordId PlaceId { get; init; }
 
@@ -108,9 +123,6 @@ public sealed record Schedule : ProjectRecord
     /// <summary>The outputs it claims, each at a priority; the hours of a site may drive all of its outputs.</summary>
     [Most(RecordTexts.MostCharacters, Members = 20_000)]
     public IReadOnlyList<Drive> Drives { get; init; } = [];
-
-    /// <inheritdoc/>
-    public override string Noun => "schedule";
 
     /// <inheritdoc/>
     public override RecordId? ParentId => PlaceId;

@@ -1,8 +1,5 @@
-using LoftyWren.Core.Alarms;
-using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
-using LoftyWren.Core.Trends;
 
 namespace LoftyWren.Core.Search;
 
@@ -96,6 +93,7 @@ public sealed class Finder
 
     private void Put(ProjectRecord record)
     {
-        if (record is not Fitting) _texts[record.Id] = (record.Name.ToLowerInvariant(), record is TrendLog or AlarmRule ? 0.5 : 0, record.Noun);
+        RecordKind kind = RecordKinds.Of(record);
+        if (kind.IsSearched) _texts[record.Id] = (record.Name.ToLowerInvariant(), kind.Handicap, record.Noun);
     }
 }

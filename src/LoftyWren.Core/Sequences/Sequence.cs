@@ -1,4 +1,6 @@
+using LoftyWren.Core.Fields;
 using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Names;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -63,6 +65,27 @@ public sealed record Sequence : ProjectRecord
     /// <summary>The priorities that only people use: 8 is the standard's manual operator.</summary>
     public const int ManualOperator = 8;
 
+    /// <summary>The priorities that logic is given unless somebody chooses: every second one below the operators' first, so that others fit between.</summary>
+    private static readonly int[] Offered = [10, 12, 14, 16, 9, 11, 13, 15, 7, 6, 5];
+
+    /// <summary>A priority for one claim more beside those that are taken; null where none is left that logic should take.</summary>
+    public static int? FreePriority(IEnumerable<int> taken) => taken.ToHashSet() is var held && Offered.Where(p => !held.Contains(p)).Take(1).ToList() is [var free] ? free : null;
+
+    /// <summary>The kind in the registry.</summary>
+    public static RecordKind<Sequence> AsKind { get; } = new("sequence")
+    {
+        Nouns = [new("sequence", "sequences") { Page = "/program/{id}", NameTokens = NamePattern.AllFills, IsAlone = true }],
+        RunsInImage = true,
+        HasVariables = true,
+        Begins = (id, name, owner) => owner is Equipment ? new Sequence { Id = id, Name = name, EquipmentId = owner.Id } : null,
+        Checks = Findings.Checks.OnSequence,
+        Fields =
+        [
+            FieldOf<Sequence>.Link<Controller>("controllerId", "Runs on", "controller", s => s.ControllerId, (s, v) => s with { ControllerId = v }, FieldUses.Grid | FieldUses.Form),
+            FieldOf<Sequence>.Number("scanSeconds", "Scan period", "s", s => s.ScanSeconds, (s, v) => s with { ScanSeconds = v ?? s.ScanSeconds }, FieldUses.Grid | FieldUses.Form, words: "scan period in s", required: true),
+        ],
+    };
+
     /// <summary>The equipment whose logic it is.</summary>
     public required RecordId EquipmentId { get; init; }
 
@@ -80,9 +103,6 @@ public sealed record Sequence : ProjectRecord
 
     /// <summary>The outputs it commands.</summary>
     public IReadOnlyList<OutputCommand> Commands { get; init; } = [];
-
-    /// <inheritdoc/>
-    public override string Noun => "sequence";
 
     /// <inheritdoc/>
     public override RecordId? ParentId => EquipmentId;

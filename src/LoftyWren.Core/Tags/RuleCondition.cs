@@ -1,6 +1,6 @@
-using LoftyWren.Core.Places;
-using LoftyWren.Core.Points;
+using LoftyWren.Core.Fields;
 using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
 
 namespace LoftyWren.Core.Tags;
 
@@ -8,25 +8,11 @@ namespace LoftyWren.Core.Tags;
 internal sealed class RuleSubject(Project project, TaggedRecord record, IReadOnlyDictionary<string, DerivedTag> tags)
 {
     private readonly string?[] _texts = new string?[RuleCondition.Fields.Count];
+    private readonly RecordKind _kind = RecordKinds.Of(record);
 
     public bool Has(string tag) => tags.ContainsKey(tag);
 
-    public string Text(int field) => _texts[field] ??= Read(RuleCondition.Fields[field]).ToLowerInvariant();
-
-    private string Read(string field) => field switch
-    {
-        "name" => record.Name,
-        "record" => record.Noun,
-        "kind" => record switch { Point p => p.Kind.ToString(), Equipment e => e.Kind, _ => record.Noun },
-        "role" => (record as Point)?.Role.ToString() ?? "",
-        "unit" => (record as Point)?.Unit ?? "",
-        "description" => (record as Point)?.Description ?? "",
-        "place" => string.Join(" › ", project.Lineage(record.Id).OfType<Place>().Select(p => p.Name).Reverse()),
-        "equipment" => Owner()?.Name ?? "",
-        _ => Owner()?.Kind ?? "",
-    };
-
-    private Equipment? Owner() => record as Equipment ?? project.Lineage(record.Id).OfType<Equipment>().FirstOrDefault();
+    public string Text(int field) => _texts[field] ??= (_kind.Field(RuleCondition.Fields[field])?.Say(project, record) ?? "").ToLowerInvariant();
 }
 
 /// <summary>
@@ -41,7 +27,8 @@ public sealed class RuleCondition
     private RuleCondition(Func<RuleSubject, bool> holds) => _holds = holds;
 
     /// <summary>The fields a condition may test.</summary>
-    public static IReadOnlyList<string> Fields { get; } = ["name", "record", "kind", "role", "unit", "description", "place", "equipment", "equipmentKind"];
+    public static IReadOnlyList<string> Fields { get; } =
+        [.. CommonFields.All.Concat(RecordKinds.All.Where(k => k.IsTagged).SelectMany(k => k.Fields)).Where(f => f.Is(FieldUses.Condition)).Select(f => f.Key).Distinct()];
 
     /// <summary>Reads a condition.</summary>
     /// <exception cref="TagSyntaxException">It cannot be read; says where and what would be right.</exception>

@@ -1,6 +1,5 @@
 using System.Text.Json;
 using LoftyWren.Core.Places;
-using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 
@@ -114,47 +113,10 @@ public static class Model
     /// <summary>Gives every tag that follows from the model.</summary>
     public static void Give(Project project, TaggedRecord record, Action<string, TagValue, string> give)
     {
-        void Mark(string why, params ReadOnlySpan<string> names)
-        {
-            foreach (string name in names) give(name, TagValue.Marker, why);
-        }
-        void Refer(string name, ProjectRecord? to, string why)
-        {
-            if (to is not null) give(name, new RefValue(to.Id.Value, to.Name), why);
-        }
-        give("dis", new TextValue(record.Name), "its name");
-        var lineage = project.Lineage(record.Id).Skip(1).ToList();
-        Place? At(PlaceKind kind) => lineage.OfType<Place>().FirstOrDefault(p => p.Kind == kind);
-        if (record is not Place { Kind: PlaceKind.Site }) Refer("siteRef", At(PlaceKind.Site), "where it is");
-        switch (record)
-        {
-            case Place place:
-                if (place.Kind == PlaceKind.Site) Mark("it is the site", "site");
-                else Mark($"it is a {place.Noun}", "space", place.Noun);
-                if (place.Kind == PlaceKind.Site && place.TimeZone is { } zone) give("tz", new TextValue(zone[(zone.LastIndexOf('/') + 1)..]), "its time zone");
-                if (place.Kind is PlaceKind.Floor or PlaceKind.Room) Refer("spaceRef", lineage.FirstOrDefault(), "where it is");
-                if (place.Kind == PlaceKind.Floor) give("floorNum", new NumberValue(place.Order), "its level");
-                if (place.Kind == PlaceKind.Room) Refer("floorRef", At(PlaceKind.Floor), "where it is");
-                if (place.AreaSquareMetres is { } area) give("area", new NumberValue(area, "m²"), "its area");
-                break;
-            case Equipment equipment:
-                Mark("it is equipment", "equip");
-                Refer("spaceRef", lineage.OfType<Place>().FirstOrDefault(), "where it stands");
-                if (equipment.PartOf is { } whole) Refer("equipRef", project.Find(whole), "what it is part of");
-                foreach (string tag in Data.Equipment.GetValueOrDefault(equipment.Kind, [])) Mark($"its kind is {equipment.Kind}", tag);
-                break;
-            case Point point:
-                Mark("it is a point", "point");
-                Refer("equipRef", lineage.OfType<Equipment>().FirstOrDefault(), "what it belongs to");
-                Refer("spaceRef", lineage.OfType<Place>().FirstOrDefault(), "where it is");
-                Mark($"its role is {point.Role.ToString().ToLowerInvariant()}", point.Role switch { PointRole.Sensor => "sensor", PointRole.Command => "cmd", PointRole.Setpoint => "sp", _ => "point" });
-                give("kind", new TextValue(point.Kind switch { PointKind.Analog => "Number", PointKind.Binary => "Bool", _ => "Str" }), $"it is {point.Kind.ToString().ToLowerInvariant()}");
-                if (point.Unit is { Length: > 0 } unit) give("unit", new TextValue(UnitName(unit)), "its unit");
-                if (point.StateTexts.Count > 0) give("enum", new TextValue(string.Join(",", point.StateTexts)), "its state texts");
-                if (point.Low is { } low) give("minVal", new NumberValue(low, point.Unit is null ? null : UnitName(point.Unit)), "its low limit");
-                if (point.High is { } high) give("maxVal", new NumberValue(high, point.Unit is null ? null : UnitName(point.Unit)), "its high limit");
-                break;
-        }
+        var giver = new TagGiver(project, record, give);
+        giver.Give("dis", new TextValue(record.Name), "its name");
+        giver.Refer("siteRef", giver.At(PlaceKind.Site), "where it is");
+        RecordKinds.Of(record).Tag(record, giver);
     }
 
     /// <summary>A common tag.</summary>

@@ -6,6 +6,9 @@ namespace LoftyWren.Core.Tags;
 /// <summary>A rule that gives tags to every record its condition holds for.</summary>
 public sealed record TaggingRule : ProjectRecord
 {
+    /// <summary>The kind in the registry.</summary>
+    public static RecordKind<TaggingRule> AsKind { get; } = new("taggingRule") { Nouns = [new("tagging rule", "tagging rules") { Page = "/tags" }], IsSpelled = false };
+
     /// <summary>The condition as text; see <see cref="RuleCondition"/>.</summary>
     [Most(4000, Lines = true)]
     public required string Condition { get; init; }
@@ -16,9 +19,6 @@ public sealed record TaggingRule : ProjectRecord
 
     /// <summary>Rules go in this order; where two give one tag different values, the first wins and a finding says so.</summary>
     public int Order { get; init; }
-
-    /// <inheritdoc/>
-    public override string Noun => "tagging rule";
 
     /// <inheritdoc/>
     public override RecordId? ParentId => null;

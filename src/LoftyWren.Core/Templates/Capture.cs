@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Nodes;
-using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Fields;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -25,14 +25,14 @@ public static class Capture
         foreach (ProjectRecord record in half)
         {
             inside.Remove(record.Id);
-            left.Add(record is Fitting fitting
-                ? $"‘{project.Find(fitting.PointId)?.Name}’ is on {project.Find(fitting.ControllerId)?.Name} {fitting.Terminal}, which is not part of it: its terminal is left open."
+            left.Add(record is PointBinding binding
+                ? $"‘{project.Find(binding.PointId)?.Name}’ is on {project.Find(binding.HostId)?.Name} {binding.Where}, which is not part of it: its {record.Noun} is left open."
                 : $"{record.Noun} ‘{record.Name}’ belongs to something that is not part of it, and stays behind.");
         }
         // What something inside was placed from, and with what, is its own past; the template is a beginning.
         List<ProjectRecord> records = [.. inside.Values.Where(r => r.Id != rootId).OrderBy(r => r.Id).Prepend(root).Select(r => r is Equipment equipment ? equipment with { Placed = null } : r)];
         root = records[0];
-        var local = records.Select((r, i) => (r.Id, Local: i == 0 ? "t-root" : $"t-{Prefix(r)}{i}")).ToDictionary(x => x.Id, x => new RecordId(x.Local));
+        var local = records.Select((r, i) => (r.Id, Local: i == 0 ? "t-root" : $"t-{RecordKinds.Of(r).Letter}{i}")).ToDictionary(x => x.Id, x => new RecordId(x.Local));
         if (root.ParentId is { } parent) local[parent] = Template.Parent;
         var externals = new List<TemplateExternal>();
         foreach (Reference reference in records.SelectMany(r => r.References()).Where(r => !local.ContainsKey(r.To)))
@@ -52,8 +52,11 @@ public static class Capture
         foreach (ProjectRecord record in template.Records)
         {
             if (record != template.Records[0]) variables.Add(new Variable(record.Id, "name", $"{record.Noun} {record.Name} › name", ParameterKind.Text, record.Name, null));
-            if (record is Point { Description: { } text }) variables.Add(new Variable(record.Id, "description", $"{record.Name} › description", ParameterKind.Text, text, null));
-            if (record is Point or Alarms.AlarmRule or Sequences.Sequence or Trends.TrendLog) Walk(record, JsonSerializer.SerializeToNode(record, RecordJson.Options)!, "", record.Name);
+            foreach (Field field in RecordKinds.Of(record).Fields.Where(f => f.Is(FieldUses.Spelled)))
+            {
+                if (field.Say(Project.Empty, record) is { Length: > 0 } text) variables.Add(new Variable(record.Id, field.Key, $"{record.Name} › {Differences.Words(record, field.Key)}", ParameterKind.Text, text, null));
+            }
+            if (RecordKinds.Of(record).HasVariables) Walk(record, JsonSerializer.SerializeToNode(record, RecordJson.Options)!, "", record.Name);
         }
         return [.. variables.OrderBy(v => v.Kind)];
 
@@ -63,7 +66,7 @@ public static class Capture
             {
                 foreach (var (key, value) in o)
                 {
-                    if (value is not null && key is not ("tags" or "templateTags" or "outline" or "priority")) Walk(record, value, path.Length == 0 ? key : $"{path}.{key}", $"{words} › {Differences.Words(key)}");
+                    if (value is not null && key is not ("tags" or "templateTags" or "outline" or "priority")) Walk(record, value, path.Length == 0 ? key : $"{path}.{key}", $"{words} › {(path.Length == 0 ? Differences.Words(record, key) : Differences.Words(key))}");
                 }
             }
             else if (node is JsonArray a)
@@ -73,11 +76,9 @@ public static class Capture
                     if (a[i] is { } item) Walk(record, item, string.Create(CultureInfo.InvariantCulture, $"{path}.{i}"), $"{words} {i + 1}");
                 }
             }
-            else if (node is JsonValue v && v.TryGetValue(out double number)) variables.Add(new Variable(record.Id, path, words, ParameterKind.Number, number.ToString(CultureInfo.InvariantCulture), (record as Point)?.Unit));
+            else if (node is JsonValue v && v.TryGetValue(out double number)) variables.Add(new Variable(record.Id, path, words, ParameterKind.Number, number.ToString(CultureInfo.InvariantCulture), RecordKinds.Of(record).Field(path)?.UnitOn(Project.Empty, record)));
         }
     }
-
-    private static string Prefix(ProjectRecord record) => record.Noun[..1];
 
     private static ProjectRecord Localised(ProjectRecord record, ProjectRecord root, IReadOnlyDictionary<RecordId, RecordId> local)
     {

@@ -1,5 +1,4 @@
 using System.Globalization;
-using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
@@ -30,7 +29,8 @@ public static class Copying
             if (commands) links.Remove(external.Id);
             notes.Add(commands ? $"open: {external.Noun} {external.Name} serves the original; the copies have none yet" : $"kept: {external.Noun} {external.Name} serves the copies too");
         }
-        int free = project.All<Controller>().Select(c => c.DeviceInstance).DefaultIfEmpty(0).Max();
+        var free = new FreeNumbers(project);
+        var taken = new HashSet<string>();
         var names = new List<string>();
         var records = new List<ProjectRecord>();
         for (int i = 0; i < times; i++)
@@ -41,18 +41,23 @@ public static class Copying
             names.Add(name);
             foreach (ProjectRecord copy in template.Instantiate(RecordId.New("copy"), name, parent, new Dictionary<string, string>(), links))
             {
-                ProjectRecord made = copy switch
+                ProjectRecord made = free.Give(copy switch
                 {
                     Equipment e when e.Placed?.TemplateId == template.Id => e with { Placed = null },
                     Place { Kind: PlaceKind.Floor } f when root is Place { Kind: PlaceKind.Floor } && f.Name == name => f with { Order = f.Order + i + 1 },
-                    Controller c => c with { Name = $"{c.Name}-{n}", DeviceInstance = ++free },
                     _ => copy,
-                };
-                if (made is Controller controller) notes.Add($"proposed: controller {controller.Name} with device instance {controller.DeviceInstance}");
+                });
+                // A name that stands only once in the whole project cannot be that of the original too.
+                if (NameKeys(made).Any(k => project.Holder(k) is not null || taken.Contains(k))) made = made with { Name = $"{made.Name}-{n}" };
+                taken.UnionWith(NameKeys(made));
+                RecordKind kind = RecordKinds.Of(made);
+                if (kind.Numbers.Count > 0) notes.Add($"proposed: {made.Noun} {made.Name} with {string.Join(", ", kind.Numbers.Select(u => $"{Differences.Words(made, u.Field)} {u.Of(made)}"))}");
                 records.Add(made);
             }
         }
         ChangeOutcome outcome = Changes.Apply(project, new ChangeSet([.. records.Select(r => Edit.Of(r, 0))], "copying", 0, "Copying"));
         return new CopyPlan(names, records, notes, [.. outcome.Refusals.Select(r => r.Sentence).Distinct().Take(20)]);
     }
+
+    private static IEnumerable<string> NameKeys(ProjectRecord record) => record.UniqueKeys().Where(k => k.Field == "name").Select(k => k.Key);
 }

@@ -1,5 +1,4 @@
 using System.Globalization;
-using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Names;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
@@ -44,7 +43,8 @@ public static class Placing
         if (refusals.Count > 0) return new PlacingPlan([], [], refusals);
         var rows = new List<PlacingRow>();
         var records = new List<ProjectRecord>();
-        int count = 0, freeInstance = project.All<Controller>().Select(c => c.DeviceInstance).DefaultIfEmpty(0).Max();
+        int count = 0;
+        var free = new FreeNumbers(project);
         var texts = new NameTexts(NamingConvention.Of(project)?.Abbreviations ?? new Dictionary<string, string>());
         foreach (RecordId placeId in request.Places)
         {
@@ -73,8 +73,7 @@ public static class Placing
                 if (wrong is not null) refusals.Add($"{called} in {project.PathOf(place.Id)} › {place.Name}: {wrong}");
                 else
                 {
-                    // Every controller answers under a device instance of its own; the next free ones are taken.
-                    List<ProjectRecord> made = [.. template.Instantiate(RecordId.New("eq"), called, place.Id, values, externals.Count > 0 ? externals : null).Select(r => r is Controller c ? c with { DeviceInstance = ++freeInstance } : r)];
+                    List<ProjectRecord> made = [.. template.Instantiate(RecordId.New("eq"), called, place.Id, values, externals.Count > 0 ? externals : null).Select(r => free.Give(r))];
                     records.AddRange(made);
                     rows.Add(new PlacingRow(place.Id, $"{project.PathOf(place.Id)} › {place.Name}", called, values, [.. made.Select(r => $"{r.Noun} {r.Name}")]));
                 }

@@ -1,4 +1,6 @@
+using LoftyWren.Core.Fields;
 using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Names;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -26,6 +28,24 @@ public enum WhenFull
 /// <summary>A trend log of one point, kept in its controller and collected by the server.</summary>
 public sealed record TrendLog : ProjectRecord
 {
+    /// <summary>The kind in the registry.</summary>
+    public static RecordKind<TrendLog> AsKind { get; } = new("trend")
+    {
+        Nouns = [new("trend", "trends") { Page = "/supervise/trends?show={id}", NameTokens = NamePattern.AllFills, IsAlone = true }],
+        RunsInImage = true,
+        HasVariables = true,
+        Handicap = 0.5,
+        Begins = (id, name, owner) => owner is Point { Kind: var kind } ? new TrendLog { Id = id, Name = name, PointId = owner.Id, Mode = kind == PointKind.Analog ? TrendMode.Interval : TrendMode.Change } : null,
+        Fields =
+        [
+            FieldOf<TrendLog>.Choice<TrendMode>("mode", "Mode", t => t.Mode, (t, v) => t with { Mode = v }, FieldUses.Grid | FieldUses.Form),
+            FieldOf<TrendLog>.Number("intervalSeconds", "Interval", "s", t => t.IntervalSeconds, (t, v) => t with { IntervalSeconds = v ?? t.IntervalSeconds }, FieldUses.Grid | FieldUses.Form, words: "interval in s", required: true),
+            FieldOf<TrendLog>.Number("changeBy", "Change by", null, t => t.ChangeBy, (t, v) => t with { ChangeBy = v ?? t.ChangeBy }, FieldUses.Grid | FieldUses.Form, required: true, units: (project, t) => Units.Unit.Find(project.Find<Point>(t.PointId)?.Unit)?.Difference.Symbol),
+            FieldOf<TrendLog>.Whole("bufferSize", "Buffer size", t => t.BufferSize, (t, v) => t with { BufferSize = v }, FieldUses.Grid | FieldUses.Form),
+            FieldOf<TrendLog>.Choice<WhenFull>("whenFull", "When full", t => t.WhenFull, (t, v) => t with { WhenFull = v }, FieldUses.Grid | FieldUses.Form),
+        ],
+    };
+
     /// <summary>The point.</summary>
     public required RecordId PointId { get; init; }
 
@@ -43,9 +63,6 @@ public sealed record TrendLog : ProjectRecord
 
     /// <summary>What it does when that is full.</summary>
     public WhenFull WhenFull { get; init; } = WhenFull.Roll;
-
-    /// <inheritdoc/>
-    public override string Noun => "trend";
 
     /// <inheritdoc/>
     public override RecordId? ParentId => PointId;
@@ -69,7 +86,7 @@ public sealed record TrendLog : ProjectRecord
         if (!(IntervalSeconds is >= 1 and <= 86_400)) yield return new Refusal(Id, "intervalSeconds", $"An interval of {IntervalSeconds} s cannot be; use 1 s to one day (86 400 s).");
         if (!(ChangeBy is >= 0 and <= 1e6)) yield return new Refusal(Id, "changeBy", $"A change of {ChangeBy} cannot be; use 0 or more.");
         if (BufferSize is < 10 or > 100_000) yield return new Refusal(Id, "bufferSize", $"A buffer of {BufferSize} samples cannot be; use 10 to 100 000.");
-        if (project.Find<Fitting>(project.Holder($"source|{PointId}")) is { } home && project.Find<Controller>(home.ControllerId) is { } controller && ControllerMemory.Of(project, controller) is { SamplesOver: { } over })
+        if (project.BindingOf(PointId) is { } home && project.Find<Controller>(home.HostId) is { } controller && ControllerMemory.Of(project, controller) is { SamplesOver: { } over })
             yield return new Refusal(Id, "bufferSize", over);
     }
 }

@@ -8,7 +8,7 @@ using LoftyWren.Formats.Sheets;
 namespace LoftyWren.Formats.Projects;
 
 /// <summary>
-/// The whole project as one file: a zip of <c>records/TYPE.jsonl</c> with one record a line in the order of their ids, and
+/// The whole project as one file: a zip of <c>records/KIND.jsonl</c> with one record a line in the order of their ids, and
 /// <c>manifest.json</c> with the format's name and version, the project's name and revision, and of each part its lines
 /// and SHA-256. A damaged file is read as far as it goes, and every entry that cannot be is named.
 /// </summary>
@@ -29,7 +29,7 @@ public static class ProjectFile
         using (var zip = new ZipArchive(bytes, ZipArchiveMode.Create, leaveOpen: true))
         {
             var parts = new List<Part>();
-            foreach (var type in project.Records.GroupBy(TypeOf).OrderBy(g => g.Key, StringComparer.Ordinal))
+            foreach (var type in project.Records.GroupBy(r => RecordKinds.Of(r).Key).OrderBy(g => g.Key, StringComparer.Ordinal))
             {
                 byte[] body = Encoding.UTF8.GetBytes(string.Concat(type.OrderBy(r => r.Id).Select(r => RecordJson.Write(r) + "\n")));
                 parts.Add(new Part($"records/{type.Key}.jsonl", type.Count(), Packing.Hash(body)));
@@ -177,10 +177,4 @@ public static class ProjectFile
     private sealed record Manifest(string Format, int Version, string Project, long Revision, IReadOnlyList<Part> Parts);
 
     private sealed record Part(string Path, int Lines, string Sha256);
-
-    private static string TypeOf(ProjectRecord record)
-    {
-        string name = record.GetType().Name;
-        return char.ToLowerInvariant(name[0]) + name[1..];
-    }
 }

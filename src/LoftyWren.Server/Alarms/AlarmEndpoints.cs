@@ -16,7 +16,7 @@ namespace LoftyWren.Server.Alarms;
 public sealed record AlarmView(long Id, RecordId AlarmId, RecordId PointId, string Name, string Point, string Path, EventState State, long Since, string Value, string? Limit, string? Now, bool StillSo, long? Until, string? Advice, string? AcknowledgedBy, long? AcknowledgedAt, string? Note);
 
 /// <summary>An alarm rule in a list, with its state on the site; null when it is not installed.</summary>
-public sealed record AlarmRuleLine(AlarmRule Rule, long Revision, string Point, string Path, string? Unit, EventState? State);
+public sealed record AlarmRuleLine(AlarmRule Rule, long Revision, string Point, string Path, string? Unit, string? DeadbandUnit, EventState? State);
 
 /// <summary>A note that goes with an acknowledgement.</summary>
 public sealed record AcknowledgeRequest(string? Note);
@@ -40,7 +40,7 @@ internal static class AlarmEndpoints
         {
             Point? point = workspace.Project.Find<Point>(rule.PointId);
             EventState? state = site.Ask(_ => site.HomeOf(rule.PointId)?.Engine?.Alarms.Where(a => a.Rule.Id == rule.Id).Select(a => (EventState?)a.Machine.State).FirstOrDefault());
-            return new AlarmRuleLine(rule, workspace.Project.FindEntry(rule.Id)!.Revision, point?.Name ?? "", workspace.Project.PathOf(rule.PointId), point?.Unit, state);
+            return new AlarmRuleLine(rule, workspace.Project.FindEntry(rule.Id)!.Revision, point?.Name ?? "", workspace.Project.PathOf(rule.PointId), point?.Unit, AlarmRule.AsKind.Field("deadband")!.UnitOn(workspace.Project, rule), state);
         }).OrderBy(r => r.Rule.Name, NaturalOrder.Names).ThenBy(r => r.Path, NaturalOrder.Names).ToList()).For(Role.Viewer);
     }
 

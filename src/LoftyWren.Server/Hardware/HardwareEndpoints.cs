@@ -6,7 +6,6 @@ using LoftyWren.Core.Records;
 using LoftyWren.Core.Signals;
 using LoftyWren.Server.Accounts;
 using LoftyWren.Server.Installation;
-using LoftyWren.Server.Places;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -16,11 +15,14 @@ namespace LoftyWren.Server.Hardware;
 /// <summary>A controller in a list.</summary>
 public sealed record ControllerLine(Controller Controller, long Revision, string Path, string Model, int Used, int Terminals, int Values, bool Installed);
 
+/// <summary>A point that has no source yet, and whether it can only live in memory.</summary>
+public sealed record UnplacedPoint(Point Point, string Owner, string Path, bool IsForMemory);
+
 /// <summary>A panel as its page draws it; of the points without a source the nearest, and whether there are more.</summary>
-public sealed record Panel(Controller Controller, long Revision, string Path, ControllerModel Model, IReadOnlyList<PanelTerminal> Terminals, IReadOnlyList<PanelValue> Values, IReadOnlyList<PointRow> Unplaced, bool MoreUnplaced, int Spare);
+public sealed record Panel(Controller Controller, long Revision, string Path, ControllerModel Model, IReadOnlyList<PanelTerminal> Terminals, IReadOnlyList<PanelValue> Values, IReadOnlyList<UnplacedPoint> Unplaced, bool MoreUnplaced, int Spare);
 
 /// <summary>One terminal of a panel.</summary>
-public sealed record PanelTerminal(string Terminal, string Group, IReadOnlyList<Signal> Signals, Direction Direction, Fitting? Fitting, long? Revision, Point? Point, string? Path);
+public sealed record PanelTerminal(string Terminal, string Group, IReadOnlyList<Signal> Signals, Direction Direction, Fitting? Fitting, long? Revision, Point? Point, string? Path, string? CorrectionUnit);
 
 /// <summary>A point in the controller's memory.</summary>
 public sealed record PanelValue(Fitting Fitting, long Revision, Point Point, string Path);
@@ -96,7 +98,7 @@ internal static class HardwareEndpoints
     private static IEnumerable<Point> Unplaced(Project project, Controller controller)
     {
         IEnumerable<RecordId> outward = project.Lineage(controller.Id).OfType<Core.Places.Place>().Where(p => p.Kind != Core.Places.PlaceKind.Site).Select(p => p.Id);
-        return outward.SelectMany(scope => Core.PointLists.PointOrder.Under(project, scope)).DistinctBy(p => p.Id).Where(p => project.Holder($"source|{p.Id}") is null);
+        return outward.SelectMany(scope => Core.PointLists.RecordOrder.Points(project, scope)).DistinctBy(p => p.Id).Where(p => project.BindingOf(p.Id) is null);
     }
 
     private static FitProposal Propose(Project project, Controller controller) => Fit.Propose(project, controller, Unplaced(project, controller));
@@ -113,11 +115,11 @@ internal static class HardwareEndpoints
         {
             Fitting? fitting = byTerminal.GetValueOrDefault(t.Terminal);
             Point? point = fitting is null ? null : project.Find<Point>(fitting.PointId);
-            return new PanelTerminal(t.Terminal, t.Group.Name, t.Group.Signals, t.Group.Direction, fitting, fitting is null ? null : project.FindEntry(fitting.Id)!.Revision, point, point is null ? null : project.PathOf(point.Id));
+            return new PanelTerminal(t.Terminal, t.Group.Name, t.Group.Signals, t.Group.Direction, fitting, fitting is null ? null : project.FindEntry(fitting.Id)!.Revision, point, point is null ? null : project.PathOf(point.Id), fitting is null ? null : Fitting.AsKind.Field("correction")!.UnitOn(project, fitting));
         }).ToList();
         return new Panel(controller, project.FindEntry(controller.Id)!.Revision, project.PathOf(controller.Id), model, terminals,
             [.. fittings.Where(f => f.Terminal == Fitting.MemoryTerminal).Select(f => new PanelValue(f, project.FindEntry(f.Id)!.Revision, project.Find<Point>(f.PointId)!, project.PathOf(f.PointId))).OrderBy(v => v.Point.Name, NaturalOrder.Names)],
-            [.. unplaced.Take(ShownUnplaced).Select(p => PlaceEndpoints.Row(workspace, p))], unplaced.Count > ShownUnplaced, terminals.Count(t => t.Fitting is null));
+            [.. unplaced.Take(ShownUnplaced).Select(p => new UnplacedPoint(p, project.Find(p.OwnerId)?.Name ?? "", project.PathOf(p.Id), Fitting.IsForMemory(p)))], unplaced.Count > ShownUnplaced, terminals.Count(t => t.Fitting is null));
     }
 
     private static List<TerminalReading> Readings(SiteHost site, Controller controller) => site.Ask(s =>

@@ -142,5 +142,5 @@ internal static class SiteEndpoints
         return why;
     }
 
-    private static Fitting? Input(Workspace workspace, RecordId point) => workspace.Project.Find<Fitting>(workspace.Project.Holder($"source|{point}"));
+    private static Fitting? Input(Workspace workspace, RecordId point) => workspace.Project.BindingOf(point) as Fitting;
 }

@@ -1,4 +1,3 @@
-using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Names;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.PointLists;
@@ -30,9 +29,6 @@ public sealed record SectionRoom(Place Room, long Revision, IReadOnlyList<Sectio
 /// <summary>One chip in a room.</summary>
 public sealed record SectionEquipment(Equipment Equipment, long Revision, int Points, int Findings);
 
-/// <summary>One row of the points table.</summary>
-public sealed record PointRow(Point Point, long Revision, string Owner, string Path, string? Source, RecordId? ControllerId, int Findings, string? WorstFinding, RecordId? TrendId, string? SetpointName, string? NetworkName);
-
 /// <summary>A floor in a list of floors, with how many rooms it has.</summary>
 public sealed record FloorLine(RecordId Id, string Name, RecordId BuildingId, string Building, int Rooms);
 
@@ -55,23 +51,12 @@ internal static class PlaceEndpoints
             if (!RecordId.IsValid(id) || project.Find(new RecordId(id)) is null) return Problems.Missing("place");
             return TypedResults.Ok(project.Lineage(new RecordId(id)).OfType<Place>().Reverse().Select(p => new Crumb(p.Id, p.Name, p.Kind, p.In is { } parent ? Children(project, parent) : [], Children(project, p.Id))).ToList());
         }).For(Role.Viewer);
-        api.MapGet("/equipment-kinds", () => Equipment.Kinds).For(Role.Viewer);
         api.MapGet("/buildings", (Workspace workspace) => workspace.Project.All<Place>().Where(p => p.Kind == PlaceKind.Building).OrderBy(p => p.Order).ThenBy(p => p.Name, NaturalOrder.Names).ToList()).For(Role.Viewer);
         api.MapGet("/buildings/{id}/section", Results<Ok<Section>, ProblemHttpResult> (string id, Workspace workspace) =>
             RecordId.IsValid(id) && workspace.Project.Find(new RecordId(id)) is Place { Kind: PlaceKind.Building } building ? TypedResults.Ok(SectionOf(workspace, building)) : Problems.Missing("building")).For(Role.Viewer);
         api.MapGet("/floors", (Workspace workspace) => FloorsOf(workspace.Project)).For(Role.Viewer);
         api.MapGet("/floors/{id}/view", Results<Ok<FloorView>, ProblemHttpResult> (string id, Workspace workspace) =>
             RecordId.IsValid(id) && workspace.Project.Find(new RecordId(id)) is Place { Kind: PlaceKind.Floor } floor ? TypedResults.Ok(FloorOf(workspace.Project, floor)) : Problems.Missing("floor")).For(Role.Viewer);
-    }
-
-    /// <summary>One row of a points table.</summary>
-    public static PointRow Row(Workspace workspace, Point point)
-    {
-        Project project = workspace.Project;
-        Fitting? fitting = project.Find<Fitting>(project.Holder($"source|{point.Id}"));
-        var findings = workspace.Findings.On(point.Id);
-        return new PointRow(point, project.FindEntry(point.Id)!.Revision, project.Find(point.OwnerId)?.Name ?? "", project.PathOf(point.Id),
-            fitting is null ? null : $"{project.Find(fitting.ControllerId)?.Name} · {fitting.Terminal}", fitting?.ControllerId, findings.Count, findings.OrderByDescending(f => f.Severity).FirstOrDefault()?.What, project.Holder($"trend|{point.Id}"), project.Find(point.SetpointId ?? default)?.Name, workspace.Findings.Naming?.NetworkName(project, point));
     }
 
     /// <summary>Every floor, building by building, the topmost first.</summary>
@@ -112,7 +97,7 @@ internal static class PlaceEndpoints
         var rooms = new List<FloorRoom>();
         foreach (Place room in project.Referrers<Place>(floor.Id).Where(r => r.Kind == PlaceKind.Room).OrderBy(r => r.Order).ThenBy(r => r.Name, NaturalOrder.Names))
         {
-            var points = PointOrder.Under(project, room.Id).ToList();
+            var points = RecordOrder.Points(project, room.Id).ToList();
             var measures = new List<FloorMeasure>();
             foreach (var (name, unit) in new[] { ("Temperature", "°C"), ("Humidity", "%RH"), ("CO₂", "ppm") })
             {

@@ -14,7 +14,10 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace LoftyWren.Server.PointLists;
 
 /// <summary>A list that was sent and read, waiting to be mapped.</summary>
-public sealed record UploadedList(string Token, IReadOnlyList<UploadedSheet> Sheets, IReadOnlyList<string> Notes);
+public sealed record UploadedList(string Token, IReadOnlyList<UploadedSheet> Sheets, IReadOnlyList<string> Notes, IReadOnlyList<ColumnView> Columns);
+
+/// <summary>What a column can say: its name in a mapping, and what people call it.</summary>
+public sealed record ColumnView(string Key, string Label);
 
 /// <summary>One sheet of it: its first rows, and a mapping proposed from headers and contents.</summary>
 public sealed record UploadedSheet(string Name, int Rows, IReadOnlyList<string[]> First, ListMapping Proposed);
@@ -55,7 +58,7 @@ internal static class ListEndpoints
             try
             {
                 Workbook book = SheetReader.Read(await Uploads.Read(http));
-                return TypedResults.Ok(new UploadedList(desk.Keep(book, Who(http)), [.. book.Sheets.Select(s => new UploadedSheet(s.Name, s.Rows.Count, [.. s.Rows.Take(30)], ListMapping.Propose(s)))], book.Notes));
+                return TypedResults.Ok(new UploadedList(desk.Keep(book, Who(http)), [.. book.Sheets.Select(s => new UploadedSheet(s.Name, s.Rows.Count, [.. s.Rows.Take(30)], ListMapping.Propose(s)))], book.Notes, [.. ListColumns.All.Select(c => new ColumnView(c.Key, c.Label))]));
             }
             catch (FileRefusedException e)
             {

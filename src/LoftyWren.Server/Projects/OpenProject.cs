@@ -31,14 +31,14 @@ public sealed class OpenProject : IAsyncDisposable
         Part(new JobRunner());
         Part(new ImageCache(Get<Workspace>()));
         Part(new ImportDesk(clock));
-        Part(new PointGrid(Get<Workspace>()));
+        Part(new RecordGrid(Get<Workspace>()));
         Part(new SiteHost(Get<SiteStore>(), Get<HistoryStore>(), clock, log));
         Part(new Broadcaster(id, hub, Get<SiteHost>(), Get<Workspace>(), Get<JobRunner>()));
     }
 
     /// <summary>The types that a request gets from the project it is for.</summary>
     public static IReadOnlyList<Type> Parts { get; } =
-        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(JobRunner), typeof(ImageCache), typeof(ImportDesk), typeof(PointGrid), typeof(SiteHost), typeof(Broadcaster)];
+        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(JobRunner), typeof(ImageCache), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(Broadcaster)];
 
     /// <summary>The project's id in the installation.</summary>
     public string Id { get; }

@@ -1,11 +1,15 @@
+using LoftyWren.Core.Fields;
 using LoftyWren.Core.Findings;
-using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Names;
+using LoftyWren.Core.Places;
+using LoftyWren.Core.PointLists;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Search;
+using LoftyWren.Core.Trends;
 using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Records;
 using LoftyWren.Storage.Accounts;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -24,7 +28,13 @@ public sealed record ProjectState(string? Name, string? SiteName, RecordId? Site
 public sealed record HistoryLine(long Revision, long At, string Author, string Label, JournalKind Kind);
 
 /// <summary>One record as its dossier shows it.</summary>
-public sealed record Dossier(ProjectRecord Record, long Revision, string Noun, string Path, IReadOnlyList<UsedBy> UsedBy, IReadOnlyList<FindingView> Findings, string? NetworkName);
+public sealed record Dossier(ProjectRecord Record, long Revision, string Noun, string Path, IReadOnlyList<UsedBy> UsedBy, IReadOnlyList<FindingView> Findings, string? NetworkName, IReadOnlyList<FieldText> Fields, IReadOnlyList<RecordId> Trends);
+
+/// <summary>A field of the form of one record, and what it says there.</summary>
+public sealed record FieldText(FieldView Field, string Label, string Text);
+
+/// <summary>One change set that touched a record, and what it changed there.</summary>
+public sealed record PastLine(long Revision, long At, string Author, string Label, JournalKind Kind, IReadOnlyList<FieldDifference> Fields);
 
 /// <summary>A record that uses another, and as what.</summary>
 public sealed record UsedBy(RecordId Id, string Noun, string Name, string Path, string As);
@@ -77,10 +87,18 @@ internal static class ProjectEndpoints
             if (!RecordId.IsValid(id) || workspace.Project.FindEntry(new RecordId(id)) is not { } entry) return Problems.Missing("record");
             Project project = workspace.Project;
             var usedBy = project.Referrers(entry.Record.Id)
-                .Select(r => new UsedBy(r.Id, r.Noun, r is Fitting f ? CalledAt(project, f) : r.Called(project.Find), project.PathOf(r.Id), string.Join(", ", r.References().Where(x => x.To == entry.Record.Id).Select(x => x.As).Distinct())))
+                .Select(r => new UsedBy(r.Id, r.Noun, r is PointBinding b ? CalledAt(project, b) : r.Called(project.Find), project.PathOf(r.Id), string.Join(", ", r.References().Where(x => x.To == entry.Record.Id).Select(x => x.As).Distinct())))
                 .OrderBy(u => u.Noun).ThenBy(u => u.Name, NaturalOrder.Names).Take(200).ToList();
             return TypedResults.Ok(new Dossier(entry.Record, entry.Revision, entry.Record.Noun, project.PathOf(entry.Record.Id), usedBy, [.. workspace.Findings.On(entry.Record.Id).Select(f => View(project, f))],
-                entry.Record is Point point ? workspace.Findings.Naming?.NetworkName(project, point) : null));
+                entry.Record is Point point ? workspace.Findings.Naming?.NetworkName(project, point) : null, FormOf(project, entry.Record),
+                entry.Record is Place or Equipment ? [.. RecordOrder.Under(project, entry.Record.Id, TrendLog.AsKind).Take(6).Select(t => t.Id)] : []));
+        }).For(Role.Viewer);
+        api.MapGet("/records/{id}/past", Results<Ok<IReadOnlyList<PastLine>>, ProblemHttpResult> (string id, long? below, int? count, Workspace workspace) =>
+        {
+            if (!RecordId.IsValid(id)) return Problems.Missing("record");
+            Project project = workspace.Project;
+            return TypedResults.Ok<IReadOnlyList<PastLine>>([.. workspace.Store.PastOf(new RecordId(id), Math.Clamp(count ?? 20, 1, 200), below ?? long.MaxValue)
+                .Select(e => new PastLine(e.Revision, e.AtMilliseconds, e.Author, e.Label, e.Kind, e.Changes[0] is { Before: { } was, After: { } now } ? Differences.Fields(was, now, project.Find) : []))]);
         }).For(Role.Viewer);
         api.MapPost("/removal", Results<Ok<RemovalPreview>, ProblemHttpResult> (RemovalRequest request, Workspace workspace) =>
         {
@@ -127,9 +145,13 @@ internal static class ProjectEndpoints
         }).For(Role.Engineer);
     }
 
-    /// <summary>A fitting by its terminal and whose point it carries: a panel has many of one name.</summary>
-    private static string CalledAt(Project project, Fitting fitting) =>
-        $"{fitting.Terminal} · {(project.Find<Point>(fitting.PointId) is { } point ? $"{project.Find(point.OwnerId)?.Name} · {point.Name}" : "a point")}";
+    /// <summary>The form of a record: its fields that no page of its own edits. A link offers what stands beside it.</summary>
+    private static IReadOnlyList<FieldText> FormOf(Project project, ProjectRecord record) =>
+        [.. RecordKinds.Of(record).Offered(FieldUses.Form).Where(f => f.IsOf(record)).Select(f => new FieldText(FieldView.Of(f) with { Unit = f.UnitOn(project, record) }, f.LabelOn(record), f.Say(project, record)))];
+
+    /// <summary>A binding by its terminal and whose point it carries: a panel has many of one name.</summary>
+    private static string CalledAt(Project project, PointBinding binding) =>
+        $"{binding.Where} · {(project.Find<Point>(binding.PointId) is { } point ? $"{project.Find(point.OwnerId)?.Name} · {point.Name}" : "a point")}";
 
     /// <summary>A finding with the name and place of its record.</summary>
     public static FindingView View(Project project, Finding finding)

@@ -93,7 +93,7 @@ public sealed class Workspace
     }
 
     /// <summary>The project as it was at a revision.</summary>
-    public Project At(long revision) => revision >= Project.Revision ? Project : Differences.Before(Project, _store.Above(revision));
+    public Project At(long revision) => revision >= Project.Revision ? Project : Differences.Before(Project, revision, _store.Above(revision));
 
     /// <summary>Names the present revision.</summary>
     public void Snapshot(string name, string author, bool automatic = false) => _store.AddSnapshot(name, _clock.GetUtcNow().ToUnixTimeMilliseconds(), author, Project.Revision, automatic);

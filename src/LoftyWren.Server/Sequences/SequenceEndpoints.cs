@@ -38,7 +38,7 @@ public sealed record SettingUnit(string BlockId, string Setting, string Unit);
 public sealed record LineConversion(string BlockId, string Pin, string Text, double Factor, double Offset, string To);
 
 /// <summary>The ladder of an output as designed, every claimant included.</summary>
-public sealed record LadderDesign(RecordId PointId, string Name, string Path, IReadOnlyList<DesignRung> Rungs, string Fallback, string? Where);
+public sealed record LadderDesign(RecordId PointId, string Name, string Path, IReadOnlyList<DesignRung> Rungs, string Fallback, string? Where, int? FreePriority);
 
 /// <summary>One rung as designed; not mine when another sequence or a schedule claims it.</summary>
 public sealed record DesignRung(int Priority, string Label, bool Mine, RecordId OwnerId);
@@ -82,7 +82,7 @@ internal static class SequenceEndpoints
                 if (referrer is Sequence other) rungs.AddRange(other.Commands.Where(x => x.PointId == point.Id).SelectMany(x => x.Claims).Select(x => new DesignRung(x.Priority, string.IsNullOrWhiteSpace(x.Label) ? other.Name : x.Label, other.Id == sequence.Id, other.Id)));
                 else if (referrer is Schedule schedule) rungs.AddRange(schedule.Drives.Where(d => d.PointId == point.Id).Select(d => new DesignRung(d.Priority, schedule.Name, false, schedule.Id)));
             }
-            return new LadderDesign(point.Id, point.Name, project.PathOf(point.Id), [.. rungs.OrderBy(r => r.Priority)], point.Fallback is { } f ? ValueText.Of(f, point.Kind, point.Unit, point.StateTexts) : "none", SourceOf(project, point.Id));
+            return new LadderDesign(point.Id, point.Name, project.PathOf(point.Id), [.. rungs.OrderBy(r => r.Priority)], point.Fallback is { } f ? ValueText.Of(f, point.Kind, point.Unit, point.StateTexts) : "none", SourceOf(project, point.Id), Sequence.FreePriority(rungs.Select(r => r.Priority)));
         }).ToList();
         return new SequenceView(sequence, project.FindEntry(sequence.Id)!.Revision, project.PathOf(sequence.Id), project.Find(sequence.EquipmentId)?.Name ?? "", project.Find(sequence.ControllerId ?? default)?.Name,
             reads, [.. typing.Outputs.Select(o => new PinType(o.Key.Block, o.Key.Pin, o.Value.Binary ? "on/off" : o.Value.Unit?.Symbol ?? "number"))],
@@ -91,7 +91,7 @@ internal static class SequenceEndpoints
     }
 
     private static string? SourceOf(Project project, RecordId pointId) =>
-        project.Find<Core.Hardware.Fitting>(project.Holder($"source|{pointId}")) is { } fitting ? $"{project.Find(fitting.ControllerId)?.Name} {fitting.Terminal}" : null;
+        project.BindingOf(pointId) is { } binding ? $"{project.Find(binding.HostId)?.Name} {binding.Where}" : null;
 
     /// <summary>A constant if it reads as one; else points and schedules by words, those of the sequence's own place first.</summary>
     private static List<SourceGuess> Guess(Workspace workspace, Sequence sequence, string text)

@@ -17,7 +17,7 @@ using NodaTime;
 namespace LoftyWren.Server.Trends;
 
 /// <summary>A trend log in a list.</summary>
-public sealed record TrendLine(TrendLog Trend, long Revision, RecordId PointId, string Point, string Path, PointKind Kind, string? Unit, IReadOnlyList<string> StateTexts);
+public sealed record TrendLine(TrendLog Trend, long Revision, RecordId PointId, string Point, string Path, PointKind Kind, string? Unit, string? ChangeUnit, IReadOnlyList<string> StateTexts);
 
 /// <summary>One log drawn into columns: times in ms of site time, and for each column least, greatest and last value; null where there is none.</summary>
 public sealed record TrendData(RecordId TrendId, string Name, string? Unit, PointKind Kind, IReadOnlyList<string> StateTexts, IReadOnlyList<long> At, IReadOnlyList<double?> Least, IReadOnlyList<double?> Greatest, IReadOnlyList<double?> Last, double GapAfterSeconds);
@@ -103,6 +103,6 @@ internal static class TrendEndpoints
     }
 
     private static TrendLine? Line(Project project, TrendLog trend) => project.Find<Point>(trend.PointId) is { } point
-        ? new TrendLine(trend, project.FindEntry(trend.Id)!.Revision, point.Id, point.Name, project.PathOf(point.Id), point.Kind, point.Unit, point.StateTexts)
+        ? new TrendLine(trend, project.FindEntry(trend.Id)!.Revision, point.Id, point.Name, project.PathOf(point.Id), point.Kind, point.Unit, TrendLog.AsKind.Field("changeBy")!.UnitOn(project, trend), point.StateTexts)
         : null;
 }

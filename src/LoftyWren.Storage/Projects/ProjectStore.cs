@@ -1,4 +1,3 @@
-using System.Text.Json;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using Microsoft.Data.Sqlite;
@@ -21,6 +20,16 @@ public sealed class ProjectStore : IDisposable
             CREATE INDEX journal_by_author ON journal (author, revision);
             """),
         new(2, "CREATE TABLE snapshots (id INTEGER PRIMARY KEY AUTOINCREMENT, name TEXT NOT NULL, at INTEGER NOT NULL, author TEXT NOT NULL, revision INTEGER NOT NULL, automatic INTEGER NOT NULL) STRICT;"),
+        // What a change set changed stands in a row a record, so that a record's past is read without the rest; and a kind of
+        // record goes by one name everywhere.
+        new(3, """
+            CREATE TABLE changes (revision INTEGER NOT NULL, record TEXT NOT NULL, place INTEGER NOT NULL, before_revision INTEGER NOT NULL, before TEXT, after TEXT, PRIMARY KEY (revision, record)) STRICT, WITHOUT ROWID;
+            INSERT INTO changes (revision, record, place, before_revision, before, after)
+                SELECT j.revision, json_extract(c.value, '$.id'), c.key, COALESCE(json_extract(c.value, '$.beforeRevision'), 0), json_extract(c.value, '$.before'), json_extract(c.value, '$.after') FROM journal j, json_each(j.changes) c;
+            CREATE INDEX changes_by_record ON changes (record, revision);
+            ALTER TABLE journal DROP COLUMN changes;
+            UPDATE records SET type = CASE type WHEN 'TrendLog' THEN 'trend' WHEN 'AlarmRule' THEN 'alarm' ELSE lower(substr(type, 1, 1)) || substr(type, 2) END;
+            """),
     ];
 
     private readonly Database _database;
@@ -69,15 +78,21 @@ public sealed class ProjectStore : IDisposable
         put.Parameters.AddWithValue("$revision", entry.Revision);
         using SqliteCommand remove = Database.Command(_writer, "DELETE FROM records WHERE id = $id", transaction);
         SqliteParameter gone = remove.Parameters.Add("$id", SqliteType.Text);
-        foreach (RecordChange change in entry.Changes)
+        using SqliteCommand note = Database.Command(_writer, "INSERT INTO changes (revision, record, place, before_revision, before, after) VALUES ($revision, $record, $place, $before_revision, $before, $after)", transaction);
+        SqliteParameter changed = note.Parameters.Add("$record", SqliteType.Text), place = note.Parameters.Add("$place", SqliteType.Integer), since = note.Parameters.Add("$before_revision", SqliteType.Integer);
+        SqliteParameter before = note.Parameters.Add("$before", SqliteType.Text), after = note.Parameters.Add("$after", SqliteType.Text);
+        note.Parameters.AddWithValue("$revision", entry.Revision);
+        for (int i = 0; i < entry.Changes.Count; i++)
         {
+            RecordChange change = entry.Changes[i];
+            after.Value = DBNull.Value;
             if (change.After is { } record)
             {
                 id.Value = record.Id.Value;
-                type.Value = record.GetType().Name;
+                type.Value = RecordKinds.Of(record).Key;
                 name.Value = record.Name;
                 parent.Value = (object?)record.ParentId?.Value ?? DBNull.Value;
-                body.Value = RecordJson.Write(record);
+                body.Value = after.Value = RecordJson.Write(record);
                 put.ExecuteNonQuery();
             }
             else
@@ -85,21 +100,47 @@ public sealed class ProjectStore : IDisposable
                 gone.Value = change.Id.Value;
                 remove.ExecuteNonQuery();
             }
+            changed.Value = change.Id.Value;
+            place.Value = i;
+            since.Value = change.BeforeRevision;
+            before.Value = change.Before is { } was ? RecordJson.Write(was) : DBNull.Value;
+            note.ExecuteNonQuery();
         }
-        Database.Run(_writer, "INSERT INTO journal (revision, at, author, label, kind, of, changes) VALUES ($revision, $at, $author, $label, $kind, $of, $changes)", transaction,
-            ("$revision", entry.Revision), ("$at", entry.AtMilliseconds), ("$author", entry.Author), ("$label", entry.Label), ("$kind", entry.Kind.ToString()), ("$of", entry.Of),
-            ("$changes", JsonSerializer.Serialize(entry.Changes, RecordJson.Options)));
+        Database.Run(_writer, "INSERT INTO journal (revision, at, author, label, kind, of) VALUES ($revision, $at, $author, $label, $kind, $of)", transaction,
+            ("$revision", entry.Revision), ("$at", entry.AtMilliseconds), ("$author", entry.Author), ("$label", entry.Label), ("$kind", entry.Kind.ToString()), ("$of", entry.Of));
         transaction.Commit();
         _database.Note(entry.Revision);
     }
 
-    /// <summary>Journal entries with their changes, newest first, above a revision: what is to be taken back to come to it.</summary>
-    public IEnumerable<JournalEntry> Above(long revision)
+    /// <summary>What was changed above a revision, newest first: what is to be taken back to come to it.</summary>
+    public IEnumerable<RecordChange> Above(long revision)
     {
         using SqliteConnection connection = _database.Open();
-        using SqliteCommand command = Database.Command(connection, "SELECT revision, at, author, label, kind, of, changes FROM journal WHERE revision > $revision ORDER BY revision DESC", null, ("$revision", revision));
+        using SqliteCommand command = Database.Command(connection, "SELECT record, before, before_revision, after FROM changes WHERE revision > $revision ORDER BY revision DESC", null, ("$revision", revision));
         using SqliteDataReader reader = command.ExecuteReader();
-        while (reader.Read()) yield return Heading(reader) with { Changes = JsonSerializer.Deserialize<List<RecordChange>>(reader.GetString(6), RecordJson.Options)! };
+        while (reader.Read()) yield return Change(reader);
+    }
+
+    /// <summary>The change sets that touched one record, newest first, each with that record's change alone; the rest of the journal is not read.</summary>
+    public IReadOnlyList<JournalEntry> PastOf(RecordId id, int count, long below = long.MaxValue)
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, """
+            SELECT j.revision, j.at, j.author, j.label, j.kind, j.of, c.record, c.before, c.before_revision, c.after FROM changes c JOIN journal j ON j.revision = c.revision
+            WHERE c.record = $id AND c.revision < $below ORDER BY c.revision DESC LIMIT $count
+            """, null, ("$id", id.Value), ("$below", below), ("$count", count));
+        using SqliteDataReader reader = command.ExecuteReader();
+        var entries = new List<JournalEntry>();
+        while (reader.Read()) entries.Add(Heading(reader) with { Changes = [Change(reader, 6)] });
+        return entries;
+    }
+
+    /// <summary>A record as a revision of the project left it, or null where there was none.</summary>
+    public ProjectRecord? RecordAt(RecordId id, long revision)
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, "SELECT after FROM changes WHERE record = $id AND revision <= $revision ORDER BY revision DESC LIMIT 1", null, ("$id", id.Value), ("$revision", revision));
+        return command.ExecuteScalar() is string body ? RecordJson.Read(body) : null;
     }
 
     /// <summary>Reads the project out of a backup of this store.</summary>
@@ -141,9 +182,15 @@ public sealed class ProjectStore : IDisposable
     public JournalEntry? Find(long revision)
     {
         using SqliteConnection connection = _database.Open();
-        using SqliteCommand command = Database.Command(connection, "SELECT revision, at, author, label, kind, of, changes FROM journal WHERE revision = $revision", null, ("$revision", revision));
-        using SqliteDataReader reader = command.ExecuteReader();
-        return reader.Read() ? Heading(reader) with { Changes = JsonSerializer.Deserialize<List<RecordChange>>(reader.GetString(6), RecordJson.Options)! } : null;
+        using SqliteCommand heading = Database.Command(connection, "SELECT revision, at, author, label, kind, of FROM journal WHERE revision = $revision", null, ("$revision", revision));
+        JournalEntry? entry;
+        using (SqliteDataReader reader = heading.ExecuteReader()) entry = reader.Read() ? Heading(reader) : null;
+        if (entry is null) return null;
+        using SqliteCommand command = Database.Command(connection, "SELECT record, before, before_revision, after FROM changes WHERE revision = $revision ORDER BY place", null, ("$revision", revision));
+        using SqliteDataReader rows = command.ExecuteReader();
+        var changes = new List<RecordChange>();
+        while (rows.Read()) changes.Add(Change(rows));
+        return entry with { Changes = changes };
     }
 
     /// <summary>What the change set of a revision was called, or null; its changes are not read.</summary>
@@ -181,6 +228,12 @@ public sealed class ProjectStore : IDisposable
     {
         _writer.Dispose();
         _database.Dispose();
+    }
+
+    private static RecordChange Change(SqliteDataReader reader, int from = 0)
+    {
+        ProjectRecord? Read(int column) => reader.IsDBNull(column) ? null : RecordJson.Read(reader.GetString(column));
+        return new RecordChange(new RecordId(reader.GetString(from)), Read(from + 1), reader.GetInt64(from + 2), Read(from + 3));
     }
 
     private static JournalEntry Heading(SqliteDataReader reader) =>

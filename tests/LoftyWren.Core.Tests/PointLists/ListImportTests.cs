@@ -34,8 +34,8 @@ public class ListImportTests
     {
         ListMapping mapping = ListMapping.Propose(Good);
         Assert.Equal(1, mapping.HeaderRow);
-        Assert.Equal([ListField.Building, ListField.Floor, ListField.Room, ListField.Area, ListField.Equipment, ListField.Point, ListField.Type, ListField.Unit, ListField.Low], mapping.Columns);
-        Assert.Equal([ListField.Point, ListField.Type, ListField.Unit], ListMapping.Propose(List("Point,x,y", "Fan,DO,", "Temp,AI,°C")).Columns);
+        Assert.Equal(["building", "floor", "room", "area", "equipment", "point", "type", "unit", "low"], mapping.Columns);
+        Assert.Equal(["point", "type", "unit"], ListMapping.Propose(List("Point,x,y", "Fan,DO,", "Temp,AI,°C")).Columns);
     }
 
     [Fact]
@@ -119,7 +119,7 @@ public class ListImportTests
     [InlineData("1234.5", 1234.5)]
     public void A_number_that_can_be_read_in_two_ways_is_not_guessed_at(string text, double? value)
     {
-        ImportPlan plan = ListImport.Plan(Empty, new Sheet("s", [["Building", "Floor", "Room", "Point", "Low"], ["Barn", "Loft", "Study", "Heat", text]]), new ListMapping { Columns = [ListField.Building, ListField.Floor, ListField.Room, ListField.Point, ListField.Low] });
+        ImportPlan plan = ListImport.Plan(Empty, new Sheet("s", [["Building", "Floor", "Room", "Point", "Low"], ["Barn", "Loft", "Study", "Heat", text]]), new ListMapping { Columns = ["building", "floor", "room", "point", "low"] });
         if (value is { } number) Assert.Equal(number, plan.Edits.Select(e => e.Put).OfType<Point>().Single().Low);
         else Assert.Equal("E", Assert.Single(plan.BadCells).Column);
     }
@@ -146,7 +146,7 @@ public class ListImportTests
         Assert.Equal(1, plan.Count(RowVerdict.Bad));
         Assert.Contains("is not a kind of equipment", plan.BadCells[0].Sentence, StringComparison.Ordinal);
         static Dictionary<string, string> One(string theirs, string ours) => new() { [theirs] = ours };
-        plan = Plan(Empty, sheet, m => m with { Words = new Dictionary<ListField, IReadOnlyDictionary<string, string>> { [ListField.EquipmentKind] = One("Ventilo", "fan-coil"), [ListField.Type] = One("Fühler", "AI"), [ListField.Unit] = One("Grad", "°C") } });
+        plan = Plan(Empty, sheet, m => m with { Words = new Dictionary<string, IReadOnlyDictionary<string, string>> { ["equipmentKind"] = One("Ventilo", "fan-coil"), ["type"] = One("Fühler", "AI"), ["unit"] = One("Grad", "°C") } });
         Assert.Empty(plan.BadCells);
         Assert.Contains(plan.Edits, e => e.Put is Equipment { Kind: "fan-coil" });
     }
@@ -271,14 +271,14 @@ public class ListImportTests
     }
 
     [Theory]
-    [InlineData("Values", ListField.Values)]
-    [InlineData("Template values", ListField.Values)]
-    [InlineData("Template", ListField.Template)]
-    [InlineData("Point kind", ListField.Kind)]
-    [InlineData("Compared with", ListField.ComparedWith)]
-    [InlineData("Storey", ListField.Floor)]
-    [InlineData("Teapot", ListField.None)]
-    public void A_header_says_what_its_column_says(string header, ListField field) =>
+    [InlineData("Values", "values")]
+    [InlineData("Template values", "values")]
+    [InlineData("Template", "template")]
+    [InlineData("Point kind", "kind")]
+    [InlineData("Compared with", "comparedWith")]
+    [InlineData("Storey", "floor")]
+    [InlineData("Teapot", "none")]
+    public void A_header_says_what_its_column_says(string header, string field) =>
         Assert.Equal(field, ListMapping.Propose(List($"Building,Room,{header}", "Barn,Study,xyz")).Columns.ElementAtOrDefault(2));
 
     [Fact]

@@ -66,7 +66,12 @@ public class DifferencesTests
     }
 
     [Fact]
-    public void Words_are_made_of_field_names() => Assert.Equal(["when full", "belongs to", "setpoint"], new[] { "whenFull", "ownerId", "setpointId" }.Select(Differences.Words));
+    public void Words_are_those_that_a_field_declares_else_made_of_its_name()
+    {
+        Point sensor = Before.Find<Point>(Temperature)!;
+        Assert.Equal(["belongs to", "compared with", "state texts"], new[] { "ownerId", "setpointId", "stateTexts" }.Select(f => Differences.Words(sensor, f)));
+        Assert.Equal(["when full", "setpoint"], new[] { "whenFull", "setpointId" }.Select(Differences.Words));
+    }
 }
 
 public class PastTests
@@ -91,7 +96,7 @@ public class PastTests
             }
             foreach (Project state in states)
             {
-                Project past = Differences.Before(project, journal.Where(e => e.Revision > state.Revision));
+                Project past = Differences.Before(project, state.Revision, journal.Where(e => e.Revision > state.Revision).SelectMany(e => e.Changes));
                 Assert.Empty(Differences.Between(past, state));
                 Assert.Equal(state.Revision, past.Revision);
                 Assert.All(state.Records, r => Assert.Equal(state.FindEntry(r.Id)!.Revision, past.FindEntry(r.Id)!.Revision));

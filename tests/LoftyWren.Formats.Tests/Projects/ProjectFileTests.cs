@@ -44,6 +44,18 @@ public class ProjectFileTests
     }
 
     [Fact]
+    public void A_kind_that_only_tests_know_has_a_part_of_its_own()
+    {
+        var hatch = new Core.Tests.Records.Hatch { Id = new("h"), Name = "Hatch", OwnerId = Core.Tests.KilnRoom.Room, Address = 3, Opens = [Core.Tests.KilnRoom.Temperature] };
+        byte[] file = ProjectFile.Write(Core.Tests.KilnRoom.Accept(Core.Tests.KilnRoom.Project(), hatch));
+        using var zip = new ZipArchive(new MemoryStream(file));
+        Assert.NotNull(zip.GetEntry("records/hatch.jsonl"));
+        ProjectFile.Content content = ProjectFile.Read(file);
+        Assert.Empty(content.Problems);
+        Assert.True(RecordJson.Same(hatch, content.Records.Single(r => r.Id == hatch.Id)));
+    }
+
+    [Fact]
     public void A_line_that_cannot_be_read_is_named_and_the_rest_is_saved()
     {
         byte[] damaged = Change(ProjectFile.Write(House), "records/point.jsonl", text => text.Replace("\"kind\":\"binary\"", "\"kind\":\"bin", StringComparison.Ordinal));

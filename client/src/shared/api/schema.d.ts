@@ -498,6 +498,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/records/{id}/past": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: {
+                    below?: number;
+                    count?: number;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PastLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/removal": {
         parameters: {
             query?: never;
@@ -1374,41 +1414,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/equipment-kinds": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": string[];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/buildings": {
         parameters: {
             query?: never;
@@ -1817,7 +1822,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/points": {
+    "/api/grid/{key}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1836,7 +1841,9 @@ export interface paths {
                     count?: number;
                 };
                 header?: never;
-                path?: never;
+                path: {
+                    key: string;
+                };
                 cookie?: never;
             };
             requestBody?: never;
@@ -1847,7 +1854,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PointPage"];
+                        "application/json": components["schemas"]["GridPage"];
                     };
                 };
             };
@@ -1860,7 +1867,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/points/replace/preview": {
+    "/api/grid/{key}/replace/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -1873,7 +1880,9 @@ export interface paths {
             parameters: {
                 query?: never;
                 header?: never;
-                path?: never;
+                path: {
+                    key: string;
+                };
                 cookie?: never;
             };
             requestBody: {
@@ -1899,7 +1908,122 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/points/replace": {
+    "/api/grid/{key}/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReplaceRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KindView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kinds/{key}/free": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            [key: string]: number;
+                        };
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cells/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -1917,7 +2041,46 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["ReplaceRequest"];
+                    "application/json": components["schemas"]["CellsRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CellsView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CellsRequest"];
                 };
             };
             responses: {
@@ -4675,6 +4838,7 @@ export interface components {
             point: string;
             path: string;
             unit: null | string;
+            deadbandUnit: null | string;
             state: null | components["schemas"]["EventState"];
         };
         /** @description An alarm that came: since when, the value then and now, the limit, advice, whether it is still so, who took note. */
@@ -4804,6 +4968,37 @@ export interface components {
             folder: null | string;
             comment: null | string;
         };
+        /** @description A text to be read into one field of one record. For a record that is not there yet, its kind and its owner. */
+        CellEdit: {
+            /** @description The record. */
+            id: components["schemas"]["RecordId"];
+            /** @description The key of the field. */
+            field: string;
+            /** @description What was typed, pasted or filled in. */
+            text: string;
+            /**
+             * Format: int64
+             * @description The revision of the record that whoever typed was looking at; null skips the question.
+             */
+            from?: null | number;
+            /** @description The key of the kind, for a new record. */
+            kind?: null | string;
+            /** @description What it belongs to, for a new record. */
+            ownerId?: string;
+        };
+        /** @description Texts for fields of records, and what the change is called; named by what it does when null. */
+        CellsRequest: {
+            cells: components["schemas"]["CellEdit"][];
+            label?: null | string;
+        };
+        /** @description What some cells would change, in how many records and how many lines of words (the first 500). */
+        CellsView: {
+            /** Format: int32 */
+            records: number;
+            /** Format: int32 */
+            count: number;
+            lines: string[];
+        };
         /** @description A change set that was accepted. */
         ChangeAnswer: {
             /** Format: int64 */
@@ -4877,6 +5072,11 @@ export interface components {
             /** Format: int32 */
             held: number;
             trouble: null | string;
+        };
+        /** @description What a column can say: its name in a mapping, and what people call it. */
+        ColumnView: {
+            key: string;
+            label: string;
         };
         /** @description Somebody else changed a record since the author saw it: both versions, and where they differ (before: theirs, after: yours). */
         Conflict: {
@@ -5026,8 +5226,6 @@ export interface components {
                 type?: "fitting";
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 controllerId: string;
-                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
-                pointId: string;
                 /** @description The terminal, such as UI3, or string Fitting.MemoryTerminal. */
                 terminal: string;
                 /**
@@ -5052,6 +5250,8 @@ export interface components {
                 correction?: number;
                 /** @description Turns a contact or relay round: closed means the first state. */
                 inverted?: boolean;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                pointId: string;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -5494,8 +5694,6 @@ export interface components {
                 type?: "fitting";
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 controllerId: string;
-                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
-                pointId: string;
                 /** @description The terminal, such as UI3, or string Fitting.MemoryTerminal. */
                 terminal: string;
                 /**
@@ -5520,6 +5718,8 @@ export interface components {
                 correction?: number;
                 /** @description Turns a contact or relay round: closed means the first state. */
                 inverted?: boolean;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                pointId: string;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -5898,6 +6098,8 @@ export interface components {
             usedBy: components["schemas"]["UsedBy"][];
             findings: components["schemas"]["FindingView"][];
             networkName: null | string;
+            fields: components["schemas"]["FieldText"][];
+            trends: unknown[];
         };
         /** @description An output that the schedule claims. */
         Drive: {
@@ -5968,6 +6170,29 @@ export interface components {
             words: string;
             before: null | string;
             after: null | string;
+        };
+        /** @description A field of the form of one record, and what it says there. */
+        FieldText: {
+            field: components["schemas"]["FieldView"];
+            label: string;
+            text: string;
+        };
+        /** @description A field as screens need to know it. */
+        FieldView: {
+            /** @description Its name. */
+            key: string;
+            /** @description What people call it. */
+            label: string;
+            /** @description The symbol of the unit of its number, or null. */
+            unit: null | string;
+            /** @description Whether it is a number. */
+            isNumber: boolean;
+            /** @description Whether it can only be read off. */
+            isShown: boolean;
+            /** @description The only texts it takes; empty where it takes any. */
+            choices: string[];
+            /** @description What an empty one may suggest. */
+            hint: null | string;
         };
         /** @description What a filter found: how many, the first of them, and near misses; or where it cannot be read. */
         FilterAnswer: {
@@ -6055,8 +6280,6 @@ export interface components {
         Fitting: {
             /** @description The controller. */
             controllerId: components["schemas"]["RecordId"];
-            /** @description The point. */
-            pointId: components["schemas"]["RecordId"];
             /** @description The terminal, such as UI3, or string Fitting.MemoryTerminal. */
             terminal: string;
             /** @description What the terminal carries. */
@@ -6078,6 +6301,8 @@ export interface components {
             correction?: number;
             /** @description Turns a contact or relay round: closed means the first state. */
             inverted?: boolean;
+            /** @description The point. */
+            pointId: components["schemas"]["RecordId"];
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -6130,6 +6355,31 @@ export interface components {
             building: string;
             rooms: components["schemas"]["FloorRoom"][];
             measures: string[];
+        };
+        /** @description Some rows of a grid, how many there are in all (while counting: at least), and the groups they stand in. */
+        GridPage: {
+            /** Format: int32 */
+            total: number;
+            counting: boolean;
+            /** Format: int32 */
+            offset: number;
+            rows: components["schemas"]["GridRow"][];
+            groups: components["schemas"]["RowGroup"][];
+            filterError: null | string;
+        };
+        /** @description One row of a grid: a record and what it says in each column of its kind. */
+        GridRow: {
+            id: components["schemas"]["RecordId"];
+            name: string;
+            /** Format: int64 */
+            revision: number;
+            ownerId: null | components["schemas"]["RecordId"];
+            owner: string;
+            path: string;
+            cells: string[];
+            /** Format: int32 */
+            findings: number;
+            worstFinding: null | string;
         };
         /** @description Something held by hand, output or input. */
         HeldView: {
@@ -6287,6 +6537,38 @@ export interface components {
          * @enum {unknown}
          */
         JournalKind: "edit" | "undo" | "redo";
+        /** @description One of the words for records of a kind, and what goes by the word: most kinds have one, places have four. */
+        KindNoun: {
+            /** @description As a sentence uses it: room, point, controller. */
+            noun: string;
+            /** @description Of many. */
+            plural: string;
+            /** @description What one of them is counted as, where that is not the noun: a piece of equipment. */
+            one?: null | string;
+            /** @description The page such a record is shown on, with {id} for its id; null where its dossier is all there is. */
+            page?: null | string;
+            /** @description What of the places and the equipment above can be part of its name by the naming convention; null where the convention says nothing of such records. */
+            nameTokens?: null | string[];
+            /** @description Whether what it belongs to has one of it as a rule, so that a name may say nothing of its own. */
+            isAlone?: boolean;
+        };
+        /** @description A kind of record as screens need to know it. */
+        KindView: {
+            /** @description Its name everywhere. */
+            key: string;
+            /** @description The words for its records. */
+            nouns: components["schemas"]["KindNoun"][];
+            /** @description Whether they carry tags. */
+            isTagged: boolean;
+            /** @description Whether one can be added with a name and an owner alone. */
+            canBegin: boolean;
+            /** @description What a grid of them shows, the name first. */
+            columns: components["schemas"]["FieldView"][];
+            /** @description What the rows of a grid can be grouped by. */
+            groups: components["schemas"]["FieldView"][];
+            /** @description The fields whose texts can be found and replaced. */
+            replace: components["schemas"]["FieldView"][];
+        };
         /** @description The ladder of an output as designed, every claimant included. */
         LadderDesign: {
             pointId: components["schemas"]["RecordId"];
@@ -6295,6 +6577,8 @@ export interface components {
             rungs: components["schemas"]["DesignRung"][];
             fallback: string;
             where: null | string;
+            /** Format: int32 */
+            freePriority: null | number;
         };
         /** @description A ladder with all its rungs, strongest first, the fallback last as priority 0, and what would follow if the winner let go. */
         LadderView: {
@@ -6359,11 +6643,6 @@ export interface components {
             offset: number;
             to: string;
         };
-        /**
-         * @description What a column of a list can say.
-         * @enum {unknown}
-         */
-        ListField: "none" | "building" | "floor" | "level" | "room" | "shortName" | "area" | "equipment" | "equipmentKind" | "template" | "values" | "point" | "type" | "kind" | "role" | "unit" | "states" | "low" | "high" | "fallback" | "description" | "tags" | "id" | "position" | "outline" | "comparedWith";
         /** @description How a list is read: where its headers are, what each column says, and what other words stand for. */
         ListMapping: {
             /**
@@ -6371,13 +6650,13 @@ export interface components {
              * @description The row of the headers, from 0; what comes before is not read. −1: there are none.
              */
             headerRow?: number;
-            /** @description What each column says, in order; columns beyond are not read. */
-            columns: components["schemas"]["ListField"][];
+            /** @description What each column says, in order: keys of ListColumns, or string ListColumns.None. Columns beyond are not read. */
+            columns: string[];
             /** @description An empty cell of building, floor or room stands for the one above. */
             blankIsAbove?: boolean;
             /** @description The building of rows that name none. */
             building?: null | string;
-            /** @description The list's words and what they stand for in ours, by field: a unit, a kind of equipment, a place, a type. */
+            /** @description The list's words and what they stand for in ours, by column: a unit, a kind of equipment, a place, a type. */
             words?: {
                 [key: string]: {
                     [key: string]: string;
@@ -6521,7 +6800,7 @@ export interface components {
             model: components["schemas"]["ControllerModel"];
             terminals: components["schemas"]["PanelTerminal"][];
             values: components["schemas"]["PanelValue"][];
-            unplaced: components["schemas"]["PointRow"][];
+            unplaced: components["schemas"]["UnplacedPoint"][];
             moreUnplaced: boolean;
             /** Format: int32 */
             spare: number;
@@ -6537,6 +6816,7 @@ export interface components {
             revision: null | number;
             point: null | components["schemas"]["Point"];
             path: null | string;
+            correctionUnit: null | string;
         };
         /** @description A point in the controller's memory. */
         PanelValue: {
@@ -6551,6 +6831,17 @@ export interface components {
          * @enum {unknown}
          */
         ParameterKind: "number" | "text" | "choice";
+        /** @description One change set that touched a record, and what it changed there. */
+        PastLine: {
+            /** Format: int64 */
+            revision: number;
+            /** Format: int64 */
+            at: number;
+            author: string;
+            label: string;
+            kind: components["schemas"]["JournalKind"];
+            fields: components["schemas"]["FieldDifference"][];
+        };
         /** @description What a phrase does, or where it was not understood. */
         PhraseAnswer: {
             sentence: string;
@@ -6742,51 +7033,16 @@ export interface components {
             /** @description What people call it; unique among its siblings. */
             name: string;
         };
-        /** @description A run of rows that have one thing in common: what, the row it begins at, and how many. */
-        PointGroup: {
-            label: string;
-            /** Format: int32 */
-            from: number;
-            /** Format: int32 */
-            count: number;
-        };
         /**
          * @description What sort of value a point has.
          * @enum {unknown}
          */
         PointKind: "analog" | "binary" | "multistate";
-        /** @description Some rows of a points grid, how many there are in all (while counting: at least), and the groups they stand in. */
-        PointPage: {
-            /** Format: int32 */
-            total: number;
-            counting: boolean;
-            /** Format: int32 */
-            offset: number;
-            rows: components["schemas"]["PointRow"][];
-            groups: components["schemas"]["PointGroup"][];
-            filterError: null | string;
-        };
         /**
          * @description What a point is for.
          * @enum {unknown}
          */
         PointRole: "sensor" | "command" | "setpoint" | "value";
-        /** @description One row of the points table. */
-        PointRow: {
-            point: components["schemas"]["Point"];
-            /** Format: int64 */
-            revision: number;
-            owner: string;
-            path: string;
-            source: null | string;
-            controllerId: null | components["schemas"]["RecordId"];
-            /** Format: int32 */
-            findings: number;
-            worstFinding: null | string;
-            trendId: null | components["schemas"]["RecordId"];
-            setpointName: null | string;
-            networkName: null | string;
-        };
         /** @description An edit that was accepted, told to every open client. */
         ProjectChanged: {
             /** Format: int64 */
@@ -6923,8 +7179,6 @@ export interface components {
             type?: "fitting";
             /** @description The controller. */
             controllerId: components["schemas"]["RecordId"];
-            /** @description The point. */
-            pointId: components["schemas"]["RecordId"];
             /** @description The terminal, such as UI3, or string Fitting.MemoryTerminal. */
             terminal: string;
             /** @description What the terminal carries. */
@@ -6946,6 +7200,8 @@ export interface components {
             correction?: number;
             /** @description Turns a contact or relay round: closed means the first state. */
             inverted?: boolean;
+            /** @description The point. */
+            pointId: components["schemas"]["RecordId"];
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -7239,7 +7495,7 @@ export interface components {
         RemovalRequest: {
             ids: unknown[];
         };
-        /** @description A text to replace in one column of all points of a grid. */
+        /** @description A text to replace in one field of all records of a grid. */
         ReplaceRequest: {
             scope: string;
             words: null | string;
@@ -7263,6 +7519,14 @@ export interface components {
         };
         /** @enum {unknown} */
         Role: "viewer" | "operator" | "technician" | "engineer" | "administrator" | null;
+        /** @description A run of rows that have one thing in common: what, the row it begins at, and how many. */
+        RowGroup: {
+            label: string;
+            /** Format: int32 */
+            from: number;
+            /** Format: int32 */
+            count: number;
+        };
         /**
          * @description What a row comes to.
          * @enum {unknown}
@@ -7763,6 +8027,7 @@ export interface components {
             path: string;
             kind: components["schemas"]["PointKind"];
             unit: null | string;
+            changeUnit: null | string;
             stateTexts: string[];
         };
         /** @description A trend log of one point, kept in its controller and collected by the server. */
@@ -7807,6 +8072,13 @@ export interface components {
          * @enum {unknown}
          */
         TrendMode: "interval" | "change";
+        /** @description A point that has no source yet, and whether it can only live in memory. */
+        UnplacedPoint: {
+            point: components["schemas"]["Point"];
+            owner: string;
+            path: string;
+            isForMemory: boolean;
+        };
         /** @description Which local changes to give up, each as record id, slash, field. */
         UpdateRequest: {
             giveUp: string[];
@@ -7816,6 +8088,7 @@ export interface components {
             token: string;
             sheets: components["schemas"]["UploadedSheet"][];
             notes: string[];
+            columns: components["schemas"]["ColumnView"][];
         };
         /** @description One sheet of it: its first rows, and a mapping proposed from headers and contents. */
         UploadedSheet: {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { change, newId, put, type Point } from '../api/records'
+import { newId, type Point } from '../api/records'
 import { get, post, type Schemas } from '../api/http'
 import BecauseTree from '../BecauseTree.vue'
 import LiveText from '../LiveText.vue'
@@ -9,6 +9,7 @@ import { useLive, useLoaded, useStore } from '../store'
 import { useDo } from '../useDo'
 import HoldBox from './HoldBox.vue'
 import LadderBox from './LadderBox.vue'
+import PastBox from './PastBox.vue'
 import PlacementBox from './PlacementBox.vue'
 import PropertiesBox from './PropertiesBox.vue'
 import TagsBox from './TagsBox.vue'
@@ -30,25 +31,19 @@ const { value: why } = useLoaded<Schemas['Because']>(
   () => (point.value || isAlarm.value || isHolder.value ? get(`/why/${props.id}`) : null),
   () => [props.id, record.value?.type, store.live.get(`p:${props.id}`)?.text, store.eventsTick, minute.value],
 )
-const { value: rows } = useLoaded<Schemas['PointRow'][]>(
-  () => (isHolder.value ? get<Schemas['PointPage']>(`/points?scope=${props.id}&count=60`).then((p) => p.rows) : null),
+const { value: rows } = useLoaded<Schemas['GridRow'][]>(
+  () => (isHolder.value ? get<Schemas['GridPage']>(`/grid/point?scope=${props.id}&count=60`).then((p) => p.rows) : null),
   () => record.value,
 )
-useLive(() => (point.value ? [`p:${props.id}`] : (rows.value ?? []).map((r) => `p:${r.point.id}`)))
-const trendIds = computed(() =>
-  (rows.value ?? [])
-    .flatMap((r) => (r.trendId ? [r.trendId] : []))
-    .slice(0, 6)
-    .join(','),
-)
+useLive(() => (point.value ? [`p:${props.id}`] : (rows.value ?? []).map((r) => `p:${r.id}`)))
+const trendIds = computed(() => dossier.value?.trends.join(',') ?? '')
 const isHeld = computed(() => store.held.some((h) => h.pointId === props.id))
 const trend = computed(() => dossier.value?.usedBy.find((u) => u.noun === 'trend'))
 const canHold = computed(() => point.value && (point.value.role === 'sensor' ? store.may('technician') : store.may('operator')))
 
 function openUse(use: Schemas['UsedBy']) {
-  const pages: Record<string, string> = { sequence: '/program/', schedule: '/supervise/schedules/', controller: '/wire/' }
-  if (pages[use.noun]) void router.push(pages[use.noun] + use.id)
-  else if (use.noun === 'trend') void router.push(`/supervise/trends?show=${use.id}`)
+  const page = store.pageOf(use.noun, use.id)
+  if (page) void router.push(page)
   else store.selected = use.id
 }
 async function trendIt() {
@@ -56,7 +51,7 @@ async function trendIt() {
   const p = point.value!
   const id = newId('trend')
   const done = await attempt(
-    () => change([put('trend', { id, name: p.name, pointId: p.id, mode: p.kind === 'analog' ? 'interval' : 'change', intervalSeconds: 60 }, 0)]),
+    () => post('/cells', { cells: [{ id, kind: 'trend', ownerId: p.id, field: 'name', text: p.name, from: 0 }] }),
     `Added a trend of ${p.name}; send its controller to start it`,
   )
   if (done) await router.push(`/supervise/trends?show=${id}`)
@@ -88,12 +83,7 @@ async function trendIt() {
         </button>
         <button v-if="trend || store.may('engineer')" class="btn small" @click="trendIt">{{ trend ? 'Show trend' : 'Trend it' }}</button>
       </p>
-      <PropertiesBox
-        v-if="store.may('engineer') && (point || isHolder)"
-        :record="dossier.record as never"
-        :type="record.type as never"
-        :revision="Number(dossier.revision)"
-      />
+      <PropertiesBox v-if="store.may('engineer') && dossier.fields.length" :id="id" :fields="dossier.fields" :revision="Number(dossier.revision)" />
       <HoldBox v-if="holding && point" :point="point" @done="holding = false" />
       <template v-if="why && !isHolder">
         <h3>Why?</h3>
@@ -107,13 +97,13 @@ async function trendIt() {
         <h3>Points <RouterLink v-if="trendIds" class="btn small" :to="`/supervise/trends?show=${trendIds}`">Trends</RouterLink></h3>
         <table class="grid">
           <tbody>
-            <tr v-for="r in rows" :key="r.point.id">
+            <tr v-for="r in rows" :key="r.id">
               <td>
-                <button class="link" @click="store.selected = r.point.id">
-                  <span v-if="r.point.ownerId !== id" class="dim">{{ r.owner }} · </span>{{ r.point.name }}
+                <button class="link" @click="store.selected = r.id">
+                  <span v-if="r.ownerId !== id" class="dim">{{ r.owner }} · </span>{{ r.name }}
                 </button>
               </td>
-              <td class="num"><LiveText :id="`p:${r.point.id}`" /></td>
+              <td class="num"><LiveText :id="`p:${r.id}`" /></td>
             </tr>
           </tbody>
         </table>
@@ -151,6 +141,7 @@ async function trendIt() {
         </p>
       </template>
       <p v-else-if="point" class="dim">Nothing uses it yet.</p>
+      <PastBox :id="id" :revision="Number(dossier.revision)" />
     </template>
   </aside>
 </template>

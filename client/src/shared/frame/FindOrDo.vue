@@ -58,14 +58,10 @@ watch(query, async (q) => {
 onMounted(() => nextTick(() => box.value?.focus()))
 
 async function open(hit: Schemas['Hit']) {
-  const pages: Record<string, string> = { sequence: '/program/', schedule: '/supervise/schedules/', controller: '/wire/' }
-  const lists: Record<string, string> = { 'tagging rule': '/tags', silence: '/findings', 'naming convention': '/names' }
-  if (lists[hit.noun]) await router.push(lists[hit.noun]!)
-  else if (pages[hit.noun]) await router.push(pages[hit.noun] + hit.id)
-  else {
-    await router.push(`/plan/${hit.id}`)
-    store.selected = hit.id
-  }
+  const page = store.pageOf(hit.noun, hit.id)
+  if (page) return router.push(page)
+  await router.push(`/plan/${hit.id}`)
+  store.selected = hit.id
 }
 function key(e: KeyboardEvent) {
   if (e.key === 'Escape') emit('close')

@@ -1,76 +1,27 @@
 <script setup lang="ts">
-import { computed } from 'vue'
-import { change, put, type Equipment, type Place, type Point } from '../api/records'
-import { get, type Schemas } from '../api/http'
-import { useLoaded } from '../store'
+import { post, type Schemas } from '../api/http'
 import { useDo } from '../useDo'
 
-/** The fields of a place, of equipment or of a point that no other page edits; each is saved as soon as it is left. */
-const props = defineProps<{ record: Place | Equipment | Point; type: 'place' | 'equipment' | 'point'; revision: number }>()
+/** The fields of a record that no other page edits; each is saved as soon as it is left. What a text means, the server says. */
+const props = defineProps<{ id: string; fields: Schemas['FieldText'][]; revision: number }>()
 const attempt = useDo()
-const { value: kinds } = useLoaded<string[]>(() => get('/equipment-kinds'))
-const place = computed(() => (props.type === 'place' ? (props.record as Place) : null))
-const equipment = computed(() => (props.type === 'equipment' ? (props.record as Equipment) : null))
-const point = computed(() => (props.type === 'point' ? (props.record as Point) : null))
-const { value: beside } = useLoaded<Schemas['UsedBy'][]>(
-  async () =>
-    equipment.value
-      ? (await get<Schemas['Dossier']>(`/records/${equipment.value.placeId}`)).usedBy.filter((u) => u.noun === 'equipment' && u.id !== props.record.id)
-      : [],
-  () => props.record.id,
-)
-const save = (patch: object) => attempt(() => change([put(props.type, { ...props.record, ...patch }, props.revision)]))
-const text = (e: Event) => (e.target as HTMLInputElement).value.trim() || null
-const number = (e: Event) => (text(e) === null ? null : Number(text(e)))
+async function save(field: Schemas['FieldText'], e: Event) {
+  const input = e.target as HTMLInputElement
+  const done = await attempt(() => post('/cells', { cells: [{ id: props.id, field: field.field.key, text: input.value, from: props.revision }] }))
+  // What was refused is not shown as if it stood.
+  if (!done) input.value = field.text
+}
 </script>
 
 <template>
   <div class="properties">
-    <template v-if="place">
-      <label class="row"
-        ><span>Short name</span><input class="field" maxlength="16" :value="place.shortName ?? ''" @change="save({ shortName: text($event) })"
-      /></label>
-      <label v-if="place.kind !== 'site'" class="row"
-        ><span>{{ place.kind === 'floor' ? 'Level' : 'Order' }}</span
-        ><input class="field mono" type="number" :value="place.order" @change="save({ order: number($event) ?? 0 })"
-      /></label>
-      <label v-if="place.kind === 'room'" class="row"
-        ><span>Area</span
-        ><span
-          ><input
-            class="field mono"
-            type="number"
-            min="0.1"
-            step="any"
-            style="width: 100px"
-            :value="place.areaSquareMetres ?? ''"
-            @change="save({ areaSquareMetres: number($event) })"
-          />
-          m²</span
-        ></label
-      >
-      <label v-if="place.kind === 'site'" class="row"
-        ><span>Time zone</span><input class="field" :value="place.timeZone ?? ''" @change="save({ timeZone: text($event) })"
-      /></label>
-    </template>
-    <template v-else-if="equipment">
-      <label class="row"
-        ><span>Kind</span
-        ><select class="field" :value="equipment.kind" @change="save({ kind: text($event) })">
-          <option v-for="k in kinds ?? []" :key="k">{{ k }}</option>
-        </select></label
-      >
-      <label class="row"
-        ><span>Part of</span
-        ><select class="field" :value="equipment.partOf ?? ''" @change="save({ partOf: text($event) })">
-          <option value="">nothing larger</option>
-          <option v-for="b in beside ?? []" :key="b.id" :value="b.id">{{ b.name }}</option>
-        </select></label
-      >
-    </template>
-    <label v-else-if="point" class="row"
-      ><span>Description</span
-      ><input class="field" :value="point.description ?? ''" placeholder="what a technician should know" @change="save({ description: text($event) })"
+    <label v-for="f in fields" :key="f.field.key" class="row"
+      ><span>{{ f.label }}</span
+      ><select v-if="f.field.choices.length" class="field" :value="f.text" @change="save(f, $event)">
+        <option v-for="c in f.field.choices" :key="c">{{ c }}</option></select
+      ><span v-else-if="f.field.isNumber"
+        ><input class="field mono" inputmode="decimal" style="width: 100px" :value="f.text" @change="save(f, $event)" /> {{ f.field.unit }}</span
+      ><input v-else class="field" :value="f.text" :placeholder="f.field.hint ?? ''" @change="save(f, $event)"
     /></label>
   </div>
 </template>

@@ -6,7 +6,7 @@ using static LoftyWren.Core.Tests.KilnRoom;
 
 namespace LoftyWren.Core.Tests.PointLists;
 
-public class PointOrderTests
+public class RecordOrderTests
 {
     [Fact]
     public void Groups_hold_every_point_once_and_follow_one_another()
@@ -14,14 +14,14 @@ public class PointOrderTests
         var random = new Random(3);
         Project project = KilnRoom.Project();
         for (int i = 0; i < 60; i++) project = Changes.Apply(project, new ChangeSet(RandomEdits.Next(project, random), "engineer", 0)).After ?? project;
-        var all = PointOrder.Under(project, Site).ToList();
+        var all = RecordOrder.Points(project, Site).ToList();
         Assert.Equal(project.All<Point>().Select(p => p.Id).Order(), all.Select(p => p.Id).Order());
-        foreach (string group in PointOrder.Groups)
+        foreach (string group in Point.AsKind.Groups.Select(g => g.Key))
         {
-            var (ids, groups) = PointOrder.Sort(project, all, "-name", group, null);
+            var (ids, groups) = RecordOrder.Sort(project, Point.AsKind, all, "-name", group);
             Assert.Equal(all.Select(p => p.Id).Order(), ids.Order());
             int from = 0;
-            foreach (PointGroup one in groups)
+            foreach (RowGroup one in groups)
             {
                 Assert.Equal(from, one.From);
                 Assert.True(one.Count > 0);
@@ -37,9 +37,9 @@ public class PointOrderTests
     [Fact]
     public void Points_without_what_they_are_grouped_by_come_last()
     {
-        var (ids, groups) = PointOrder.Sort(KilnRoom.Project(), PointOrder.Under(KilnRoom.Project(), Site), null, "equipment kind", null);
+        var (ids, groups) = RecordOrder.Sort(KilnRoom.Project(), Point.AsKind, RecordOrder.Points(KilnRoom.Project(), Site), null, "equipmentKind");
         // By hand: two points of the extract fan, then the one that belongs to the room itself.
-        Assert.Equal([new PointGroup("extract fan", 0, 2), new PointGroup("no equipment kind", 2, 1)], groups);
+        Assert.Equal([new RowGroup("extract fan", 0, 2), new RowGroup("no equipment kind", 2, 1)], groups);
         Assert.Equal([FanCommand, Limit, Temperature], ids);
     }
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useElementSize, useLocalStorage, useScroll } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
-import { change, newId, put, type Point } from '../shared/api/records'
+import { newId } from '../shared/api/records'
 import { get, post, type Schemas } from '../shared/api/http'
 import LiveText from '../shared/LiveText.vue'
 import { useLive, useStore } from '../shared/store'
@@ -9,7 +9,7 @@ import { count as said } from '../shared/numbers'
 import { useDo } from '../shared/useDo'
 import ModalBox from '../shared/ModalBox.vue'
 
-/** The points of what is selected, edited in place like a spreadsheet, copied and pasted as one. */
+/** The records of one kind in what is selected, edited in place like a spreadsheet, copied and pasted as one. What a text in a cell means, the server says. */
 const props = defineProps<{ scope: string; title: string }>()
 const emit = defineEmits<{ remove: [ids: string[]] }>()
 const store = useStore()
@@ -21,7 +21,14 @@ const sort = ref('')
 const total = ref(0)
 const filterError = ref('')
 /** The rows that have been fetched, by their place in the list; the rest is fetched when it is scrolled to. */
-const loaded = ref(new Map<number, Schemas['PointRow']>())
+const loaded = ref(new Map<number, Schemas['GridRow']>())
+/** The kind of record that is listed; points, unless another is chosen. */
+const kindKey = useLocalStorage('grid-kind', 'point')
+const kinds = computed(() => store.kinds.filter((k) => k.columns.length > 1))
+const kind = computed(() => kinds.value.find((k) => k.key === kindKey.value) ?? kinds.value.find((k) => k.key === 'point'))
+const plural = computed(() => kind.value?.nouns[0]?.plural ?? 'points')
+const noun = computed(() => kind.value?.nouns[0]?.noun ?? 'point')
+const isPoints = computed(() => kind.value?.key === 'point')
 const PAGE = 200
 const ROW = 31
 const scroller = ref<HTMLElement>()
@@ -29,7 +36,7 @@ const { y } = useScroll(scroller)
 const { height } = useElementSize(scroller)
 /** What rows are grouped by, and the groups they stand in: each has a line of its own above its first row. */
 const group = useLocalStorage('points-group', '')
-const groups = ref<Schemas['PointGroup'][]>([])
+const groups = ref<Schemas['RowGroup'][]>([])
 const lines = computed(() => total.value + groups.value.length)
 const firstLine = computed(() => Math.max(0, Math.floor(y.value / ROW) - 8))
 const lastLine = computed(() => Math.min(lines.value, Math.ceil((y.value + (height.value || 600)) / ROW) + 8))
@@ -47,7 +54,7 @@ function begun(row: number) {
 const lineOf = (row: number) => row + begun(row)
 /** The lines that are drawn: a row of the list, or the head of a group. */
 const windowLines = computed(() => {
-  const drawn: ({ r: number; head?: undefined } | { r?: undefined; head: Schemas['PointGroup'] })[] = []
+  const drawn: ({ r: number; head?: undefined } | { r?: undefined; head: Schemas['RowGroup'] })[] = []
   let low = 0
   while (low < groups.value.length && Number(groups.value[low]!.from) + low < firstLine.value) low++
   for (let v = firstLine.value, g = low; v < lastLine.value; v++) {
@@ -74,7 +81,7 @@ async function fetchPage(page: number) {
   if (pending.has(page)) return
   pending.add(page)
   const mine = turn
-  const answer = await get<Schemas['PointPage']>(`/points?${question()}&offset=${page * PAGE}`).catch(() => null)
+  const answer = await get<Schemas['GridPage']>(`/grid/${kind.value?.key ?? 'point'}?${question()}&offset=${page * PAGE}`).catch(() => null)
   pending.delete(page)
   if (!answer || mine !== turn) return
   total.value = answer.counting ? Math.max(total.value, Number(answer.total)) : Number(answer.total)
@@ -86,7 +93,7 @@ async function fetchPage(page: number) {
 }
 /** The first rows come before the rest is counted; this asks how many there are. */
 async function count(mine: number) {
-  const answer = await get<Schemas['PointPage']>(`/points?${question(1)}&offset=1`).catch(() => null)
+  const answer = await get<Schemas['GridPage']>(`/grid/${kind.value?.key ?? 'point'}?${question(1)}&offset=1`).catch(() => null)
   if (answer && mine === turn) total.value = Number(answer.total)
 }
 /** How many rows a selection may be worked on at once. */
@@ -115,24 +122,20 @@ async function reload(other = false) {
   await Promise.all([...pages].map(fetchPage))
   for (const n of [...loaded.value.keys()]) if (n >= total.value) loaded.value.delete(n)
 }
-type Column = { key: string; label: string; num?: boolean; options?: string[] }
-const allColumns: Column[] = [
-  { key: 'name', label: 'Name' },
-  { key: 'kind', label: 'Kind', options: ['analog', 'binary', 'multistate'] },
-  { key: 'role', label: 'Role', options: ['sensor', 'command', 'setpoint', 'value'] },
-  { key: 'unit', label: 'Unit or states' },
-  { key: 'low', label: 'Low', num: true },
-  { key: 'high', label: 'High', num: true },
-  { key: 'fallback', label: 'Fallback', num: true },
-  { key: 'setpointId', label: 'Compared with' },
-  { key: 'description', label: 'Description' },
-  { key: 'networkName', label: 'Network name' },
-]
-const hidden = useLocalStorage<string[]>('points-hidden', ['description', 'networkName'])
+const allColumns = computed(() => kind.value?.columns ?? [])
+const hiddenOf = useLocalStorage<Record<string, string[]>>('grid-hidden', { point: ['description', 'networkName'] })
+const hidden = computed({
+  get: () => hiddenOf.value[kindKey.value] ?? [],
+  set: (keys) => (hiddenOf.value = { ...hiddenOf.value, [kindKey.value]: keys }),
+})
 /** The order somebody chose; the name stays first, and a column this order does not know comes last. */
-const order = useLocalStorage<string[]>('points-order', [])
-const place = (key: string) => (order.value.includes(key) ? order.value.indexOf(key) : allColumns.findIndex((c) => c.key === key) + 100)
-const ordered = computed(() => [allColumns[0]!, ...allColumns.slice(1).sort((a, b) => place(a.key) - place(b.key))])
+const orderOf = useLocalStorage<Record<string, string[]>>('grid-order', {})
+const order = computed({
+  get: () => orderOf.value[kindKey.value] ?? [],
+  set: (keys) => (orderOf.value = { ...orderOf.value, [kindKey.value]: keys }),
+})
+const place = (key: string) => (order.value.includes(key) ? order.value.indexOf(key) : allColumns.value.findIndex((c) => c.key === key) + 100)
+const ordered = computed(() => [...allColumns.value.slice(0, 1), ...allColumns.value.slice(1).sort((a, b) => place(a.key) - place(b.key))])
 const columns = computed(() => ordered.value.filter((c) => !hidden.value.includes(c.key)))
 function move(key: string, by: 1 | -1) {
   const keys = ordered.value.slice(1).map((c) => c.key)
@@ -142,17 +145,23 @@ function move(key: string, by: 1 | -1) {
   order.value = keys
 }
 const choosing = ref(false)
-const groupings = ['building', 'floor', 'room', 'owner', 'equipment kind', 'kind', 'role', 'unit', 'controller']
+const groupings = computed(() => kind.value?.groups ?? [])
+/** What is narrowed down by one kind's fields means nothing to another's. */
+function choose(key: string) {
+  kindKey.value = key
+  sort.value = ''
+  if (!groupings.value.some((g) => g.key === group.value)) group.value = ''
+}
 const at = ref({ r: 0, c: 0 })
 const from = ref({ r: 0, c: 0 })
 watch(
-  [() => props.scope, words, () => (filtering.value ? filter.value : ''), sort, group],
+  [() => props.scope, () => kind.value?.key, words, () => (filtering.value ? filter.value : ''), sort, group],
   () => {
     loaded.value = new Map()
     total.value = 0
     groups.value = []
     at.value = from.value = { r: 0, c: 0 }
-    void reload(true)
+    if (kind.value) void reload(true)
   },
   { immediate: true },
 )
@@ -166,12 +175,11 @@ watch([first, last], () => {
     if (here < total.value && windowRows.value.some((n) => Math.floor(n / PAGE) === page && !loaded.value.has(n))) void fetchPage(page)
   }
 })
-useLive(() => windowRows.value.flatMap((n) => (loaded.value.has(n) ? [`p:${loaded.value.get(n)!.point.id}`] : [])))
+useLive(() => (isPoints.value ? windowRows.value.flatMap((n) => (loaded.value.has(n) ? [`p:${loaded.value.get(n)!.id}`] : [])) : []))
 const editing = ref(false)
 const text = ref('')
 const may = computed(() => store.may('engineer'))
 const rowAt = (r: number) => loaded.value.get(r)
-const setpoints = computed(() => [...loaded.value.values()].filter((r) => r.point.role === 'setpoint').map((r) => r.point))
 const box = computed(() => ({
   r0: Math.min(at.value.r, from.value.r),
   r1: Math.max(at.value.r, from.value.r),
@@ -182,56 +190,11 @@ const box = computed(() => ({
 watch(box, (b) => b.r1 - b.r0 < MOST && b.r1 > b.r0 && void ensure(b.r0, b.r1).catch(() => {}))
 const inBox = (r: number, c: number) => r >= box.value.r0 && r <= box.value.r1 && c >= box.value.c0 && c <= box.value.c1
 
-function show(row: Schemas['PointRow'], key: string): string {
-  const p = row.point
-  if (key === 'unit') return p.kind === 'analog' ? (p.unit ?? '') : (p.stateTexts ?? []).join(' · ')
-  if (key === 'setpointId') return row.setpointName ?? ''
-  if (key === 'networkName') return row.networkName ?? ''
-  if (key === 'fallback' && p.fallback != null && p.kind !== 'analog')
-    return p.stateTexts?.[p.kind === 'binary' ? p.fallback : p.fallback - 1] ?? String(p.fallback)
-  const v = (p as unknown as Record<string, unknown>)[key]
-  return v == null ? '' : String(v)
-}
-/** A point with one cell set from text; throws with what is wrong in words. */
-function withCell(p: Point, key: string, value: string): Point {
-  const t = value.trim()
-  const next = { ...p } as Record<string, unknown> & Point
-  if (key === 'unit') {
-    const states = t.split(/\s*[·/|;]\s*/).filter(Boolean)
-    if (next.kind === 'analog' && states.length > 1 && !['m³/h', 'l/s', 'm/s', 'm3/h'].includes(t)) {
-      next.kind = states.length === 2 ? 'binary' : 'multistate'
-    }
-    if (next.kind === 'analog') next.unit = (t === 'C' ? '°C' : t === 'm3/h' ? 'm³/h' : t) || null
-    else next.stateTexts = states
-  } else if (key === 'kind') {
-    next.kind = t.toLowerCase() as Point['kind']
-    if (next.kind === 'analog') next.stateTexts = []
-    else {
-      next.unit = null
-      next.low = next.high = null
-      if ((next.stateTexts?.length ?? 0) < 2) next.stateTexts = ['off', 'on']
-    }
-    next.fallback = null
-  } else if (key === 'role') {
-    next.role = t.toLowerCase() as Point['role']
-    if (next.role === 'sensor') next.fallback = null
-    else if (next.fallback == null && next.kind === 'binary') next.fallback = 0
-  } else if (key === 'low' || key === 'high' || key === 'fallback') {
-    const state = next.kind === 'analog' ? -1 : (next.stateTexts ?? []).findIndex((s) => s.toLowerCase() === t.toLowerCase())
-    const n = state >= 0 ? (next.kind === 'binary' ? state : state + 1) : Number(t.replace('−', '-').replace(',', '.'))
-    if (t && Number.isNaN(n))
-      throw new Error(`‘${t}’ is not ${next.kind === 'analog' ? 'a number' : `one of ${next.stateTexts?.join(', ')}`} (column ${key}, ${p.name}).`)
-    next[key] = t ? n : null
-  } else if (key === 'setpointId') {
-    const found = setpoints.value.find((s) => s.name.toLowerCase() === t.toLowerCase() || s.id === t)
-    if (t && !found) throw new Error(`There is no setpoint ‘${t}’ here to compare with.`)
-    next.setpointId = found?.id ?? null
-  } else if (key === 'description') next.description = t || null
-  else if (key === 'networkName') throw new Error('Network names follow from the naming convention. Change a name in it, or the convention (Plan › Names).')
-  else next.name = t
-  return next
-}
-const blank = (): Point => ({ id: newId('point'), name: '', ownerId: props.scope, kind: 'analog', role: 'sensor', unit: '°C' }) as Point
+const show = (row: Schemas['GridRow'], key: string) => row.cells[allColumns.value.findIndex((c) => c.key === key)] ?? ''
+type Cell = Schemas['CellEdit']
+/** A text for one field of a row; of a row that is not there yet, what it will be and belong to. */
+const cell = (row: Schemas['GridRow'] | undefined, id: string, field: string, text: string): Cell =>
+  row ? { id: row.id, field, text, from: row.revision } : { id, field, text, from: 0, kind: kind.value!.key, ownerId: props.scope }
 
 async function commit(stay = false) {
   if (!editing.value) return
@@ -241,8 +204,7 @@ async function commit(stay = false) {
   const key = columns.value[c]!.key
   if (row ? text.value.trim() === show(row, key) : !text.value.trim()) return
   const done = await attempt(async () => {
-    const point = withCell(row?.point ?? blank(), key, text.value)
-    await change([put('point', point, row?.revision ?? 0)])
+    await post('/cells', { cells: [cell(row, newId(kind.value!.key), key, text.value)] })
     await reload()
   })
   if (!done && stay) {
@@ -257,8 +219,8 @@ function edit(start?: string) {
   if (!rowAt(r) && (r < total.value || c > 0)) return
   const current = rowAt(r) ? show(rowAt(r)!, columns.value[c]!.key) : ''
   // Where only some words will do, the first letter chooses the word.
-  const options = columns.value[c]!.options
-  text.value = start === undefined ? current : options ? (options.find((o) => o.startsWith(start.toLowerCase())) ?? current) : start
+  const options = columns.value[c]!.choices
+  text.value = start === undefined ? current : options.length ? (options.find((o) => o.startsWith(start.toLowerCase())) ?? current) : start
   editing.value = true
   void nextTick(() => {
     const input = document.querySelector<HTMLInputElement>('.cell-edit')
@@ -303,7 +265,7 @@ async function key(e: KeyboardEvent) {
         await ensure(box.value.r0, box.value.r1)
         emit(
           'remove',
-          chosen().map((x) => x.point.id),
+          chosen().map((x) => x.id),
         )
       })
   } else if (e.key.length === 1 && !e.ctrlKey && !e.metaKey && !e.altKey) edit(e.key)
@@ -333,33 +295,17 @@ function copy(e: ClipboardEvent) {
   e.preventDefault()
 }
 /** The rows of the selection that are here. */
-const chosen = () => Array.from({ length: box.value.r1 - box.value.r0 + 1 }, (_, i) => rowAt(box.value.r0 + i)).filter((r) => !!r) as Schemas['PointRow'][]
+const chosen = () => Array.from({ length: box.value.r1 - box.value.r0 + 1 }, (_, i) => rowAt(box.value.r0 + i)).filter((r) => !!r) as Schemas['GridRow'][]
 /** Changes that are shown before they are made. */
-const proposal = ref<{ label: string; edits: Schemas['Edit'][]; lines: string[] } | null>(null)
-function propose(label: string, pairs: { row?: Schemas['PointRow']; point: Point }[]) {
-  const lines = pairs.flatMap(({ row, point }) => {
-    if (!row) return [`+ ${point.name}: ${point.kind} ${point.role} ${point.unit ?? point.stateTexts?.join(' · ') ?? ''}`]
-    return columns.value
-      .map(
-        (c) =>
-          [c, show(row, c.key), show({ ...row, point, setpointName: setpoints.value.find((x) => x.id === point.setpointId)?.name ?? null }, c.key)] as const,
-      )
-      .filter(([, a, b]) => a !== b)
-      .map(([c, a, b]) => `${row.point.name}, ${c.label.toLowerCase()}: ${a || 'none'} → ${b || 'none'}`)
-  })
-  if (lines.length)
-    proposal.value = {
-      label,
-      lines,
-      edits: pairs
-        .filter(({ row, point }) => !row || JSON.stringify(row.point) !== JSON.stringify(point))
-        .map(({ row, point }) => put('point', point, row ? Number(row.revision) : 0)),
-    }
+const proposal = ref<{ label: string; cells: Cell[]; view: Schemas['CellsView'] } | null>(null)
+async function propose(label: string, cells: Cell[]) {
+  const view = await post<Schemas['CellsView']>('/cells/preview', { cells })
+  if (view.records) proposal.value = { label, cells, view }
   void nextTick(() => document.querySelector<HTMLElement>('#apply-proposal')?.focus())
 }
 async function applyProposal() {
-  const { edits, label } = proposal.value!
-  if (await attempt(() => change(edits, label))) proposal.value = null
+  const { cells, label } = proposal.value!
+  if (await attempt(() => post('/cells', { cells, label }))) proposal.value = null
   await reload()
   focusCell()
 }
@@ -373,16 +319,15 @@ async function paste(e: ClipboardEvent) {
   if (!lines.length) return
   await attempt(async () => {
     await ensure(box.value.r0, box.value.r0 + lines.length - 1)
-    const pairs = lines.map((line, i) => {
+    const cells = lines.flatMap((line, i) => {
       const row = rowAt(box.value.r0 + i)
-      let point = row?.point ?? blank()
-      line.split('\t').forEach((cell, j) => {
+      const id = row?.id ?? newId(kind.value!.key)
+      return line.split('\t').flatMap((value, j) => {
         const col = columns.value[box.value.c0 + j]
-        if (col) point = withCell(point, col.key, cell)
+        return col ? [cell(row, id, col.key, value)] : []
       })
-      return { row, point }
     })
-    propose(`Pasted ${pairs.length} row${pairs.length === 1 ? '' : 's'} into the points of ‘${props.title}’`, pairs)
+    await propose(`Pasted ${lines.length} row${lines.length === 1 ? '' : 's'} into the ${plural.value} of ‘${props.title}’`, cells)
   })
 }
 /** Fills the selection with its first row; a series counts its last number on. */
@@ -391,17 +336,19 @@ function fill(series: boolean) {
     await ensure(box.value.r0, box.value.r1)
     const rows = chosen()
     if (rows.length < 2) return
-    const keys = columns.value.slice(box.value.c0, box.value.c1 + 1).map((c) => c.key)
-    propose(
+    const keys = columns.value
+      .slice(box.value.c0, box.value.c1 + 1)
+      .filter((c) => !c.isShown)
+      .map((c) => c.key)
+    await propose(
       `${series ? 'Filled a series into' : 'Filled down'} ${rows.length - 1} rows of ‘${props.title}’`,
-      rows.slice(1).map((row, i) => ({
-        row,
-        point: keys.reduce((point, key) => {
+      rows.slice(1).flatMap((row, i) =>
+        keys.map((key) => {
           const start = show(rows[0]!, key)
           const value = series ? start.replace(/(\d+)(?!.*\d)/, (n) => String(Number(n) + i + 1).padStart(n.length, '0')) : start
-          return withCell(point, key, value)
-        }, row.point),
-      })),
+          return cell(row, row.id, key, value)
+        }),
+      ),
     )
   })
 }
@@ -414,9 +361,11 @@ const replaceRequest = () => ({
   find: replacing.value!.find,
   replace: replacing.value!.replace,
 })
-const previewReplace = () => attempt(async () => (replacing.value!.view = await post<Schemas['ReplaceView']>('/points/replace/preview', replaceRequest())))
+const previewReplace = () =>
+  attempt(async () => (replacing.value!.view = await post<Schemas['ReplaceView']>(`/grid/${kind.value!.key}/replace/preview`, replaceRequest())))
 async function applyReplace() {
-  if (await attempt(() => post('/points/replace', replaceRequest()), `Replaced in ${replacing.value!.view?.count} points`)) replacing.value = null
+  if (await attempt(() => post(`/grid/${kind.value!.key}/replace`, replaceRequest()), `Replaced in ${replacing.value!.view?.count} ${plural.value}`))
+    replacing.value = null
 }
 function sortBy(key: string) {
   sort.value = sort.value === key ? `-${key}` : sort.value === `-${key}` ? '' : key
@@ -424,20 +373,25 @@ function sortBy(key: string) {
 </script>
 
 <template>
-  <section class="points" aria-label="Points" @copy="copy" @paste="paste">
+  <section class="points" :aria-label="plural[0]!.toUpperCase() + plural.slice(1)" @copy="copy" @paste="paste">
     <div class="head">
-      <h2>Points of {{ title }}</h2>
+      <h2>
+        <select :value="kind?.key" class="field kind" aria-label="What is listed" @change="choose(($event.target as HTMLSelectElement).value)">
+          <option v-for="k in kinds" :key="k.key" :value="k.key">{{ k.nouns[0]!.plural[0]!.toUpperCase() + k.nouns[0]!.plural.slice(1) }}</option>
+        </select>
+        of {{ title }}
+      </h2>
       <button class="btn small" @click="store.selected = scope">Properties</button>
       <span class="pill">{{ said(total) }}</span>
-      <input v-if="!filtering" v-model.lazy="words" class="field words" placeholder="words" aria-label="Filter points by words" />
-      <input v-else v-model.lazy="filter" class="field words mono" placeholder="point and temp" aria-label="Filter points by tags" />
-      <label class="dim tiny"><input v-model="filtering" type="checkbox" /> tag filter</label>
+      <input v-if="!filtering" v-model.lazy="words" class="field words" placeholder="words" :aria-label="`Filter ${plural} by words`" />
+      <input v-else v-model.lazy="filter" class="field words mono" placeholder="point and temp" :aria-label="`Filter ${plural} by tags`" />
+      <label v-if="kind?.isTagged" class="dim tiny"><input v-model="filtering" type="checkbox" /> tag filter</label>
       <span v-if="filterError" class="wrong">{{ filterError }}</span>
       <label class="dim tiny"
         >Group by
         <select v-model="group" class="field" aria-label="Group by">
           <option value="">nothing</option>
-          <option v-for="g in groupings" :key="g">{{ g }}</option>
+          <option v-for="g in groupings" :key="g.key" :value="g.key">{{ g.label.toLowerCase() }}</option>
         </select></label
       >
       <select
@@ -476,37 +430,36 @@ function sortBy(key: string) {
             <th
               v-for="c in columns"
               :key="c.key"
-              :style="{ textAlign: c.num ? 'right' : 'left' }"
+              :style="{ textAlign: c.isNumber ? 'right' : 'left' }"
               :aria-sort="sort === c.key ? 'ascending' : sort === `-${c.key}` ? 'descending' : 'none'"
             >
               <button class="sort" @click="sortBy(c.key)">{{ c.label }} {{ sort === c.key ? '↑' : sort === `-${c.key}` ? '↓' : '' }}</button>
             </th>
-            <th>Source</th>
             <th>Check</th>
-            <th style="text-align: right">Now</th>
+            <th v-if="isPoints" style="text-align: right">Now</th>
           </tr>
         </thead>
         <tbody>
           <tr v-if="firstLine > 0" :style="{ height: firstLine * ROW + 'px' }" aria-hidden="true">
-            <td :colspan="columns.length + 3"></td>
+            <td :colspan="columns.length + 2"></td>
           </tr>
           <template
             v-for="{ r, head, row } in windowLines.map((l) => ({ r: l.r ?? -1, head: l.head, row: l.r === undefined ? undefined : rowAt(l.r) }))"
             :key="head ? `g${head.from}` : r"
           >
             <tr v-if="head" class="group">
-              <td :colspan="columns.length + 3">
+              <td :colspan="columns.length + 2">
                 <b>{{ head.label }}</b> <span class="dim">{{ head.count }}</span>
               </td>
             </tr>
             <tr v-else-if="!row" :style="{ height: ROW + 'px' }">
-              <td :colspan="columns.length + 3" class="dim">…</td>
+              <td :colspan="columns.length + 2" class="dim">…</td>
             </tr>
-            <tr v-else :class="{ sel: store.selected === row.point.id }">
+            <tr v-else :class="{ sel: store.selected === row.id }">
               <td
                 v-for="(c, i) in columns"
                 :key="c.key"
-                :class="{ num: c.num, in: inBox(r, i) }"
+                :class="{ num: c.isNumber, in: inBox(r, i) }"
                 tabindex="0"
                 :data-cell="`${r},${i}`"
                 @focus="!editing && (at.r !== r || at.c !== i) && (at = from = { r, c: i })"
@@ -514,40 +467,38 @@ function sortBy(key: string) {
                 @dblclick="edit()"
               >
                 <template v-if="editing && at.r === r && at.c === i">
-                  <select v-if="c.options" v-model="text" class="cell-edit field" @change="commit()" @blur="commit()">
-                    <option v-for="o in c.options" :key="o">{{ o }}</option>
+                  <select v-if="c.choices.length" v-model="text" class="cell-edit field" @change="commit()" @blur="commit()">
+                    <option v-for="o in c.choices" :key="o">{{ o }}</option>
                   </select>
                   <input v-else v-model="text" class="cell-edit field" @blur="commit()" />
                 </template>
                 <template v-else
-                  ><b v-if="i === 0">{{ row.point.name }}</b
-                  ><template v-else>{{ show(row, c.key) }}</template>
-                  <span v-if="i === 0 && row.point.ownerId !== scope" class="dim owner">{{ row.owner }}</span></template
+                  ><b v-if="i === 0">{{ row.name }}</b
+                  ><template v-else>{{ show(row, c.key) }}</template
+                  ><span v-if="c.isShown && c.hint && !show(row, c.key)" class="wrong">{{ c.hint }}</span>
+                  <span v-if="i === 0 && row.ownerId !== scope" class="dim owner">{{ row.owner }}</span></template
                 >
-              </td>
-              <td class="mono" style="white-space: nowrap">
-                <span v-if="row.source">{{ row.source }}</span><span v-else class="wrong">not wired</span>
               </td>
               <td>
                 <span v-if="row.findings" class="amber-text" :title="row.worstFinding ?? ''">▲ {{ row.findings }}</span
                 ><span v-else title="no findings">✓</span>
               </td>
-              <td class="num">
-                <button class="now" :title="`Why? Open the dossier of ${row.point.name}`" @click="store.selected = row.point.id">
-                  <LiveText :id="`p:${row.point.id}`" />
+              <td v-if="isPoints" class="num">
+                <button class="now" :title="`Why? Open the dossier of ${row.name}`" @click="store.selected = row.id">
+                  <LiveText :id="`p:${row.id}`" />
                 </button>
               </td>
             </tr>
           </template>
           <tr v-if="lastLine < lines" :style="{ height: (lines - lastLine) * ROW + 'px' }" aria-hidden="true">
-            <td :colspan="columns.length + 3"></td>
+            <td :colspan="columns.length + 2"></td>
           </tr>
-          <tr v-if="may">
-            <td class="in-new" tabindex="0" :data-cell="`${total},0`" id="new-point" @focus="at = from = { r: total, c: 0 }" @click="edit()">
-              <input v-if="editing && at.r === total" v-model="text" class="cell-edit field" placeholder="name of the new point" @blur="commit()" />
-              <span v-else class="dim">+ type a name for a new point</span>
+          <tr v-if="may && kind?.canBegin">
+            <td class="in-new" tabindex="0" :data-cell="`${total},0`" :id="`new-${kind?.key}`" @focus="at = from = { r: total, c: 0 }" @click="edit()">
+              <input v-if="editing && at.r === total" v-model="text" class="cell-edit field" :placeholder="`name of the new ${noun}`" @blur="commit()" />
+              <span v-else class="dim">+ type a name for {{ kind?.nouns[0]?.one ? `a new ${kind.nouns[0].one}` : `a new ${noun}` }}</span>
             </td>
-            <td :colspan="columns.length + 2" class="dim"></td>
+            <td :colspan="columns.length + 1" class="dim"></td>
           </tr>
         </tbody>
       </table>
@@ -556,9 +507,12 @@ function sortBy(key: string) {
       <span class="dim tiny"><kbd>Ctrl C</kbd> <kbd>Ctrl V</kbd> spreadsheet · <kbd>Ctrl D</kbd> fill down · <kbd>Ctrl ⇧ D</kbd> series</span>
     </p>
     <ModalBox v-if="proposal" label="What would change" wide @close="proposal = null">
-      <h2>{{ proposal.lines.length }} changes</h2>
+      <h2>{{ said(Number(proposal.view.count)) }} changes</h2>
       <div class="lines">
-        <p v-for="(l, i) in proposal.lines.slice(0, 300)" :key="i" class="mono tiny">{{ l }}</p>
+        <p v-for="(l, i) in proposal.view.lines" :key="i" class="mono tiny">{{ l }}</p>
+        <p v-if="Number(proposal.view.count) > proposal.view.lines.length" class="dim">
+          The first {{ proposal.view.lines.length }} are shown; all of them are made.
+        </p>
       </div>
       <p class="acts">
         <button id="apply-proposal" class="btn main" @click="applyProposal">Make them</button><button class="btn" @click="proposal = null">Leave</button>
@@ -566,12 +520,11 @@ function sortBy(key: string) {
     </ModalBox>
     <ModalBox v-if="replacing" label="Find and replace" wide @close="replacing = null">
       <form @submit.prevent="replacing.view ? applyReplace() : previewReplace()">
-        <h2>Find and replace in {{ said(total) }} points</h2>
+        <h2>Find and replace in {{ said(total) }} {{ plural }}</h2>
         <label class="row"
           ><span>In</span
           ><select v-model="replacing.column" class="field" @change="replacing!.view = null">
-            <option value="name">names</option>
-            <option value="description">descriptions</option>
+            <option v-for="f in kind?.replace ?? []" :key="f.key" :value="f.key">{{ f.label.toLowerCase() }}s</option>
           </select></label
         >
         <label class="row"><span>Find</span><input id="find-text" v-model="replacing.find" class="field" required @input="replacing!.view = null" /></label>
@@ -626,6 +579,9 @@ table.grid tbody td {
   height: 30px;
   padding-top: 0;
   padding-bottom: 0;
+}
+.kind {
+  font: inherit;
 }
 .sort {
   border: 0;
