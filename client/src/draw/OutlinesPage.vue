@@ -10,7 +10,7 @@ const props = defineProps<{ floor?: string }>()
 const store = useStore()
 const router = useRouter()
 const attempt = useDo()
-const { value: floors } = useLoaded<Schemas['FloorLine'][]>(() => get('/floors'))
+const { value: floors } = useLoaded<Schemas['FloorLine'][]>(() => get('/floors'), undefined, ['place'])
 const line = computed(() => floors.value?.find((f) => f.id === props.floor) ?? floors.value?.find((f) => f.rooms) ?? null)
 const { value: section } = useLoaded<Schemas['Section']>(
   () => (line.value ? get(`/buildings/${line.value.buildingId}/section`) : null),

@@ -17,7 +17,7 @@ const to = ref<number | null>(null)
 const restoring = ref(false)
 /** Another project that this one is laid beside, in place of a revision of its own. */
 const other = ref('')
-const { value: projects } = useLoaded<Schemas['ProjectLine'][]>(() => get('/projects'))
+const { value: projects } = useLoaded<Schemas['ProjectLine'][]>(() => get('/projects'), undefined, [])
 const others = computed(() => (projects.value ?? []).filter((p) => !p.isThis && !p.isArchived))
 const otherName = computed(() => others.value.find((p) => p.id === other.value)?.name)
 const difference = ref<Schemas['DifferenceView'] | null>(null)

@@ -15,12 +15,12 @@ const props = defineProps<{ library?: string; template?: string }>()
 const store = useStore()
 const router = useRouter()
 const attempt = useDo()
-const { value: libraries, reload } = useLoaded<Schemas['LibraryView'][]>(() => get('/libraries'))
+const { value: libraries, reload } = useLoaded<Schemas['LibraryView'][]>(() => get('/libraries'), undefined, [])
 const { value: view, reload: reloadView } = useLoaded<Schemas['TemplateView']>(
   () => (props.template ? get(`/libraries/${props.library}/templates/${props.template}`) : null),
   () => props.template,
 )
-const { value: names } = useLoaded<Schemas['NamesView']>(() => get('/names'))
+const { value: names } = useLoaded<Schemas['NamesView']>(() => get('/names'), undefined, ['namingConvention'])
 /** The convention's pattern for equipment, where it has one that a placing can fill in. */
 const conventional = computed(() => names.value?.convention.rules?.find((r) => r.for === 'equipment' && !r.pattern.includes('{equipment}'))?.pattern)
 const shelfWords = ref('')

@@ -24,7 +24,7 @@ const removing = ref<string[] | null>(null)
 const renaming = ref<string | null>(null)
 const newName = ref('')
 const moving = ref<string | null>(null)
-const { value: buildings } = useLoaded<Place[]>(() => get('/buildings'))
+const { value: buildings } = useLoaded<Place[]>(() => get('/buildings'), undefined, ['place'])
 const { value: crumbs } = useLoaded<Schemas['Crumb'][]>(
   () => (props.place ? get(`/places/${props.place}/crumbs`) : null),
   () => props.place,

@@ -8,7 +8,7 @@ import { useDo } from '../shared/useDo'
 /** The projects of the installation: make, open, copy, archive; and where each day's copies go. */
 const store = useStore()
 const attempt = useDo()
-const { value: projects, reload } = useLoaded<Schemas['ProjectLine'][]>(() => get('/projects'))
+const { value: projects, reload } = useLoaded<Schemas['ProjectLine'][]>(() => get('/projects'), undefined, [])
 const { value: copies, reload: reloadCopies } = useLoaded<Schemas['DailyCopyView']>(() => (store.may('engineer') ? get('/daily-copies') : null))
 const may = computed(() => store.may('engineer'))
 const working = computed(() => (projects.value ?? []).filter((p) => !p.isArchived))

@@ -12,12 +12,12 @@ const route = useRoute()
 const attempt = useDo()
 const query = ref((route.query.q as string) ?? 'point and temp and sensor')
 const box = ref<HTMLInputElement>()
-const { value: definitions } = useLoaded<Schemas['Definition'][]>(() => get('/tags/definitions'))
+const { value: definitions } = useLoaded<Schemas['Definition'][]>(() => get('/tags/definitions'), undefined, [])
 const { value: answer } = useLoaded<Schemas['FilterAnswer']>(
   () => get(`/tags/filter?q=${encodeURIComponent(query.value)}`),
   () => query.value,
 )
-const { value: rules } = useLoaded<Schemas['RuleView'][]>(() => get('/tags/rules'))
+const { value: rules } = useLoaded<Schemas['RuleView'][]>(() => get('/tags/rules'), undefined, ['taggingRule', 'place', 'equipment', 'point'])
 const word = computed(() => /[a-zA-Z0-9_]*$/.exec(query.value)?.[0] ?? '')
 const completions = computed(() =>
   word.value ? (definitions.value ?? []).filter((d) => d.name.startsWith(word.value) && d.name !== word.value).slice(0, 8) : [],

@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { get, type Schemas } from '../shared/api/http'
 import { useLoaded } from '../shared/store'
 
-const { value: blocks } = useLoaded<Schemas['BlockView'][]>(() => get('/blocks'))
+const { value: blocks } = useLoaded<Schemas['BlockView'][]>(() => get('/blocks'), undefined, [])
 const query = ref('')
 const shown = computed(() =>
   (blocks.value ?? []).filter((b) =>

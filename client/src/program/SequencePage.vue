@@ -20,8 +20,8 @@ const {
   () => get(`/sequences/${props.sequence}`),
   () => props.sequence,
 )
-const { value: blocks } = useLoaded<Schemas['BlockView'][]>(() => get('/blocks'))
-const { value: controllers } = useLoaded<Schemas['ControllerLine'][]>(() => get('/controllers'))
+const { value: blocks } = useLoaded<Schemas['BlockView'][]>(() => get('/blocks'), undefined, [])
+const { value: controllers } = useLoaded<Schemas['ControllerLine'][]>(() => get('/controllers'), undefined, ['controller'])
 const definitions = computed(() => new Map((blocks.value ?? []).map((b) => [b.definition.kind as string, b.definition])))
 const diagram = shallowRef<Diagram | null>(null)
 watch([view, definitions], async ([v, d]) => {

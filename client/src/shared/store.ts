@@ -2,6 +2,7 @@ import { HubConnectionBuilder, HubConnectionState, LogLevel, type HubConnection 
 import { defineStore } from 'pinia'
 import { onScopeDispose, reactive, ref, shallowReactive, toValue, watch, type MaybeRefOrGetter } from 'vue'
 import { base, get, post, session, type Schemas } from './api/http'
+import type { RecordType } from './api/records'
 
 export type Role = 'viewer' | 'operator' | 'technician' | 'engineer' | 'administrator'
 const order: Role[] = ['viewer', 'operator', 'technician', 'engineer', 'administrator']
@@ -59,7 +60,10 @@ export const useStore = defineStore('wren', () => {
     hub.onreconnecting(() => (connected.value = false))
     hub.onreconnected(() => {
       connected.value = true
-      void refresh()
+      // What was done meanwhile was not told here: everything may have changed.
+      void refresh().then(() => {
+        if (project.value) lastChange.value = { revision: project.value.revision, author: '', label: '', ids: [], kinds: kinds.value.map((k) => k.key) }
+      })
       sendWatch()
     })
     hub.onclose(() => (connected.value = false))
@@ -164,8 +168,11 @@ export function useLive(ids: MaybeRefOrGetter<string[]>) {
   return store.live
 }
 
-/** Loads something now and again after every edit of the project; keeps the old one while the new one is on its way. */
-export function useLoaded<T>(load: () => Promise<T> | null, also: () => unknown = () => 0) {
+/**
+ * Loads something now and again after every edit of the project that touched a kind of record it shows (all kinds, unless
+ * told); keeps the old one while the new one is on its way.
+ */
+export function useLoaded<T>(load: () => Promise<T> | null, also: () => unknown = () => 0, shows?: RecordType[]) {
   const store = useStore()
   const value = ref<T | null>(null)
   const problem = ref('')
@@ -182,7 +189,11 @@ export function useLoaded<T>(load: () => Promise<T> | null, also: () => unknown 
       if (mine === turn) problem.value = (e as Error).message
     }
   }
-  watch([() => store.lastChange?.revision, also], reload, { immediate: true })
+  watch(also, reload, { immediate: true })
+  watch(
+    () => store.lastChange,
+    (change) => (!shows || change?.kinds.some((k) => shows.includes(k as RecordType))) && reload(),
+  )
   return { value, problem, reload }
 }
 

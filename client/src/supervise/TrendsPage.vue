@@ -15,7 +15,7 @@ import TrendChart from './TrendChart.vue'
 const store = useStore()
 const route = useRoute()
 const attempt = useDo()
-const { value: trends } = useLoaded<Schemas['TrendLine'][]>(() => get('/trends'))
+const { value: trends } = useLoaded<Schemas['TrendLine'][]>(() => get('/trends'), undefined, ['trend', 'point', 'place', 'equipment'])
 const shown = ref<string[]>([])
 const words = ref('')
 const data = ref<Schemas['TrendData'][]>([])

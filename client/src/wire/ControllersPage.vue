@@ -15,7 +15,7 @@ const route = useRoute()
 const router = useRouter()
 const attempt = useDo()
 const { value: controllers } = useLoaded<Schemas['ControllerLine'][]>(() => get('/controllers'))
-const { value: catalogue } = useLoaded<Schemas['ControllerModel'][]>(() => get('/catalogue'))
+const { value: catalogue } = useLoaded<Schemas['ControllerModel'][]>(() => get('/catalogue'), undefined, [])
 const adding = ref(false)
 const removing = ref<string | null>(null)
 const name = ref('')
@@ -27,7 +27,7 @@ watch(
   (a) => a && (adding.value = true),
   { immediate: true },
 )
-const { value: free } = useLoaded<Record<string, number>>(() => get('/kinds/controller/free'))
+const { value: free } = useLoaded<Record<string, number>>(() => get('/kinds/controller/free'), undefined, ['controller'])
 watch(free, (f) => f && (device.value = f.deviceInstance ?? 0), { immediate: true })
 async function add() {
   const id = newId('ctl')

@@ -157,27 +157,6 @@ public sealed partial class ControllerEngine
     /// <summary>The last value known of a remote point, marked stale because its controller does not answer.</summary>
     public void SetRemoteStale(int remote) => Set(_remote[remote], _readings[_remote[remote]].Value, _readings[_remote[remote]].Status | StatusFlags.Stale, Now);
 
-    /// <summary>The live value of an output pin of a block, or null when it is not in the image.</summary>
-    public Reading? ReadPin(RecordId sequenceId, string blockId, string pin)
-    {
-        foreach (RunningSequence running in _sequences)
-        {
-            if (running.Sequence.Id != sequenceId || !running.Plan.Pins.TryGetValue($"{blockId}.{pin}", out int slot)) continue;
-            return running.Reading(slot, Now);
-        }
-        return null;
-    }
-
-    /// <summary>The live value of a schedule, or null when it is not in the image.</summary>
-    public Reading? ReadSchedule(RecordId scheduleId)
-    {
-        foreach (RunningSchedule running in _schedules)
-        {
-            if (running.Schedule.Id == scheduleId) return new Reading(running.Value, running.Status, Now);
-        }
-        return null;
-    }
-
     /// <summary>The ladder of a commanded point, or null.</summary>
     public Ladder? LadderOf(RecordId pointId) => _index.TryGetValue(pointId, out int i) ? _ladders[i] : null;
 

@@ -51,6 +51,9 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
     /// <summary>The moment at which the clock of a new site begins, in Unix ms.</summary>
     public static long Beginning { get; } = new DateTimeOffset(2026, 4, 14, 7, 0, 0, TimeSpan.Zero).ToUnixTimeMilliseconds();
 
+    /// <summary>Counts the programs that were ever changed over to: what was found by it holds while it stands. Only within a turn.</summary>
+    public int Generation { get; private set; }
+
     /// <summary>Whether the clock runs.</summary>
     public bool Running { get; private set; }
 
@@ -328,6 +331,7 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
         {
             ControllerEngine? before = _indexed.GetValueOrDefault(controller.Id);
             if (ReferenceEquals(before, controller.Engine)) continue;
+            Generation++;
             foreach (var point in before?.Points ?? [])
             {
                 if (_homes.TryGetValue(point.Id, out InstalledController? home) && home == controller) _homes.TryRemove(point.Id, out _);

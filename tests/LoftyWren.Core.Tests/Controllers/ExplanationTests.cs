@@ -157,11 +157,11 @@ public class ExplanationTests
         Project project = Accept(Project(), sequence with { Blocks = [.. sequence.Blocks, new Block { Id = "closed", Kind = BlockKind.Not, Inputs = new Dictionary<string, Source> { ["in"] = new ScheduleSource(Hours) } }] });
         ControllerEngine engine = Engine(project);
         engine.ScanAt(At(2026, 4, 15, 8, 59, 59), 25);
-        Assert.Equal(1, engine.ReadPin(KilnRoom.Sequence, "closed", "out")!.Value.Value);
+        Assert.Equal(1, engine.SourceOfPin(KilnRoom.Sequence, "closed", "out")!.Read().Value);
         engine.ScanAt(At(2026, 4, 15, 9, 0), 25);
-        Assert.Equal(0, engine.ReadPin(KilnRoom.Sequence, "closed", "out")!.Value.Value);
-        Assert.Equal(1, engine.ReadSchedule(Hours)!.Value.Value);
-        Assert.Null(engine.ReadPin(KilnRoom.Sequence, "no-such", "out"));
+        Assert.Equal(0, engine.SourceOfPin(KilnRoom.Sequence, "closed", "out")!.Read().Value);
+        Assert.Equal(1, engine.SourceOfSchedule(Hours)!.Read().Value);
+        Assert.Null(engine.SourceOfPin(KilnRoom.Sequence, "no-such", "out"));
         Assert.Equal("open", project.Find<Schedule>(Hours)!.Say(1));
     }
 

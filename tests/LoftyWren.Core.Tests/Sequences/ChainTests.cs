@@ -223,14 +223,14 @@ public class ChainTests
         ControllerEngine engine = Engine(house);
         long now = At(2026, 4, 15, 12, 0);
         for (int s = 0; s < 50; s++) engine.ScanAt(now += 1000, 28);
-        double before = engine.ReadPin(new("loop"), "pid", "out")!.Value.Value;
+        double before = engine.SourceOfPin(new("loop"), "pid", "out")!.Read().Value;
         ControllerEngine next = Engine(house);
         next.Recall(engine.Remember(), afterPause: true);
         next.ScanAt(now + 86_400_000, 28);
-        Assert.Equal(before, next.ReadPin(new("loop"), "pid", "out")!.Value.Value, 1e-9);
+        Assert.Equal(before, next.SourceOfPin(new("loop"), "pid", "out")!.Read().Value, 1e-9);
         next.ScanAt(now + 86_401_000, 28);
         // One second: 10 % ÷ 600 s.
-        Assert.Equal(before + (10 / 600.0), next.ReadPin(new("loop"), "pid", "out")!.Value.Value, 1e-9);
+        Assert.Equal(before + (10 / 600.0), next.SourceOfPin(new("loop"), "pid", "out")!.Read().Value, 1e-9);
     }
 
     private static char Fan(ControllerEngine engine, long now)

@@ -73,7 +73,7 @@ public class SiteBuilderTests
         Site site = Building.Up(project, At(2026, 4, 14, 6, 0));
         site.RunUntil(site.Now + 10_000);
         var engine = site.Controllers[KilnRoom.Controller].Engine!;
-        Assert.Equal(1, engine.ReadPin(KilnRoom.Sequence, "cold", "out")!.Value.Value);
+        Assert.Equal(1, engine.SourceOfPin(KilnRoom.Sequence, "cold", "out")!.Read().Value);
         Assert.Contains("read from another controller", engine.Explain(new("outdoor"))!.AsText());
 
         // The other controller's program no longer knows the point.

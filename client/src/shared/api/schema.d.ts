@@ -7043,13 +7043,14 @@ export interface components {
          * @enum {unknown}
          */
         PointRole: "sensor" | "command" | "setpoint" | "value";
-        /** @description An edit that was accepted, told to every open client. */
+        /** @description An edit that was accepted, told to every open client: which records it touched (the first 500) and of which kinds they all are. */
         ProjectChanged: {
             /** Format: int64 */
             revision: number;
             author: string;
             label: string;
             ids: unknown[];
+            kinds: string[];
         };
         /** @description A project file against the project here, with what is wrong with the file and what would have to be left out. */
         ProjectFileView: {

@@ -1,0 +1,42 @@
+using LoftyWren.Core.Live;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Sequences;
+using LoftyWren.Core.Status;
+
+namespace LoftyWren.Core.Controllers;
+
+/// <content>What of a running controller can be watched.</content>
+public sealed partial class ControllerEngine
+{
+    /// <summary>A point of the image, or null.</summary>
+    public ILiveSource? SourceOf(RecordId pointId) => _index.TryGetValue(pointId, out int i) ? new LivePoint(this, i) : null;
+
+    /// <summary>A schedule of the image, or null.</summary>
+    public ILiveSource? SourceOfSchedule(RecordId scheduleId) => Array.Find(_schedules, s => s.Schedule.Id == scheduleId) is { } running ? new LiveSchedule(this, running) : null;
+
+    /// <summary>An output pin of a block, or null.</summary>
+    public ILiveSource? SourceOfPin(RecordId sequenceId, string block, string pin) =>
+        Array.Find(_sequences, s => s.Sequence.Id == sequenceId) is { } running && running.Plan.Pins.TryGetValue($"{block}.{pin}", out int slot)
+            ? new LivePin(this, running, slot, running.Typing.Outputs.GetValueOrDefault((block, pin))) : null;
+
+    private sealed class LivePoint(ControllerEngine engine, int index) : ILiveSource
+    {
+        public ValueForm Form { get; } = new(engine._points[index].Kind, engine._points[index].Unit, engine._points[index].StateTexts);
+
+        public Reading Read() => engine.ReadingAt(index);
+    }
+
+    private sealed class LiveSchedule(ControllerEngine engine, RunningSchedule running) : ILiveSource
+    {
+        public ValueForm Form { get; } = new(running.Schedule.Kind, running.Schedule.Unit, running.Schedule.StateTexts);
+
+        public Reading Read() => new(running.Value, running.Status, engine.Now);
+    }
+
+    private sealed class LivePin(ControllerEngine engine, RunningSequence running, int slot, LineType type) : ILiveSource
+    {
+        public ValueForm Form { get; } = type.Binary ? ValueForm.OnOff : ValueForm.Number with { Unit = type.Unit?.Symbol };
+
+        public Reading Read() => running.Reading(slot, engine.Now);
+    }
+}

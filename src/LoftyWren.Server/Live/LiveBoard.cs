@@ -1,0 +1,197 @@
+using System.Collections.Concurrent;
+using System.Threading.Channels;
+using LoftyWren.Core.Live;
+using LoftyWren.Core.Status;
+using LoftyWren.Server.Installation;
+using LoftyWren.Server.Projects;
+
+namespace LoftyWren.Server.Live;
+
+/// <summary>
+/// The live values that somebody watches: each is found once, read once a look whoever watches it, and put into words once
+/// when it has changed, outside of the site's turn. Every client is served by a task of its own, which always sends the
+/// newest: a slow one delays nobody, and misses what came and went meanwhile.
+/// </summary>
+public sealed class LiveBoard(SiteHost site, Workspace workspace, Func<string, IReadOnlyList<LiveValue>, CancellationToken, Task> send)
+{
+    /// <summary>How many values are read in one turn with the site: a fraction of a millisecond.</summary>
+    private const int AtOnce = 4096;
+
+    private readonly ConcurrentDictionary<string, Cell> _cells = new();
+    private readonly ConcurrentDictionary<string, Client> _clients = new();
+    private readonly Lock _looking = new();
+    private Cell[]? _all;
+    private long _look;
+
+    /// <summary>How many values are watched, each counted once.</summary>
+    public int Count => _cells.Count;
+
+    /// <summary>Sets what a client watches; answers all present values. From now on it is sent what changes.</summary>
+    public IReadOnlyList<LiveValue> Watch(string connection, IReadOnlyList<string> addresses)
+    {
+        lock (_looking)
+        {
+            Cell[] cells = [.. addresses.Distinct().Select(a => _cells.GetOrAdd(a, static address => new Cell(address)))];
+            foreach (Cell cell in cells) cell.Watchers++;
+            Cell[] before = [];
+            if (_clients.TryGetValue(connection, out Client? client)) before = client.Cells;
+            else _clients[connection] = client = new Client(connection, send);
+            foreach (Cell cell in before)
+            {
+                if (--cell.Watchers == 0) _cells.TryRemove(cell.Address, out _);
+            }
+            _all = null;
+            // What is watched already was looked at a moment ago; only the rest is looked at now.
+            Read(Array.FindAll(cells, c => c.Value is null));
+            client.Begin(cells, _look);
+            return [.. cells.Select(c => c.Value!)];
+        }
+    }
+
+    /// <summary>Forgets a client.</summary>
+    public void Forget(string connection)
+    {
+        lock (_looking)
+        {
+            if (!_clients.TryRemove(connection, out Client? client)) return;
+            client.End();
+            foreach (Cell cell in client.Cells)
+            {
+                if (--cell.Watchers == 0) _cells.TryRemove(cell.Address, out _);
+            }
+            _all = null;
+        }
+    }
+
+    /// <summary>Looks at all that is watched, and wakes whoever serves the clients.</summary>
+    public void Look()
+    {
+        lock (_looking)
+        {
+            _look++;
+            Read(_all ??= [.. _cells.Values]);
+            foreach (Client client in _clients.Values) client.Wake(_look);
+        }
+    }
+
+    private void Read(Cell[] cells)
+    {
+        for (int from = 0; from < cells.Length; from += AtOnce)
+        {
+            int first = from, end = Math.Min(cells.Length, from + AtOnce);
+            site.Ask(s =>
+            {
+                int generation = site.Generation;
+                for (int i = first; i < end; i++)
+                {
+                    Cell cell = cells[i];
+                    if (cell.Generation != generation) (cell.Source, cell.Generation) = (LiveAddress.Find(site, s, workspace.Project, cell.Address), generation);
+                    cell.Fresh = cell.Source?.Read();
+                }
+                return 0;
+            });
+            for (int i = first; i < end; i++) cells[i].Take(_look);
+        }
+    }
+
+    /// <summary>One value, whoever watches it.</summary>
+    private sealed class Cell(string address)
+    {
+        private Reading? _last;
+        private ILiveSource? _saidBy;
+        private long _changed;
+
+        public string Address { get; } = address;
+
+        public int Watchers { get; set; }
+
+        public int Generation { get; set; } = -1;
+
+        public ILiveSource? Source { get; set; }
+
+        public Reading? Fresh { get; set; }
+
+        public LiveValue? Value { get; private set; }
+
+        /// <summary>The look at which it changed last.</summary>
+        public long Changed => Volatile.Read(ref _changed);
+
+        /// <summary>Takes what was read. Every scan gives a fresh time; only a value or a status that differs is news.</summary>
+        public void Take(long look)
+        {
+            bool isSame = Value is not null && ReferenceEquals(_saidBy, Source) && _last is null == Fresh is null
+                && (_last is not { } last || (last.Status == Fresh!.Value.Status && (last.Value == Fresh.Value.Value || (double.IsNaN(last.Value) && double.IsNaN(Fresh.Value.Value)))));
+            if (isSame) return;
+            (_last, _saidBy) = (Fresh, Source);
+            Value = Fresh is not { } r ? new LiveValue(Address, null, (int)StatusFlags.Released, 0, "–")
+                : new LiveValue(Address, double.IsFinite(r.Value) ? r.Value : null, (int)r.Status, r.AtMilliseconds, Source!.Form.Say(r));
+            Volatile.Write(ref _changed, look);
+        }
+    }
+
+    /// <summary>One client, with the task that serves it.</summary>
+    private sealed class Client
+    {
+        private readonly string _connection;
+        private readonly Func<string, IReadOnlyList<LiveValue>, CancellationToken, Task> _send;
+        // One mark, not a queue: who wakes up late finds the newest, not what has passed.
+        private readonly Channel<long> _wake = Channel.CreateBounded<long>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropOldest, SingleReader = true });
+        private readonly CancellationTokenSource _gone = new();
+        private (Cell[] Cells, long Seen) _state = ([], 0);
+
+        public Client(string connection, Func<string, IReadOnlyList<LiveValue>, CancellationToken, Task> send)
+        {
+            (_connection, _send) = (connection, send);
+            _ = Serve();
+        }
+
+        public Cell[] Cells
+        {
+            get
+            {
+                lock (_gone) return _state.Cells;
+            }
+        }
+
+        public void Begin(Cell[] cells, long look)
+        {
+            lock (_gone) _state = (cells, look);
+        }
+
+        public void Wake(long look) => _wake.Writer.TryWrite(look);
+
+        public void End()
+        {
+            _wake.Writer.TryComplete();
+            _gone.Cancel();
+        }
+
+        private async Task Serve()
+        {
+            var changed = new List<LiveValue>();
+            try
+            {
+                await foreach (long look in _wake.Reader.ReadAllAsync(_gone.Token))
+                {
+                    Cell[] cells;
+                    long seen;
+                    lock (_gone)
+                    {
+                        (cells, seen) = _state;
+                        if (look > seen) _state = (cells, look);
+                    }
+                    changed.Clear();
+                    foreach (Cell cell in cells)
+                    {
+                        if (cell.Changed > seen) changed.Add(cell.Value!);
+                    }
+                    if (changed.Count > 0) await _send(_connection, [.. changed], _gone.Token);
+                }
+            }
+            catch (Exception e) when (e is OperationCanceledException or IOException or InvalidOperationException)
+            {
+                // The client has gone; whoever notices that first forgets it.
+            }
+        }
+    }
+}
