@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using LoftyWren.Core.Derivation;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 
@@ -8,19 +9,32 @@ namespace LoftyWren.Core.Names;
 public sealed class NameIndex
 {
     private readonly ImmutableDictionary<string, ImmutableHashSet<RecordId>> _holders;
-    private readonly ImmutableDictionary<RecordId, ImmutableArray<string>> _keys;
+    private readonly Derived<ImmutableArray<string>> _keys;
 
-    private NameIndex(ImmutableDictionary<string, ImmutableHashSet<RecordId>> holders, ImmutableDictionary<RecordId, ImmutableArray<string>> keys)
+    private NameIndex(ImmutableDictionary<string, ImmutableHashSet<RecordId>> holders, Derived<ImmutableArray<string>> keys)
     {
         _holders = holders;
         _keys = keys;
     }
 
     /// <summary>With no names.</summary>
-    public static NameIndex Empty { get; } = new(ImmutableDictionary.Create<string, ImmutableHashSet<RecordId>>(StringComparer.Ordinal), ImmutableDictionary<RecordId, ImmutableArray<string>>.Empty);
+    public static NameIndex Empty { get; } = new(ImmutableDictionary.Create<string, ImmutableHashSet<RecordId>>(StringComparer.Ordinal), Derived<ImmutableArray<string>>.Full(Project.Empty, KeysBy(null)));
 
     /// <summary>With all names of a project.</summary>
-    public static NameIndex Full(Project project, Naming? naming) => naming is null ? Empty : Empty.After(project, naming, project.Records.Select(r => r.Id)).Index;
+    public static NameIndex Full(Project project, Naming? naming)
+    {
+        if (naming is null) return Empty;
+        var keys = Derived<ImmutableArray<string>>.Full(project, KeysBy(naming));
+        var holders = Empty._holders.ToBuilder();
+        foreach (var (id, held) in keys.Values)
+        {
+            foreach (string key in held) holders[key] = holders.GetValueOrDefault(key, ImmutableHashSet<RecordId>.Empty).Add(id);
+        }
+        return new NameIndex(holders.ToImmutable(), keys);
+    }
+
+    private static Derived<ImmutableArray<string>>.Computing KeysBy(Naming? naming) =>
+        (Project project, ProjectRecord record, out ImmutableArray<string> keys) => (keys = naming is null ? [] : [.. naming.Keys(project, record)]).Length > 0;
 
     /// <summary>Another record that holds a key, or null.</summary>
     public RecordId? Other(string key, RecordId but)
@@ -33,21 +47,20 @@ public sealed class NameIndex
         return null;
     }
 
-    /// <summary>The index after these records changed, and all records that may have met or lost a namesake by that.</summary>
-    public (NameIndex Index, IReadOnlyCollection<RecordId> Affected) After(Project project, Naming naming, IEnumerable<RecordId> changed)
+    /// <summary>The index after some records changed, and all records that may have met or lost a namesake by that. A name can be part of the names of all that is below.</summary>
+    public (NameIndex Index, IReadOnlyCollection<RecordId> Affected) After(Project project, Naming naming, IEnumerable<(ProjectRecord? Before, ProjectRecord? After)> changed)
     {
+        var (keys, computed) = _keys.After(project, changed, KeysBy(naming));
         var holders = _holders.ToBuilder();
-        var keys = _keys.ToBuilder();
         var affected = new HashSet<RecordId>();
         void Touch(ImmutableHashSet<RecordId> set)
         {
             // What one key holds is read no further than tells whether it is shared: a thousand namesakes are not all checked again.
             foreach (RecordId id in set.Take(Most)) affected.Add(id);
         }
-        foreach (RecordId id in changed)
+        foreach (RecordId id in computed)
         {
-            ImmutableArray<string> old = keys.TryGetValue(id, out var held) ? held : [];
-            ImmutableArray<string> now = project.Find(id) is { } record ? [.. naming.Keys(project, record)] : [];
+            ImmutableArray<string> old = _keys.Values.GetValueOrDefault(id, []), now = keys.Values.GetValueOrDefault(id, []);
             if (old.AsSpan().SequenceEqual(now.AsSpan())) continue;
             foreach (string key in old)
             {
@@ -62,26 +75,8 @@ public sealed class NameIndex
                 holders[key] = set;
                 Touch(set);
             }
-            if (now.IsEmpty) keys.Remove(id);
-            else keys[id] = now;
         }
-        return (new NameIndex(holders.ToImmutable(), keys.ToImmutable()), affected);
-    }
-
-    /// <summary>These records and all that belongs to them: whose names may hold theirs.</summary>
-    public static IReadOnlySet<RecordId> Below(Project project, IEnumerable<RecordId> ids)
-    {
-        var all = new HashSet<RecordId>();
-        void Walk(RecordId id)
-        {
-            if (!all.Add(id)) return;
-            foreach (ProjectRecord referrer in project.Referrers(id))
-            {
-                if (referrer.ParentId == id) Walk(referrer.Id);
-            }
-        }
-        foreach (RecordId id in ids) Walk(id);
-        return all;
+        return (new NameIndex(holders.ToImmutable(), keys), affected);
     }
 
     private const int Most = 200;

@@ -107,7 +107,7 @@ public sealed class Naming
             ProjectRecord renamed = record with { Name = proposed };
             edits.Add(Edit.Of(renamed, project.FindEntry(id)!.Revision));
             now = now.With(now.Revision, [renamed], []);
-            names = names.After(now, naming, [id]).Index;
+            names = names.After(now, naming, [(record, renamed)]).Index;
         }
         return edits;
     }

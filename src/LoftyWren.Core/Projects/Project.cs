@@ -1,4 +1,5 @@
 using LoftyWren.Core.Collections;
+using LoftyWren.Core.Derivation;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Records;
 
@@ -17,9 +18,11 @@ public sealed class Project
     private readonly PersistentMap<string, RecordId> _keys;
     // Worked out when first asked for: an import that is only planned never asks.
     private readonly Lazy<Ways> _ways;
+    private readonly HashSet<Read>? _noting;
 
-    private Project(long revision, PersistentMap<RecordId, Entry> entries, PersistentMap<string, RecordId> keys, Lazy<Ways> ways)
+    private Project(long revision, PersistentMap<RecordId, Entry> entries, PersistentMap<string, RecordId> keys, Lazy<Ways> ways, HashSet<Read>? noting = null)
     {
+        _noting = noting;
         Revision = revision;
         _entries = entries;
         _keys = keys;
@@ -43,40 +46,65 @@ public sealed class Project
     public int Count => _entries.Count;
 
     /// <summary>All records, in no order.</summary>
-    public IEnumerable<ProjectRecord> Records => _entries.Values.Select(e => e.Record);
+    public IEnumerable<ProjectRecord> Records
+    {
+        get
+        {
+            _noting?.Add(Read.Everything);
+            return _entries.Values.Select(e => e.Record);
+        }
+    }
+
+    /// <summary>The same project, which notes what it is asked: how a derivation comes to know what it rests on.</summary>
+    internal Project Noting(HashSet<Read> noting) => new(Revision, _entries, _keys, _ways, noting);
 
     /// <summary>The record with this id, or null.</summary>
-    public ProjectRecord? Find(RecordId id) => _entries.TryGetValue(id, out Entry? entry) ? entry.Record : null;
+    public ProjectRecord? Find(RecordId id) => FindEntry(id)?.Record;
 
     /// <summary>The record with this id if it is of this sort, or null.</summary>
     public T? Find<T>(RecordId? id) where T : ProjectRecord => id is { } known ? Find(known) as T : null;
 
     /// <summary>The record with its revision, or null.</summary>
-    public Entry? FindEntry(RecordId id) => _entries.GetValueOrDefault(id);
+    public Entry? FindEntry(RecordId id)
+    {
+        _noting?.Add(Read.Record(id));
+        return _entries.GetValueOrDefault(id);
+    }
 
     /// <summary>All records of one sort, in no order.</summary>
-    public IEnumerable<T> All<T>() where T : ProjectRecord =>
-        _ways.Value.ByType.TryGetValue(typeof(T), out var all) ? all.Values.Cast<T>() : [];
+    public IEnumerable<T> All<T>() where T : ProjectRecord => AllOf(typeof(T)).Cast<T>();
 
     /// <summary>All records of one sort, in no order.</summary>
-    public IEnumerable<ProjectRecord> AllOf(Type sort) => _ways.Value.ByType.TryGetValue(sort, out var all) ? all.Values : [];
+    public IEnumerable<ProjectRecord> AllOf(Type sort)
+    {
+        _noting?.Add(Read.All(sort));
+        return _ways.Value.ByType.TryGetValue(sort, out var all) ? all.Values : [];
+    }
 
     /// <summary>Every record that refers to this one.</summary>
-    public IEnumerable<ProjectRecord> Referrers(RecordId id) =>
-        _ways.Value.Referrers.TryGetValue(id, out var all) ? all.Values.SelectMany(ofOneSort => ofOneSort.Values) : [];
+    public IEnumerable<ProjectRecord> Referrers(RecordId id) => Referrers<ProjectRecord>(id);
 
     /// <summary>The records of one sort that refer to this one; of others, of which there may be thousands, none is looked at.</summary>
-    public IEnumerable<T> Referrers<T>(RecordId id) where T : ProjectRecord =>
-        !_ways.Value.Referrers.TryGetValue(id, out var all) ? []
-        : typeof(T).IsSealed ? all.GetValueOrDefault(typeof(T))?.Values.Cast<T>() ?? []
-        : all.Where(ofOneSort => typeof(T).IsAssignableFrom(ofOneSort.Key)).SelectMany(ofOneSort => ofOneSort.Value.Values).Cast<T>();
+    public IEnumerable<T> Referrers<T>(RecordId id) where T : ProjectRecord
+    {
+        if (typeof(T).IsSealed) return ReferrersOf(typeof(T), id).Cast<T>();
+        _noting?.Add(Read.Referrers(id, typeof(T)));
+        return _ways.Value.Referrers.TryGetValue(id, out var all) ? all.Where(ofOneSort => typeof(T).IsAssignableFrom(ofOneSort.Key)).SelectMany(ofOneSort => ofOneSort.Value.Values).Cast<T>() : [];
+    }
 
     /// <summary>The records of one sort that refer to this one.</summary>
-    public IEnumerable<ProjectRecord> ReferrersOf(Type sort, RecordId id) =>
-        _ways.Value.Referrers.TryGetValue(id, out var all) ? all.GetValueOrDefault(sort)?.Values ?? [] : [];
+    public IEnumerable<ProjectRecord> ReferrersOf(Type sort, RecordId id)
+    {
+        _noting?.Add(Read.Referrers(id, sort));
+        return _ways.Value.Referrers.TryGetValue(id, out var all) ? all.GetValueOrDefault(sort)?.Values ?? [] : [];
+    }
 
     /// <summary>The record that holds a unique key, or null.</summary>
-    public RecordId? Holder(string key) => _keys.TryGetValue(key, out RecordId id) ? id : null;
+    public RecordId? Holder(string key)
+    {
+        _noting?.Add(Read.Holder(key));
+        return _keys.TryGetValue(key, out RecordId id) ? id : null;
+    }
 
     /// <summary>The one site of the project, or null before it is made.</summary>
     public Place? Site => Find<Place>(Holder(Place.SiteKey));

@@ -1,16 +1,16 @@
-using System.Collections.Immutable;
+using LoftyWren.Core.Derivation;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 
 namespace LoftyWren.Core.Tags;
 
-/// <summary>The tags of all records, kept up to date edit by edit: what changed and what is in it is derived again, nothing else.</summary>
+/// <summary>The tags of all records, kept up to date edit by edit: derived again where something was asked for that changed, nothing else.</summary>
 public sealed class TagIndex
 {
-    private readonly ImmutableDictionary<RecordId, TagSet> _sets;
+    private readonly Derived<TagSet> _sets;
     private readonly TaggingRules _rules;
 
-    private TagIndex(ImmutableDictionary<RecordId, TagSet> sets, TaggingRules rules, IReadOnlyCollection<RecordId> derived)
+    private TagIndex(Derived<TagSet> sets, TaggingRules rules, IReadOnlyCollection<RecordId> derived)
     {
         _sets = sets;
         _rules = rules;
@@ -21,54 +21,36 @@ public sealed class TagIndex
     public IReadOnlyCollection<RecordId> Derived { get; }
 
     /// <summary>The tags of a record.</summary>
-    public TagSet this[RecordId id] => _sets.GetValueOrDefault(id, TagSet.Empty);
+    public TagSet this[RecordId id] => _sets[id] ?? TagSet.Empty;
 
     /// <summary>All records with their tags, in no order.</summary>
-    public IEnumerable<KeyValuePair<RecordId, TagSet>> All => _sets;
+    public IEnumerable<KeyValuePair<RecordId, TagSet>> All => _sets.Values;
 
     /// <summary>Derives everything.</summary>
     public static TagIndex Full(Project project)
     {
         var rules = TaggingRules.Of(project);
-        var sets = ImmutableDictionary.CreateBuilder<RecordId, TagSet>();
-        foreach (TaggedRecord record in project.Records.OfType<TaggedRecord>()) sets[record.Id] = Derive(project, record, rules);
-        return new TagIndex(sets.ToImmutable(), rules, [.. sets.Keys]);
+        var sets = Derived<TagSet>.Full(project, By(rules));
+        return new TagIndex(sets, rules, [.. sets.Values.Keys]);
     }
 
     /// <summary>Derives what an accepted change set could have touched.</summary>
     public TagIndex After(Project after, IReadOnlyCollection<RecordChange> changes)
     {
         if (changes.Any(c => (c.After ?? c.Before) is TaggingRule)) return Full(after);
-        var derive = new HashSet<RecordId>();
-        foreach (RecordChange change in changes)
-        {
-            if ((change.After ?? change.Before) is not TaggedRecord record) continue;
-            if (change is { Before: { } was, After: { } now } && now.IsAlikeFromOutside(was)) derive.Add(record.Id);
-            else Below(after, record.Id, derive);
-        }
-        if (derive.Count == 0) return new TagIndex(_sets, _rules, []);
-        var sets = _sets.ToBuilder();
-        foreach (RecordId id in derive)
-        {
-            if (after.Find(id) is TaggedRecord record) sets[id] = Derive(after, record, _rules);
-            else sets.Remove(id);
-        }
-        return new TagIndex(sets.ToImmutable(), _rules, derive);
+        var (sets, derived) = _sets.After(after, changes.Select(c => (c.Before, c.After)), By(_rules));
+        return new TagIndex(sets, _rules, derived);
     }
 
     /// <summary>Each tag of a record with where it comes from and why.</summary>
     public IReadOnlyList<DerivedTag> Explain(Project project, TaggedRecord record) => [.. _rules.Derive(project, record).Values.OrderBy(t => t.Name, StringComparer.Ordinal)];
 
     /// <summary>The tags of what a reference of a tag leads to; for filters that walk through references.</summary>
-    public TagSet? Resolve(string id) => RecordId.IsValid(id) ? _sets.GetValueOrDefault(new RecordId(id)) : null;
+    public TagSet? Resolve(string id) => RecordId.IsValid(id) ? _sets[new RecordId(id)] : null;
 
-    private static TagSet Derive(Project project, TaggedRecord record, TaggingRules rules) =>
-        new(rules.Derive(project, record).Select(t => KeyValuePair.Create(t.Key, t.Value.Value)));
-
-    /// <summary>A record and all whose tags lean on it: what is in it, and what refers to it.</summary>
-    private static void Below(Project project, RecordId id, HashSet<RecordId> all)
+    private static Derived<TagSet>.Computing By(TaggingRules rules) => (Project project, ProjectRecord record, out TagSet tags) =>
     {
-        if (!all.Add(id)) return;
-        foreach (TaggedRecord referrer in project.Referrers<TaggedRecord>(id)) Below(project, referrer.Id, all);
-    }
+        tags = record is TaggedRecord tagged ? new(rules.Derive(project, tagged).Select(t => KeyValuePair.Create(t.Key, t.Value.Value))) : TagSet.Empty;
+        return record is TaggedRecord;
+    };
 }

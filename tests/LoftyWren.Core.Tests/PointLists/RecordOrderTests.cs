@@ -1,3 +1,4 @@
+using LoftyWren.Core.Names;
 using LoftyWren.Core.PointLists;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
@@ -26,7 +27,7 @@ public class RecordOrderTests
                 Assert.Equal(from, one.From);
                 Assert.True(one.Count > 0);
                 string[] names = [.. ids.Skip(from).Take(one.Count).Select(id => project.Find(id)!.Name)];
-                Assert.Equal(names.OrderDescending(StringComparer.OrdinalIgnoreCase), names);
+                Assert.Equal(names.OrderDescending(NaturalOrder.Names), names);
                 from += one.Count;
             }
             Assert.Equal(ids.Length, from);

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Fields;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
@@ -16,7 +17,7 @@ internal static class RandomEdits
     {
         var records = project.Records.OrderBy(r => r.Id).ToList();
         ProjectRecord any = records[random.Next(records.Count)];
-        switch (random.Next(16))
+        switch (random.Next(20))
         {
             case 0:
                 return [Edit.Of(any with { Name = $"{any.Noun} {random.Next(50)}" })];
@@ -57,6 +58,16 @@ internal static class RandomEdits
                     : [Edit.Of(new TrendLog { Id = RecordId.New("t"), Name = logged.Name, PointId = logged.Id, BufferSize = random.Next(10, 90_000) })];
             case 14 when project.All<Controller>().FirstOrDefault() is { } controller:
                 return [Edit.Of(controller with { Name = $"KH-C{random.Next(9)}" })];
+            // Any field of any kind, as the registry has them, with a text that some record has there or that stands for nothing much.
+            case >= 15 and <= 17 when RecordKinds.Of(any).Fields.Where(f => f.IsOf(any) && !f.IsShown).ToList() is { Count: > 0 } fields:
+                Field field = fields[random.Next(fields.Count)];
+                string[] texts = [.. records.Where(field.IsOf).Select(r => field.Write(project, r)).Concat(field.Choices).Concat(["", "1", "20", "-3", "%", "off · on", "AI", records[random.Next(records.Count)].Id.Value])];
+                return [.. CellEdits.Plan(project, [new CellEdit(any.Id, field.Key, texts[random.Next(texts.Length)])]).Edits];
+            // A new record of any kind that can begin.
+            case 18:
+                var kinds = RecordKinds.All.Where(k => k.CanBegin).ToList();
+                RecordKind kind = kinds[random.Next(kinds.Count)];
+                return [.. CellEdits.Plan(project, [new CellEdit(RecordId.New("n"), "name", $"New {random.Next(1000)}", 0, kind.Key, any.Id)]).Edits];
             default:
                 return [Edit.Of(new Equipment { Id = RecordId.New("e"), Name = $"Equipment {random.Next(1000)}", Kind = "other", PlaceId = KilnRoom.Room })];
         }

@@ -1,6 +1,6 @@
 import { post, type Schemas } from './http'
 
-export type RecordType = 'place' | 'equipment' | 'point' | 'controller' | 'fitting' | 'sequence' | 'schedule' | 'trend' | 'alarm'
+export type RecordType = Schemas['ProjectRecord']['type']
 export type Place = Schemas['Place']
 export type Equipment = Schemas['Equipment']
 export type Point = Schemas['Point']
