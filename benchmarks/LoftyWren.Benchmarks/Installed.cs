@@ -72,5 +72,5 @@ internal sealed class Installed
         return (waits[waits.Count / 2], waits[^1]);
     }
 
-    private void Send(Controller controller) => _jobs.Finish(CommissioningEndpoints.StartSend(controller, _project, _host, _jobs, "bench", 0).Id).GetAwaiter().GetResult();
+    private void Send(Controller controller) => _jobs.Finish(_jobs.Start("send", controller.Name, "bench", CommissioningEndpoints.Send(controller, _project, _host, "bench", 0).Work).Id).GetAwaiter().GetResult();
 }

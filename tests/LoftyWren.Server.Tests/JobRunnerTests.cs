@@ -1,5 +1,6 @@
 using LoftyWren.Server.Jobs;
 using LoftyWren.Storage.Accounts;
+using LoftyWren.Storage.Jobs;
 
 namespace LoftyWren.Server.Tests;
 
@@ -81,5 +82,72 @@ public class JobRunnerTests
         go.Release();
         _jobs.Resume(job.Id);
         Assert.Equal("Done.", (await _jobs.Finish(job.Id)).Message);
+    }
+
+    private sealed record Count(int To);
+
+    private sealed class Nothing : IServiceProvider
+    {
+        public object? GetService(Type serviceType) => null;
+    }
+
+    [Fact]
+    public async Task What_the_end_of_the_program_interrupted_is_there_afterwards_and_is_resumed_or_dropped_by_choice()
+    {
+        string folder = Path.Combine(Path.GetTempPath(), Path.GetRandomFileName());
+        Directory.CreateDirectory(folder);
+        string file = Path.Combine(folder, "jobs.db");
+        int reached = 0;
+        var counting = new JobKind<Count>("count", (_, who, request) => new JobWork(async context =>
+        {
+            for (; reached < request.To; reached++)
+            {
+                context.Report(reached, request.To, $"{who} counts");
+                await Task.Delay(2, context.Stop);
+            }
+            return $"Counted to {request.To}.";
+        })) { May = Role.Engineer };
+        try
+        {
+            string id, stopped;
+            using (var first = new JobRunner(new JobStore(file)))
+            {
+                first.TakeUp(new Nothing(), [counting]);
+                id = first.Start(counting, "Count", "engineer", new Count(100_000)).Id;
+                stopped = first.Start(counting, "Count too", "engineer", new Count(100_000)).Id;
+                while (reached < 20) await Task.Delay(5);
+                first.Stop(stopped);
+                await first.Finish(stopped);
+                // Long enough for what it came to be kept.
+                await Task.Delay(700);
+            }
+            using var second = new JobRunner(new JobStore(file));
+            // A kind that is not known any more leaves nothing behind.
+            second.TakeUp(new Nothing(), [counting]);
+            JobView interrupted = second.All.Single(j => j.Id == id);
+            Assert.Equal((JobState.Interrupted, "Count", "engineer", 100_000), (interrupted.State, interrupted.Label, interrupted.StartedBy, interrupted.Total));
+            Assert.InRange(interrupted.Done, 1, 99_999);
+            Assert.StartsWith("Interrupted by the end of the program after ", interrupted.Message, StringComparison.Ordinal);
+            Assert.Equal(JobState.Stopped, second.All.Single(j => j.Id == stopped).State);
+            Assert.False(second.Allows(id, Role.Technician));
+            reached = 99_990;
+            Assert.True(second.Resume(id));
+            Assert.False(second.Drop(id));
+            Assert.Equal("Counted to 100000.", (await second.Finish(id)).Message);
+            Assert.True(second.Drop(stopped));
+            Assert.False(second.Drop(stopped));
+            second.Dispose();
+            using var third = new JobRunner(new JobStore(file));
+            third.TakeUp(new Nothing(), [counting]);
+            Assert.Equal([(id, JobState.Done)], third.All.Select(j => (j.Id, j.State)));
+            third.Dispose();
+            using var fourth = new JobRunner(new JobStore(file));
+            fourth.TakeUp(new Nothing(), []);
+            Assert.Empty(fourth.All);
+        }
+        finally
+        {
+            Directory.Delete(folder, recursive: true);
+        }
     }
 }

@@ -36,6 +36,7 @@ public class RefusalTests(DemoServer server) : IClassFixture<DemoServer>
     [InlineData("operator", "/api/me/password", """{"old":"wrong","new":"quay-side-9"}""", "The old password is not right.")]
     [InlineData("technician", "/api/jobs/no-such/stop", "{}", "This job does not run any more.")]
     [InlineData("technician", "/api/jobs/no-such/resume", "{}", "This job is not stopped, so it cannot be resumed.")]
+    [InlineData("technician", "/api/jobs/no-such/drop", "{}", "This job is at work, or is not there any more. Stop it first.")]
     public async Task What_is_asked_wrongly_is_refused_in_words(string account, string path, string body, string sentence)
     {
         Client client = await server.As(account);

@@ -38,8 +38,9 @@ export const useStore = defineStore('wren', () => {
   }
 
   async function start() {
-    const [all] = await Promise.all([get<Schemas['KindView'][]>('/kinds'), refresh(), refreshEvents()])
+    const [all, known] = await Promise.all([get<Schemas['KindView'][]>('/kinds'), get<Schemas['JobView'][]>('/jobs'), refresh(), refreshEvents()])
     kinds.value = all
+    for (const job of known) jobs.set(job.id, job)
     if (hub) return
     hub = new HubConnectionBuilder()
       .withUrl(`${base}/live`)

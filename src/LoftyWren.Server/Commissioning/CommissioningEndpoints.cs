@@ -39,10 +39,10 @@ internal static class CommissioningEndpoints
         api.MapGet("/commission/ahead", (Workspace workspace, SiteHost site, ImageCache images) => Summary(AllAhead(workspace, site, images))).For(Role.Viewer);
         api.MapGet("/commission/{id}", Results<Ok<SendReview>, ProblemHttpResult> (string id, Workspace workspace, SiteHost site, ImageCache images) =>
             Find(workspace, id) is { } controller ? TypedResults.Ok(Review(workspace, site, images, controller)) : Problems.Missing("controller")).For(Role.Viewer);
-        api.MapPost("/commission/{id}/send", Results<Ok<JobView>, ProblemHttpResult> (string id, HttpContext http, Workspace workspace, SiteHost site, JobRunner jobs) =>
+        api.MapPost("/commission/{id}/send", Results<Ok<JobView>, ProblemHttpResult> (string id, HttpContext http, Workspace workspace, JobRunner jobs) =>
         {
             if (Find(workspace, id) is not { } controller) return Problems.Missing("controller");
-            return TypedResults.Ok(StartSend(controller, workspace.Project, site, jobs, http.User.Identity!.Name!));
+            return TypedResults.Ok(jobs.Start(SendJob, $"Send {controller.Name}", http.User.Identity!.Name!, new SendOrder(controller.Id)));
         }).For(Role.Technician);
         api.MapGet("/commission/{id}/read-back", Results<Ok<ReadBack>, ProblemHttpResult> (string id, Workspace workspace, SiteHost site) =>
         {
@@ -55,12 +55,22 @@ internal static class CommissioningEndpoints
         }).For(Role.Technician);
     }
 
-    /// <summary>Sends a controller's image as a job: wires, transfer in pieces, change-over. Until the last step the old program runs on.</summary>
-    public static JobView StartSend(Controller controller, Project project, SiteHost site, JobRunner jobs, string who, int pauseMilliseconds = 15)
+    /// <summary>A controller to be sent what is designed for it by then.</summary>
+    internal sealed record SendOrder(RecordId ControllerId);
+
+    /// <summary>The job that sends a controller.</summary>
+    internal static JobKind<SendOrder> SendJob { get; } = new("send", (services, who, order) =>
+    {
+        Project project = services.GetRequiredService<Workspace>().Project;
+        return Send(project.Find<Controller>(order.ControllerId) ?? throw new InvalidOperationException("The controller is not in the project any more."), project, services.GetRequiredService<SiteHost>(), who);
+    });
+
+    /// <summary>Sends a controller's image: wires, transfer in pieces, change-over. Until the last step the old program runs on.</summary>
+    public static JobWork Send(Controller controller, Project project, SiteHost site, string who, int pauseMilliseconds = 15)
     {
         byte[] bytes = ControllerImage.Build(project, controller).ToBytes();
         string hash = ControllerImage.HashOf(bytes);
-        return jobs.Start("send", $"Send {controller.Name}", who, async context =>
+        return new JobWork(async context =>
         {
             int offset = site.Ask(s => s.Mount(controller.Id).BeginSend(bytes.Length, hash));
             while (offset < bytes.Length)

@@ -70,7 +70,7 @@ public static class DemoLoader
             return () => { };
         });
         foreach (Controller controller in workspace.Project.All<Controller>().OrderBy(c => c.Name))
-            await jobs.Finish(CommissioningEndpoints.StartSend(controller, workspace.Project, site, jobs, "engineer", 0).Id);
+            await jobs.Finish(jobs.Start("send", $"Send {controller.Name}", "engineer", CommissioningEndpoints.Send(controller, workspace.Project, site, "engineer", 0).Work).Id);
         site.RunAheadTo(Milliseconds(demo.RunsTo, zone));
         foreach (DemoHold hold in demo.Holds)
         {

@@ -115,8 +115,8 @@ internal static class LibraryEndpoints
             shelf.Find(Who(http), request.LibraryId, request.TemplateId) is { } template ? TypedResults.Ok(View(Placing.Plan(workspace.Project, template, request.Placing))) : Problems.Missing("template")).For(Role.Engineer);
         api.MapPost("/templates/place", Results<Ok<ChangeAnswer>, ProblemHttpResult> (PlaceRequest request, HttpContext http, Shelf shelf, Workspace workspace) =>
             shelf.Find(Who(http), request.LibraryId, request.TemplateId) is { } template ? Place(template, request.Placing, workspace, Who(http)).Now() : Problems.Missing("template")).For(Role.Engineer);
-        api.MapPost("/templates/place/start", Results<Ok<JobView>, ProblemHttpResult> (PlaceRequest request, HttpContext http, Shelf shelf, Workspace workspace, JobRunner jobs) =>
-            shelf.Find(Who(http), request.LibraryId, request.TemplateId) is { } template ? Place(template, request.Placing, workspace, Who(http)).Start(jobs, "placing", $"Placing of ‘{template.Name}’") : Problems.Missing("template")).For(Role.Engineer);
+        api.MapPost("/templates/place/start", Results<Ok<JobView>, ProblemHttpResult> (PlaceRequest request, HttpContext http, Shelf shelf, JobRunner jobs) =>
+            shelf.Find(Who(http), request.LibraryId, request.TemplateId) is { } template ? TypedResults.Ok(jobs.Start(PlacingJob, $"Placing of ‘{template.Name}’", Who(http), request)) : Problems.Missing("template")).For(Role.Engineer);
         api.MapGet("/placements/{id}", Results<Ok<PlacementView>, ProblemHttpResult> (string id, Shelf shelf, Workspace workspace) =>
         {
             if (!RecordId.IsValid(id) || workspace.Project.Find<Equipment>(new RecordId(id)) is not { Placed: { } placed } equipment) return Problems.Refused("This equipment was not placed from a template, or was detached from it.");
@@ -141,8 +141,8 @@ internal static class LibraryEndpoints
         }).For(Role.Engineer);
         api.MapPost("/copies", Results<Ok<ChangeAnswer>, ProblemHttpResult> (CopyRequest request, HttpContext http, Workspace workspace) =>
             Copy(request, workspace, Who(http)).Now()).For(Role.Engineer);
-        api.MapPost("/copies/start", Results<Ok<JobView>, ProblemHttpResult> (CopyRequest request, HttpContext http, Workspace workspace, JobRunner jobs) =>
-            Copy(request, workspace, Who(http)).Start(jobs, "copy", $"Copies of ‘{workspace.Project.Find(request.RecordId)?.Name}’")).For(Role.Engineer);
+        api.MapPost("/copies/start", Ok<JobView> (CopyRequest request, HttpContext http, Workspace workspace, JobRunner jobs) =>
+            TypedResults.Ok(jobs.Start(CopyJob, $"Copies of ‘{workspace.Project.Find(request.RecordId)?.Name}’", Who(http), request))).For(Role.Engineer);
         api.MapGet("/libraries/{library}/file", Results<FileContentHttpResult, ProblemHttpResult> (string library, HttpContext http, Shelf shelf) =>
             shelf.For(Who(http)).FirstOrDefault(l => l.Id == library) is { } found
                 ? TypedResults.File(LibraryFile.Write(found.Name, shelf.Templates(library).Select(t => shelf.Find(Who(http), library, t.Id)!)), "application/zip", "library.wrenlib")
@@ -184,6 +184,13 @@ internal static class LibraryEndpoints
             }
         }).For(Role.Engineer);
     }
+
+    /// <summary>The job that places a template.</summary>
+    internal static JobKind<PlaceRequest> PlacingJob { get; } = new("placing", (services, who, request) =>
+        Place(services.GetRequiredService<Shelf>().Find(who, request.LibraryId, request.TemplateId) ?? throw new InvalidOperationException("The template is in none of your libraries any more."), request.Placing, services.GetRequiredService<Workspace>(), who).AsWork()) { May = Role.Engineer };
+
+    /// <summary>The job that copies a room, a floor, a building or equipment.</summary>
+    internal static JobKind<CopyRequest> CopyJob { get; } = new("copy", (services, who, request) => Copy(request, services.GetRequiredService<Workspace>(), who).AsWork()) { May = Role.Engineer };
 
     private static PlannedEdit Place(Template template, PlacingRequest placing, Workspace workspace, string who) => new(workspace, who, report =>
     {

@@ -75,8 +75,8 @@ internal static class ListEndpoints
         }).For(Role.Engineer);
         api.MapPost("/lists/apply", Results<Ok<ChangeAnswer>, ProblemHttpResult> (ImportRequest request, HttpContext http, ImportDesk desk, Workspace workspace, Shelf shelf) =>
             desk.Find(request.Token, request.Sheet, Who(http)) is { } sheet ? Import(request, sheet, workspace, shelf, Who(http)).Now() : Gone()).For(Role.Engineer);
-        api.MapPost("/lists/apply/start", Results<Ok<JobView>, ProblemHttpResult> (ImportRequest request, HttpContext http, ImportDesk desk, Workspace workspace, Shelf shelf, JobRunner jobs) =>
-            desk.Find(request.Token, request.Sheet, Who(http)) is { } sheet ? Import(request, sheet, workspace, shelf, Who(http)).Start(jobs, "import", $"Import of ‘{sheet.Name}’") : Gone()).For(Role.Engineer);
+        api.MapPost("/lists/apply/start", Results<Ok<JobView>, ProblemHttpResult> (ImportRequest request, HttpContext http, ImportDesk desk, JobRunner jobs) =>
+            desk.Find(request.Token, request.Sheet, Who(http)) is { } sheet ? TypedResults.Ok(jobs.Start(ImportJob, $"Import of ‘{sheet.Name}’", Who(http), new ImportOrder(request, sheet))) : Gone()).For(Role.Engineer);
         api.MapGet("/lists/summary", Results<Ok<IoSummary>, ProblemHttpResult> (string? by, int? spare, Workspace workspace) =>
             Enum.TryParse(by ?? "panel", ignoreCase: true, out SummaryBy groups) ? TypedResults.Ok(IoSummary.Of(workspace.Project, groups, Math.Clamp(spare ?? 20, 0, 300))) : Problems.Refused("A summary is by floor, room, panel or equipmentKind; choose one.")).For(Role.Viewer);
         api.MapGet("/lists/summary/file", Results<FileContentHttpResult, ProblemHttpResult> (string? by, int? spare, string? form, Workspace workspace) =>
@@ -96,6 +96,13 @@ internal static class ListEndpoints
                 : TypedResults.File(SheetWriter.Csv(list), "text/csv; charset=utf-8", "points.csv");
         }).For(Role.Viewer);
     }
+
+    /// <summary>A large list that is taken as a job, with the list itself: it is kept longer than the desk keeps it.</summary>
+    internal sealed record ImportOrder(ImportRequest Request, Sheet Sheet);
+
+    /// <summary>The job that takes a list.</summary>
+    internal static JobKind<ImportOrder> ImportJob { get; } = new("import", (services, who, order) =>
+        Import(order.Request, order.Sheet, services.GetRequiredService<Workspace>(), services.GetRequiredService<Shelf>(), who).AsWork()) { May = Role.Engineer };
 
     private static string Who(HttpContext http) => http.User.Identity!.Name!;
 

@@ -5,6 +5,7 @@ using LoftyWren.Server.Live;
 using LoftyWren.Server.PointLists;
 using LoftyWren.Storage;
 using LoftyWren.Storage.History;
+using LoftyWren.Storage.Jobs;
 using LoftyWren.Storage.Projects;
 using LoftyWren.Storage.Site;
 using Microsoft.AspNetCore.SignalR;
@@ -20,7 +21,7 @@ public sealed class OpenProject : IAsyncDisposable
     private int _requests;
 
     /// <summary>Opens the project of a folder; nothing runs yet.</summary>
-    public OpenProject(string id, string folder, bool asItIs, IHubContext<LiveHub> hub, TimeProvider clock, ILogger<SiteHost> log)
+    public OpenProject(string id, string folder, bool asItIs, IHubContext<LiveHub> hub, TimeProvider clock, ILogger<SiteHost> log, IServiceProvider services)
     {
         Directory.CreateDirectory(folder);
         Id = id;
@@ -28,11 +29,12 @@ public sealed class OpenProject : IAsyncDisposable
         Part(new SiteStore(Path.Combine(folder, "site.db"), asItIs));
         Part(new HistoryStore(Path.Combine(folder, "history.db"), asItIs));
         Part(new Workspace(Get<ProjectStore>(), clock));
-        Part(new JobRunner());
+        Part(new JobRunner(new JobStore(Path.Combine(folder, "jobs.db"))));
         Part(new ImageCache(Get<Workspace>()));
         Part(new ImportDesk(clock));
         Part(new RecordGrid(Get<Workspace>()));
         Part(new SiteHost(Get<SiteStore>(), Get<HistoryStore>(), clock, log));
+        Get<JobRunner>().TakeUp(new ProjectServices(this, services), JobKinds.All);
         Part(new Broadcaster(id, hub, Get<SiteHost>(), Get<Workspace>(), Get<JobRunner>()));
     }
 

@@ -1,6 +1,5 @@
 using LoftyWren.Core.Projects;
 using LoftyWren.Server.Jobs;
-using LoftyWren.Storage.Accounts;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace LoftyWren.Server.Projects;
@@ -21,13 +20,13 @@ internal sealed class PlannedEdit(Workspace workspace, string who, Func<Action<i
         return planned.Refusal is { } refusal ? Problems.Refused(refusal) : ProjectEndpoints.Answer(workspace.Apply(planned.Edits, who, planned.Label, planned: planned.Outcome));
     }
 
-    /// <summary>Starts it as a job; refusals are its message.</summary>
-    public Results<Ok<JobView>, ProblemHttpResult> Start(JobRunner jobs, string kind, string label) => TypedResults.Ok(jobs.Start(kind, label, who, job =>
+    /// <summary>It as the work of a job; refusals are its message.</summary>
+    public JobWork AsWork() => new(job =>
     {
         PlannedEdits planned = plan(job.Report);
         if (planned.Refusal is { } refusal) throw new InvalidOperationException(refusal);
         job.Report(job.Done, job.Total, $"Writing {planned.Edits.Count:N0} records");
         ChangeOutcome outcome = workspace.Apply(planned.Edits, who, planned.Label, planned: planned.Outcome);
         return outcome.Entry is { } entry ? Task.FromResult(entry.Label) : throw new InvalidOperationException(string.Join(" ", outcome.Refusals.Take(3).Select(r => r.Sentence).DefaultIfEmpty("Somebody else has changed the same records. Look at a new preview and try again.").Append("Nothing was changed.")));
-    }, "Nothing was changed; resume to begin it again.", Role.Engineer));
+    }, "Nothing was changed; resume to begin it again.");
 }

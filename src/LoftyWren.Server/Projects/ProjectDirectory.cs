@@ -13,7 +13,7 @@ namespace LoftyWren.Server.Projects;
 /// folder below <c>projects</c> and answers below <c>/p/ID</c>, so that several can be worked on side by side. A project is
 /// opened by the first request for it.
 /// </summary>
-public sealed class ProjectDirectory(ServerOptions options, ProjectList list, IHubContext<LiveHub> hub, TimeProvider clock, ILogger<SiteHost> log) : IHostedService, IAsyncDisposable
+public sealed class ProjectDirectory(ServerOptions options, ProjectList list, IHubContext<LiveHub> hub, TimeProvider clock, ILogger<SiteHost> log, IServiceProvider services) : IHostedService, IAsyncDisposable
 {
     /// <summary>The id of the first project.</summary>
     public const string First = "main";
@@ -33,7 +33,7 @@ public sealed class ProjectDirectory(ServerOptions options, ProjectList list, IH
     {
         get
         {
-            lock (_turn) return _main ??= _open[First] = new OpenProject(First, options.DataFolder, options.AsItIs, hub, clock, log);
+            lock (_turn) return _main ??= _open[First] = new OpenProject(First, options.DataFolder, options.AsItIs, hub, clock, log, services);
         }
     }
 
@@ -56,7 +56,7 @@ public sealed class ProjectDirectory(ServerOptions options, ProjectList list, IH
         lock (_turn)
         {
             if (_open.TryGetValue(id, out known)) return known;
-            project = new OpenProject(id, Folder(id), options.AsItIs, hub, clock, log);
+            project = new OpenProject(id, Folder(id), options.AsItIs, hub, clock, log, services);
             project.Get<SiteHost>().Open(SiteHost.Beginning);
             _open[id] = project;
         }

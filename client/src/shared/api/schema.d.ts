@@ -4756,6 +4756,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -6518,7 +6553,7 @@ export interface components {
          * @description Where a job is.
          * @enum {unknown}
          */
-        JobState: "running" | "done" | "stopped" | "failed";
+        JobState: "running" | "done" | "stopped" | "failed" | "interrupted";
         /** @description Long work as screens show it. */
         JobView: {
             id: string;

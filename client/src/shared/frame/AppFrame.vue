@@ -5,6 +5,7 @@ import { useRoute } from 'vue-router'
 import { post } from '../api/http'
 import { useStore } from '../store'
 import { useDo } from '../useDo'
+import JobBar from '../JobBar.vue'
 import ConflictBox from './ConflictBox.vue'
 import DossierPanel from './DossierPanel.vue'
 import FindOrDo from './FindOrDo.vue'
@@ -57,6 +58,14 @@ async function leave() {
   await attempt(() => post('/sign-out'))
   await store.stop()
 }
+/** Work that the end of the program interrupted, until it is done or dropped; once resumed here it stays to be seen. */
+const resumed = new Set<string>()
+const interrupted = computed(() =>
+  [...store.jobs.values()].filter((job) => {
+    if (job.state === 'interrupted') resumed.add(job.id)
+    return resumed.has(job.id) && job.state !== 'done'
+  }),
+)
 </script>
 
 <template>
@@ -101,6 +110,7 @@ async function leave() {
     <p v-if="!store.connected && store.project" class="lost" role="status">
       ◇ Not connected to the server; trying again. Values shown are the last ones known.
     </p>
+    <JobBar v-for="job in interrupted" :key="job.id" :job="job" />
     <p v-if="store.clock?.trouble" class="lost" role="alert">▲ {{ store.clock.trouble }}</p>
     <div class="middle">
       <main><RouterView /></main>

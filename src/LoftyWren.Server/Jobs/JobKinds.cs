@@ -1,0 +1,11 @@
+using LoftyWren.Server.Commissioning;
+using LoftyWren.Server.Libraries;
+using LoftyWren.Server.PointLists;
+
+namespace LoftyWren.Server.Jobs;
+
+/// <summary>All kinds of long work that are kept over a restart.</summary>
+internal static class JobKinds
+{
+    public static IReadOnlyList<JobKind> All { get; } = [CommissioningEndpoints.SendJob, ListEndpoints.ImportJob, LibraryEndpoints.PlacingJob, LibraryEndpoints.CopyJob];
+}
