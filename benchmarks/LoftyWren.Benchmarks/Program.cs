@@ -1,3 +1,4 @@
+using LoftyWren.Storage.Projects;
 using System.Diagnostics;
 using System.IO.Compression;
 using System.Runtime.CompilerServices;
@@ -94,6 +95,35 @@ Figure("installed", () =>
     var (typical, longest) = large.TwentySends();
     Say("  twenty sends at once: the site is held, longest", $"{longest:0} ms", "under 20 ms");
     Say("  and half of those who ask wait less than", $"{typical:0.0} ms", "");
+});
+
+Figure("live", () =>
+{
+    var (typical, late) = new Installed(Generator.Make(20_000), Path.Combine(temporary, "live")).Live(200, 500);
+    Say("live values, 200 browsers × 500 ids: half within", $"{typical:0} ms", "");
+    Say("  and 99 of 100 within", $"{late:0} ms", "under 250 ms");
+});
+
+Figure("past", () =>
+{
+    // One room is renamed ten times among so many edits of others.
+    static Action Past(string file, int entries)
+    {
+        var store = new ProjectStore(file);
+        Project project = Generator.Make(500);
+        store.Write(Changes.Apply(Project.Empty, new ChangeSet([.. project.Records.Select(r => Edit.Of(r))], "bench", 0)).Entry!);
+        Place room = project.Find<Place>(new("r0"))!, other = project.Find<Place>(new("r1"))!;
+        for (int i = 0; i < entries; i++)
+        {
+            Place now = i % (entries / 10) == 0 ? room : other;
+            store.Write(new JournalEntry(i + 2, 0, "bench", $"Edit {i}", [new RecordChange(now.Id, now, i + 1, now with { Name = $"Room {i}" })]));
+        }
+        return () =>
+        {
+            for (int i = 0; i < 50; i++) GC.KeepAlive(store.PastOf(room.Id, 20));
+        };
+    }
+    Say("a record's past among 100 000 entries against 1 000", $"{Ratio(Past(Path.Combine(temporary, "past-large.db"), 100_000), Past(Path.Combine(temporary, "past-small.db"), 1_000)):0.0}×", "under 3×");
 });
 
 Figure("image", () =>

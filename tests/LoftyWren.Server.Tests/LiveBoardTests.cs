@@ -39,7 +39,7 @@ public class LiveBoardTests(DemoServer server) : IClassFixture<DemoServer>
     {
         var got = new ConcurrentDictionary<string, ConcurrentQueue<string>>();
         using var gate = new SemaphoreSlim(0);
-        var board = new LiveBoard(Site, server.Get<Workspace>(), async (who, values, gone) =>
+        var board = new LiveBoard(Site, () => server.Get<Workspace>().Project, async (who, values, gone) =>
         {
             if (who == "slow") await gate.WaitAsync(gone);
             foreach (LiveValue value in values.Where(v => v.Id == "p:kiln-fan")) got.GetOrAdd(who, _ => new()).Enqueue(value.Text);
@@ -77,7 +77,7 @@ public class LiveBoardTests(DemoServer server) : IClassFixture<DemoServer>
     [Fact]
     public void What_is_watched_is_found_again_when_another_program_runs()
     {
-        var board = new LiveBoard(Site, server.Get<Workspace>(), (_, _, _) => Task.CompletedTask);
+        var board = new LiveBoard(Site, () => server.Get<Workspace>().Project, (_, _, _) => Task.CompletedTask);
         Assert.Equal("–", board.Watch("c", ["p:no-such", "x:y", "nonsense", ":", "b:kiln-seq"])[0].Text);
         string before = board.Watch("c", ["p:kiln-temp"])[0].Text;
         int generation = Site.Generation;
@@ -99,7 +99,7 @@ public class LiveBoardTests(DemoServer server) : IClassFixture<DemoServer>
     [Fact]
     public void A_value_is_said_as_what_runs_says_it()
     {
-        var board = new LiveBoard(Site, server.Get<Workspace>(), (_, _, _) => Task.CompletedTask);
+        var board = new LiveBoard(Site, () => server.Get<Workspace>().Project, (_, _, _) => Task.CompletedTask);
         var values = board.Watch("c", ["s:hours", "b:kiln-seq/high/out", "p:kiln-limit"]);
         Assert.All(values, v => Assert.NotEqual("–", v.Text));
         Assert.Contains(values[0].Text, new[] { "open", "closed" });

@@ -1,9 +1,9 @@
 using System.Collections.Concurrent;
 using System.Threading.Channels;
 using LoftyWren.Core.Live;
+using LoftyWren.Core.Projects;
 using LoftyWren.Core.Status;
 using LoftyWren.Server.Installation;
-using LoftyWren.Server.Projects;
 
 namespace LoftyWren.Server.Live;
 
@@ -12,7 +12,7 @@ namespace LoftyWren.Server.Live;
 /// when it has changed, outside of the site's turn. Every client is served by a task of its own, which always sends the
 /// newest: a slow one delays nobody, and misses what came and went meanwhile.
 /// </summary>
-public sealed class LiveBoard(SiteHost site, Workspace workspace, Func<string, IReadOnlyList<LiveValue>, CancellationToken, Task> send)
+public sealed class LiveBoard(SiteHost site, Func<Project> project, Func<string, IReadOnlyList<LiveValue>, CancellationToken, Task> send)
 {
     /// <summary>How many values are read in one turn with the site: a fraction of a millisecond.</summary>
     private const int AtOnce = 4096;
@@ -85,7 +85,7 @@ public sealed class LiveBoard(SiteHost site, Workspace workspace, Func<string, I
                 for (int i = first; i < end; i++)
                 {
                     Cell cell = cells[i];
-                    if (cell.Generation != generation) (cell.Source, cell.Generation) = (LiveAddress.Find(site, s, workspace.Project, cell.Address), generation);
+                    if (cell.Generation != generation) (cell.Source, cell.Generation) = (LiveAddress.Find(site, s, project(), cell.Address), generation);
                     cell.Fresh = cell.Source?.Read();
                 }
                 return 0;

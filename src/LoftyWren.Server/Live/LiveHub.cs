@@ -71,7 +71,7 @@ public sealed class Broadcaster : BackgroundService
     public Broadcaster(string group, IHubContext<LiveHub> hub, SiteHost site, Workspace workspace, JobRunner jobs)
     {
         (_group, _hub, _site) = (group, hub, site);
-        _board = new LiveBoard(site, workspace, (connection, values, gone) => hub.Clients.Client(connection).SendAsync("live", values, gone));
+        _board = new LiveBoard(site, () => workspace.Project, (connection, values, gone) => hub.Clients.Client(connection).SendAsync("live", values, gone));
         workspace.Changed += entry => _ = hub.Clients.Group(_group).SendAsync("changed", new ProjectChanged(entry.Revision, entry.Author, entry.Label, [.. entry.Changes.Select(c => c.Id).Take(500)], [.. entry.Changes.Select(c => RecordKinds.Of((c.After ?? c.Before)!).Key).Distinct()]));
         site.EventsChanged += () => _ = hub.Clients.Group(_group).SendAsync("events");
         jobs.Moved += job => _ = hub.Clients.Group(_group).SendAsync("job", job);
