@@ -5,6 +5,7 @@ import { change, put } from '../shared/api/records'
 import { get, post, type Schemas } from '../shared/api/http'
 import LiveText from '../shared/LiveText.vue'
 import { useLive, useLoaded, useStore } from '../shared/store'
+import TieBox from './TieBox.vue'
 import { useDo } from '../shared/useDo'
 
 const props = defineProps<{ controller: string }>()
@@ -247,6 +248,7 @@ function stateOf(t: Schemas['PanelTerminal']) {
                   :disabled="!may"
                   @change="saveFitting({ inverted: ($event.target as HTMLInputElement).checked })"
               /></label>
+              <TieBox :point-id="terminal.point.id" />
               <div v-if="readings.get(terminal.terminal)?.trouble" class="bar crimson">
                 ✕ {{ terminal.terminal }}: {{ readings.get(terminal.terminal)?.trouble }}.
               </div>

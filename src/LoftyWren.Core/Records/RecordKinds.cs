@@ -4,6 +4,7 @@ using LoftyWren.Core.Findings;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Names;
 using LoftyWren.Core.Places;
+using LoftyWren.Core.Plant;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Schedules;
 using LoftyWren.Core.Sequences;
@@ -19,7 +20,7 @@ public static class RecordKinds
 
     private static readonly List<RecordKind> Registered =
     [
-        Place.AsKind, Equipment.AsKind, Point.AsKind, Controller.AsKind, Fitting.AsKind, Sequence.AsKind, Schedule.AsKind, TrendLog.AsKind, AlarmRule.AsKind,
+        Place.AsKind, Equipment.AsKind, Point.AsKind, Controller.AsKind, Fitting.AsKind, PlantTie.AsKind, Sequence.AsKind, Schedule.AsKind, TrendLog.AsKind, AlarmRule.AsKind,
         TaggingRule.AsKind, Silence.AsKind, NamingConvention.AsKind,
     ];
 

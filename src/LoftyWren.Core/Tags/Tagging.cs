@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using System.Text.Json;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Projects;
@@ -31,8 +32,15 @@ public sealed class TaggingRules
 
     private TaggingRules((TaggingRule, RuleCondition, (string, TagValue)[])[] rules) => _rules = rules;
 
-    /// <summary>The rules of a project.</summary>
-    public static TaggingRules Of(Project project) => new([.. project.All<TaggingRule>()
+    private static readonly ConditionalWeakTable<Project, TaggingRules> ReadOnce = [];
+
+    /// <summary>The rules of a project; read once.</summary>
+    public static TaggingRules Of(Project project) => ReadOnce.GetValue(project, Read);
+
+    /// <summary>Whether some rule gives a record a tag.</summary>
+    public bool Gives(Project project, TaggedRecord record, string tag) => Array.Exists(_rules, r => Array.Exists(r.Gives, g => g.Name == tag)) && Derive(project, record).ContainsKey(tag);
+
+    private static TaggingRules Read(Project project) => new([.. project.All<TaggingRule>()
         .OrderBy(r => r.Order).ThenBy(r => r.Name, StringComparer.Ordinal)
         .Select(r => (r, RuleCondition.Parse(r.Condition), r.Gives.Select(g => (string.Intern(g.Key), Zinc.Read(g.Value))).ToArray()))]);
 

@@ -89,7 +89,7 @@ internal static class CommissioningEndpoints
             // All that takes time is made ready before the turn in which the program changes.
             ReadyProgram ready = InstalledController.MakeReady(site.Ask(s => s.Mount(controller.Id).Sent()));
             SitePlan drawn = site.Draw(project);
-            IReadOnlyList<Wire> wires = [.. SiteBuilder.WiresOf(project, controller)];
+            IReadOnlyList<Wire> wires = [.. SiteBuilder.WiresOf(project, controller, site.Ask(s => s.WiresOf(controller.Id)))];
             int version = site.Ask(s => s.Mount(controller.Id).Version) + 1;
             site.Command(who, $"Sent {controller.Name}, version {version}", controller.Id, s =>
             {
@@ -135,8 +135,9 @@ internal static class CommissioningEndpoints
         InstalledController? installed = site.Ask(s => s.Controllers.GetValueOrDefault(controller.Id));
         ControllerImage? old = installed?.ImageBytes is { } running ? ControllerImage.FromBytes(running) : null;
         var built = site.Ask(s => s.WiresOf(controller.Id)).ToDictionary(w => w.Terminal);
-        var drawn = SiteBuilder.WiresOf(project, controller).ToDictionary(w => w.Terminal);
-        var wires = drawn.Values.Where(w => !built.TryGetValue(w.Terminal, out Wire? was) || was != w).Select(w => new WireLine(w.Terminal, built.ContainsKey(w.Terminal) ? "rewire" : "wire", w.Name))
+        var drawn = SiteBuilder.WiresOf(project, controller, built.Values).ToDictionary(w => w.Terminal);
+        // What a wire is called, and for which point it was drawn, changes nothing in the building.
+        var wires = drawn.Values.Where(w => !built.TryGetValue(w.Terminal, out Wire? was) || was with { Name = w.Name, PointId = w.PointId } != w).Select(w => new WireLine(w.Terminal, built.ContainsKey(w.Terminal) ? "rewire" : "wire", w.Name))
             .Concat(built.Values.Where(w => !drawn.ContainsKey(w.Terminal)).Select(w => new WireLine(w.Terminal, "take off", w.Name))).OrderBy(w => w.Terminal, StringComparer.Ordinal).ToList();
         var ids = design.Records.Select(r => r.Id).ToHashSet();
         var findings = ids.SelectMany(workspace.Findings.On).Where(f => f.Severity >= Core.Findings.Severity.Medium).OrderByDescending(f => f.Severity).Select(f => ProjectEndpoints.View(project, f)).ToList();

@@ -1,5 +1,7 @@
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Names;
+using LoftyWren.Core.Places;
+using LoftyWren.Core.Plant;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -23,6 +25,15 @@ public sealed record Panel(Controller Controller, long Revision, string Path, Co
 
 /// <summary>One terminal of a panel.</summary>
 public sealed record PanelTerminal(string Terminal, string Group, IReadOnlyList<Signal> Signals, Direction Direction, Fitting? Fitting, long? Revision, Point? Point, string? Path, string? CorrectionUnit);
+
+/// <summary>What a point is tied to in the building (nothing: null), whether somebody chose it, what would be proposed, and what there is near it.</summary>
+public sealed record TieView(string? Now, bool IsChosen, string? Proposed, IReadOnlyList<TieChoice> Choices);
+
+/// <summary>A quantity that a point can be tied to: of a room, of a machine, or of the weather.</summary>
+public sealed record TieChoice(RecordId? ThingId, string Quantity, string Text);
+
+/// <summary>What to tie a point to; no quantity leaves it to the proposal.</summary>
+public sealed record TieRequest(RecordId? ThingId, string? Quantity);
 
 /// <summary>A point in the controller's memory.</summary>
 public sealed record PanelValue(Fitting Fitting, long Revision, Point Point, string Path);
@@ -48,6 +59,23 @@ internal static class HardwareEndpoints
 
     public static void Map(RouteGroupBuilder api)
     {
+        api.MapGet("/ties/{pointId}", Results<Ok<TieView>, ProblemHttpResult> (string pointId, Workspace workspace) =>
+            RecordId.IsValid(pointId) && workspace.Project.Find<Point>(new RecordId(pointId)) is { } point ? TypedResults.Ok(TieOf(workspace.Project, point)) : Problems.Missing("point")).For(Role.Viewer);
+        api.MapPost("/ties/{pointId}", Results<Ok<ChangeAnswer>, ProblemHttpResult> (string pointId, TieRequest request, HttpContext http, Workspace workspace) =>
+        {
+            Project project = workspace.Project;
+            if (!RecordId.IsValid(pointId) || project.Find<Point>(new RecordId(pointId)) is not { } point) return Problems.Missing("point");
+            PlantTie? chosen = PlantTies.Chosen(project, point.Id);
+            Edit edit;
+            if (request.Quantity is { } quantity)
+            {
+                PlantTie tie = (chosen ?? new PlantTie { Id = RecordId.New("tie"), Name = point.Name, PointId = point.Id, Quantity = quantity }) with { ThingId = request.ThingId, Quantity = quantity };
+                edit = Edit.Of(tie, chosen is null ? 0 : project.FindEntry(chosen.Id)!.Revision);
+            }
+            else if (chosen is not null) edit = Edit.Removing(chosen.Id, project.FindEntry(chosen.Id)!.Revision);
+            else return Problems.Refused("Nobody has chosen what this point is tied to; it follows the proposal already.");
+            return ProjectEndpoints.Answer(workspace.Apply([edit], http.User.Identity!.Name!, request.Quantity is null ? $"Left the tie of ‘{point.Name}’ to the proposal" : $"Tied ‘{point.Name}’ to {(request.ThingId is { } thing ? project.Find(thing)?.Name : "the weather")} · {request.Quantity}"));
+        }).For(Role.Engineer);
         api.MapGet("/catalogue", () => ControllerModel.Catalogue).For(Role.Viewer);
         api.MapGet("/controllers", (Workspace workspace, SiteHost site) =>
         {
@@ -102,6 +130,16 @@ internal static class HardwareEndpoints
     }
 
     private static FitProposal Propose(Project project, Controller controller) => Fit.Propose(project, controller, Unplaced(project, controller));
+
+    /// <summary>What a point is tied to, and what else there is near it.</summary>
+    private static TieView TieOf(Project project, Point point)
+    {
+        string Say(Tied tied) => $"{(tied.Thing is { } thing ? project.Find(thing)?.Name : "Outdoors")} · {tied.Quantity}";
+        RecordId? room = project.Lineage(point.Id).OfType<Place>().FirstOrDefault(p => p.Kind == PlaceKind.Room)?.Id;
+        List<ProjectRecord?> near = [.. project.Find<Equipment>(point.OwnerId) is { } own ? [own] : Array.Empty<ProjectRecord>(), .. room is { } here ? project.Referrers<Equipment>(here).Where(e => e.Id != point.OwnerId).OrderBy(e => e.Name, NaturalOrder.Names).Prepend<ProjectRecord>(project.Find(here)!) : [], null];
+        return new TieView(PlantTies.Of(project, point) is { } now ? Say(now) : null, PlantTies.Chosen(project, point.Id) is not null, PlantTies.Propose(project, point) is { } proposed ? Say(proposed) : null,
+            [.. near.SelectMany(thing => PlantQuantities.Of(thing).Select(q => new Tied(thing?.Id, q))).Select(t => new TieChoice(t.Thing, t.Quantity, Say(t)))]);
+    }
 
     private static Panel PanelOf(Workspace workspace, Controller controller, string? words)
     {

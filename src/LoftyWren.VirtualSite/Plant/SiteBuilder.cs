@@ -1,9 +1,9 @@
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Places;
+using LoftyWren.Core.Plant;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
-using LoftyWren.Core.Units;
 
 namespace LoftyWren.VirtualSite.Plant;
 
@@ -47,62 +47,40 @@ public static class SiteBuilder
         };
     }
 
-    /// <summary>The wires of one controller, as its wiring list draws them. A point for which the site has nothing gets no wire.</summary>
-    public static IEnumerable<Wire> WiresOf(Project project, Controller controller)
+    /// <summary>
+    /// The wires of one controller, as its wiring list draws them. A point for which the site has nothing gets no wire. Where
+    /// nobody has chosen what a point is tied to, a wire that is there already for the same point stays tied as it was:
+    /// nobody rewires what was only called something else.
+    /// </summary>
+    public static IEnumerable<Wire> WiresOf(Project project, Controller controller, IReadOnlyCollection<Wire>? built = null)
     {
         foreach (Fitting fitting in project.Referrers<Fitting>(controller.Id).Where(f => f.Terminal != Fitting.MemoryTerminal).OrderBy(f => f.Terminal, StringComparer.Ordinal))
         {
-            if (project.Find<Point>(fitting.PointId) is not { } point || QuantityOf(project, point) is not { } quantity) continue;
-            string owner = project.Find(point.OwnerId)?.Name ?? "";
+            if (project.Find<Point>(fitting.PointId) is not { } point) continue;
+            Wire? there = PlantTies.Chosen(project, point.Id) is null ? built?.FirstOrDefault(w => w.Terminal == fitting.Terminal && w.PointId == point.Id && IsThere(project, w.Quantity)) : null;
+            if ((there?.Quantity ?? QuantityOf(project, point)) is not { } quantity) continue;
             yield return new Wire
             {
                 ControllerId = controller.Id,
                 Terminal = fitting.Terminal,
+                PointId = point.Id,
                 Signal = fitting.Signal,
                 Low = fitting.Low,
                 High = fitting.High,
                 Quantity = quantity,
-                Name = $"{owner} · {point.Name}",
+                Name = $"{project.Find(point.OwnerId)?.Name} · {point.Name}",
                 Unit = point.Unit,
             };
         }
     }
 
-    /// <summary>What in the plant a point stands for, read from its unit, its role, and the kind and words of what it belongs to; null when the site has no such thing.</summary>
-    public static string? QuantityOf(Project project, Point point)
-    {
-        Equipment? equipment = project.Find<Equipment>(point.OwnerId);
-        RecordId? room = project.Lineage(point.Id).OfType<Place>().FirstOrDefault(p => p.Kind == PlaceKind.Room)?.Id;
-        string name = point.Name.ToLowerInvariant();
-        if (point.Role != PointRole.Sensor)
-        {
-            if (equipment is null) return null;
-            string pin = point.Kind == PointKind.Binary ? "run" : name.Contains("cool", StringComparison.Ordinal) ? "cool" : "level";
-            return $"machine/{equipment.Id}/{pin}";
-        }
-        bool outdoors = equipment?.Kind == "weather mast" || name.Contains("outdoor", StringComparison.Ordinal) || room is null;
-        string? quantity = Unit.Find(point.Unit)?.Quantity switch
-        {
-            Quantity.Temperature => "temperature",
-            Quantity.RelativeHumidity => "humidity",
-            Quantity.Concentration => "co2",
-            Quantity.Speed => "wind",
-            Quantity.Power or Quantity.Irradiance or Quantity.Illuminance => "solar",
-            _ => null,
-        };
-        if (point.Kind == PointKind.Binary)
-        {
-            if (equipment is not null && (name.Contains("status", StringComparison.Ordinal) || name.Contains("run", StringComparison.Ordinal))) return $"machine/{equipment.Id}/status";
-            if (name.Contains("rain", StringComparison.Ordinal)) return "outdoor/rain";
-            return name.Contains("presence", StringComparison.Ordinal) && room is { } here ? $"room/{here}/presence" : null;
-        }
-        if (quantity is null) return null;
-        if (quantity is "wind" or "solar") return $"outdoor/{quantity}";
-        bool ofMachine = equipment is { Kind: "kiln" or "boiler" or "air handler" or "heat pump" } && !name.Contains("room", StringComparison.Ordinal);
-        if (ofMachine && quantity == "temperature" && !name.Contains("outdoor", StringComparison.Ordinal)) return $"machine/{equipment!.Id}/temperature";
-        if (outdoors) return quantity == "co2" ? null : $"outdoor/{quantity}";
-        return $"room/{room}/{quantity}";
-    }
+    /// <summary>What in the plant a point stands for, under the name that the plant has for it; null when the site has no such thing.</summary>
+    public static string? QuantityOf(Project project, Point point) => PlantTies.Of(project, point) is { } tied ? NameOf(project, tied) : null;
+
+    private static string NameOf(Project project, Tied tied) => tied.Thing is not { } thing ? $"outdoor/{tied.Quantity}" : $"{(project.Find(thing) is Equipment ? "machine" : "room")}/{thing}/{tied.Quantity}";
+
+    /// <summary>Whether the room or the machine of a quantity is still drawn.</summary>
+    private static bool IsThere(Project project, string quantity) => quantity.Split('/') is not [_, var thing, _] || project.Find(new RecordId(thing)) is not null;
 
     private static double AreaOf(Place room) => room.AreaSquareMetres ?? (room.Outline.Count >= 3 ? Outlines.Area(room.Outline) : 20);
 

@@ -62,6 +62,9 @@ public sealed record Wire
     /// <summary>The terminal, such as UI3.</summary>
     public required string Terminal { get; init; }
 
+    /// <summary>The point it was drawn for; none where it was built before that was noted.</summary>
+    public RecordId? PointId { get; init; }
+
     /// <summary>What the sensor or actuator at the other end gives or takes.</summary>
     public required Signal Signal { get; init; }
 

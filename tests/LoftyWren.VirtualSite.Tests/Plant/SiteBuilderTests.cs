@@ -1,5 +1,8 @@
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Places;
+using LoftyWren.Core.Plant;
+using LoftyWren.Core.Tags;
+using LoftyWren.Core.Templates;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Signals;
@@ -20,15 +23,46 @@ public class SiteBuilderTests
     }
 
     [Theory]
-    [InlineData("Outdoor temperature", "°C", "outdoor/temperature")]
-    [InlineData("Wind", "m/s", "outdoor/wind")]
-    [InlineData("Humidity", "%RH", "room/kiln-room/humidity")]
-    [InlineData("CO₂", "ppm", "room/kiln-room/co2")]
-    [InlineData("Pressure", "Pa", null)]
-    public void Sensors_are_tied_by_unit_and_words(string name, string unit, string? quantity)
+    [InlineData("outside", "°C", "outdoor/temperature")]
+    [InlineData(null, "°C", "room/kiln-room/temperature")]
+    [InlineData(null, "m/s", "outdoor/wind")]
+    [InlineData(null, "%RH", "room/kiln-room/humidity")]
+    [InlineData(null, "ppm", "room/kiln-room/co2")]
+    [InlineData("outside", "ppm", null)]
+    [InlineData(null, "Pa", null)]
+    public void Sensors_are_tied_by_unit_and_tags_whatever_they_are_called(string? tag, string unit, string? quantity)
     {
-        var point = new Point { Id = new("p"), Name = name, OwnerId = Room, Kind = PointKind.Analog, Role = PointRole.Sensor, Unit = unit };
-        Assert.Equal(quantity, SiteBuilder.QuantityOf(Accept(Project(), point), point));
+        foreach (string name in new[] { "Outdoor temperature", "Raum", "Presence" })
+        {
+            var point = new Point { Id = new("p"), Name = name, OwnerId = Room, Kind = PointKind.Analog, Role = PointRole.Sensor, Unit = unit, Tags = tag is null ? null : new Dictionary<string, string> { [tag] = "M" } };
+            Assert.Equal(quantity, SiteBuilder.QuantityOf(Accept(Project(), point), point));
+        }
+    }
+
+    [Fact]
+    public void What_somebody_chose_holds_and_what_is_built_stays_tied_when_it_is_called_something_else()
+    {
+        Project project = Accept(Project(), new TaggingRule { Id = new("rule"), Name = "Outside", Condition = "name contains \"outdoor\"", Gives = new Dictionary<string, string> { ["outside"] = "M" } });
+        Core.Hardware.Controller controller = project.Find<Core.Hardware.Controller>(KilnRoom.Controller)!;
+        Wire[] built = [.. SiteBuilder.WiresOf(project, controller)];
+        // A rule that looks at names would tie it elsewhere now; the wire that hangs there is not touched by a name.
+        Project renamed = Accept(project, project.Find<Point>(Temperature)! with { Name = "Outdoor temperature" });
+        Assert.Equal("outdoor/temperature", SiteBuilder.WiresOf(renamed, controller).Single(w => w.Terminal == "UI1").Quantity);
+        Assert.Equal("room/kiln-room/temperature", SiteBuilder.WiresOf(renamed, controller, built).Single(w => w.Terminal == "UI1").Quantity);
+        var tie = new PlantTie { Id = new("tie"), Name = "tie", PointId = Temperature, Quantity = "humidity", ThingId = Room };
+        Assert.Equal("room/kiln-room/humidity", SiteBuilder.WiresOf(Accept(renamed, tie), controller, built).Single(w => w.Terminal == "UI1").Quantity);
+        Refuses(renamed, tie with { Quantity = "run" }, "quantity", "‘Kiln room’ has no run; it has temperature, humidity, co2, presence.");
+        Refuses(renamed, tie with { ThingId = Floor }, "thingId", "‘First floor’ is a floor; a point is tied to a room, to equipment or to the weather.");
+    }
+
+    [Fact]
+    public void A_copied_fan_is_tied_to_itself_and_not_to_the_original()
+    {
+        Project project = Accept(Project(), new PlantTie { Id = new("tie"), Name = "tie", PointId = FanCommand, Quantity = "level", ThingId = Fan });
+        CopyPlan copies = Copying.Plan(project, Fan, 2, "{name} {n}");
+        Assert.Empty(copies.Refusals);
+        foreach (PlantTie tie in copies.Records.OfType<PlantTie>()) Assert.Equal(copies.Records.OfType<Point>().Single(p => p.Id == tie.PointId).OwnerId, tie.ThingId);
+        Assert.Equal(2, copies.Records.OfType<PlantTie>().Count());
     }
 
     [Fact]

@@ -3328,6 +3328,68 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ties/{pointId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    pointId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TieView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    pointId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TieRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -5293,6 +5355,18 @@ export interface components {
                 name: string;
             } | {
                 /** @enum {string} */
+                type?: "plantTie";
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                pointId: string;
+                thingId?: string;
+                /** @description Which of its quantities; see PlantQuantities. */
+                quantity: string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
                 type?: "sequence";
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 equipmentId: string;
@@ -5755,6 +5829,18 @@ export interface components {
                 inverted?: boolean;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 pointId: string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "plantTie";
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                pointId: string;
+                thingId?: string;
+                /** @description Which of its quantities; see PlantQuantities. */
+                quantity: string;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -7129,7 +7215,7 @@ export interface components {
             name: string;
         };
         /** @description One thing of the project: immutable, with a stable id. Edits replace whole records through change sets. */
-        ProjectRecord: components["schemas"]["ProjectRecordPlace"] | components["schemas"]["ProjectRecordEquipment"] | components["schemas"]["ProjectRecordPoint"] | components["schemas"]["ProjectRecordController"] | components["schemas"]["ProjectRecordFitting"] | components["schemas"]["ProjectRecordSequence"] | components["schemas"]["ProjectRecordSchedule"] | components["schemas"]["ProjectRecordTrendLog"] | components["schemas"]["ProjectRecordAlarmRule"] | components["schemas"]["ProjectRecordTaggingRule"] | components["schemas"]["ProjectRecordSilence"] | components["schemas"]["ProjectRecordNamingConvention"];
+        ProjectRecord: components["schemas"]["ProjectRecordPlace"] | components["schemas"]["ProjectRecordEquipment"] | components["schemas"]["ProjectRecordPoint"] | components["schemas"]["ProjectRecordController"] | components["schemas"]["ProjectRecordFitting"] | components["schemas"]["ProjectRecordPlantTie"] | components["schemas"]["ProjectRecordSequence"] | components["schemas"]["ProjectRecordSchedule"] | components["schemas"]["ProjectRecordTrendLog"] | components["schemas"]["ProjectRecordAlarmRule"] | components["schemas"]["ProjectRecordTaggingRule"] | components["schemas"]["ProjectRecordSilence"] | components["schemas"]["ProjectRecordNamingConvention"];
         /** @description Watches one analog point for leaving its range: the out-of-range algorithm of ISO 16484-5, 13.3.6. */
         ProjectRecordAlarmRule: {
             /** @enum {string} */
@@ -7293,6 +7379,23 @@ export interface components {
             templateTags?: null | {
                 [key: string]: string;
             };
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /**
+         * @description What in the building a point measures or drives: a quantity of a room, of a machine, or of the weather. Where somebody has
+         *     chosen it, it is so whatever the point is called; where nobody has, Tied? PlantTies.Propose(Project project, Point point) says what it would be.
+         */
+        ProjectRecordPlantTie: {
+            /** @enum {string} */
+            type?: "plantTie";
+            /** @description The point. */
+            pointId: components["schemas"]["RecordId"];
+            thingId?: null | components["schemas"]["RecordId"];
+            /** @description Which of its quantities; see PlantQuantities. */
+            quantity: string;
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -8026,6 +8129,24 @@ export interface components {
             path: string;
             before: string;
             after: string;
+        };
+        /** @description A quantity that a point can be tied to: of a room, of a machine, or of the weather. */
+        TieChoice: {
+            thingId: null | components["schemas"]["RecordId"];
+            quantity: string;
+            text: string;
+        };
+        /** @description What to tie a point to; no quantity leaves it to the proposal. */
+        TieRequest: {
+            thingId: null | components["schemas"]["RecordId"];
+            quantity: null | string;
+        };
+        /** @description What a point is tied to in the building (nothing: null), whether somebody chose it, what would be proposed, and what there is near it. */
+        TieView: {
+            now: null | string;
+            isChosen: boolean;
+            proposed: null | string;
+            choices: components["schemas"]["TieChoice"][];
         };
         /** @description Something that somebody did to the installation. */
         TrailEntry: {

@@ -1,0 +1,75 @@
+using LoftyWren.Core.Fields;
+using LoftyWren.Core.Places;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.Core.Plant;
+
+/// <summary>
+/// What in the building a point measures or drives: a quantity of a room, of a machine, or of the weather. Where somebody has
+/// chosen it, it is so whatever the point is called; where nobody has, <see cref="PlantTies.Propose"/> says what it would be.
+/// </summary>
+public sealed record PlantTie : ProjectRecord
+{
+    /// <summary>The kind in the registry.</summary>
+    public static RecordKind<PlantTie> AsKind { get; } = new("plantTie")
+    {
+        Nouns = [new("plant tie", "plant ties")],
+        IsSearched = false,
+        IsSpelled = false,
+        Fields =
+        [
+            FieldOf<PlantTie>.Shown("thingId", "Of", (project, t) => t.ThingId is { } thing ? project.Find(thing)?.Name : "outdoors", "The tie of a point is chosen on the panel of its controller.", FieldUses.None),
+            FieldOf<PlantTie>.Choice("quantity", "Quantity", [.. PlantQuantities.All.Distinct()], t => t.Quantity, (t, v) => t with { Quantity = v }, FieldUses.None),
+        ],
+    };
+
+    /// <summary>The point.</summary>
+    public required RecordId PointId { get; init; }
+
+    /// <summary>The room or the machine; none for the weather.</summary>
+    public RecordId? ThingId { get; init; }
+
+    /// <summary>Which of its quantities; see <see cref="PlantQuantities"/>.</summary>
+    public required string Quantity { get; init; }
+
+    /// <inheritdoc/>
+    public override RecordId? ParentId => PointId;
+
+    /// <inheritdoc/>
+    public override string Called(Func<RecordId, ProjectRecord?> find) => $"{(ThingId is { } thing ? find(thing)?.Name : "Outdoors")} · {Quantity}";
+
+    /// <inheritdoc/>
+    public override ProjectRecord Through(ReferenceMap map)
+    {
+        RecordId point = map.Owner(Of, PointId);
+        RecordId? thing = map.Link(To, ThingId);
+        return point == PointId && thing == ThingId ? this : this with { PointId = point, ThingId = thing };
+    }
+
+    private static readonly ReferenceSort Of = ReferenceSort.Owner<Point>("ties", "pointId", "point"), To = new("is tied to", "thingId", "room or piece of equipment", typeof(Place), typeof(Equipment));
+
+    /// <inheritdoc/>
+    public override IEnumerable<UniqueKey> UniqueKeys() => [new UniqueKey(PlantTies.Key(PointId), "pointId", "This point is tied to something already. Change that tie.")];
+
+    /// <inheritdoc/>
+    public override IEnumerable<Refusal> Check(Project project)
+    {
+        ProjectRecord? thing = ThingId is { } id ? project.Find(id) : null;
+        if (thing is Place { Kind: not PlaceKind.Room } place) yield return new Refusal(Id, "thingId", $"‘{place.Name}’ is a {place.Noun}; a point is tied to a room, to equipment or to the weather.");
+        else if (!PlantQuantities.Of(thing).Contains(Quantity)) yield return new Refusal(Id, "quantity", $"{(thing is null ? "The weather" : $"‘{thing.Name}’")} has no {Quantity}; it has {string.Join(", ", PlantQuantities.Of(thing))}.");
+    }
+}
+
+/// <summary>What can be measured and driven in the building, and out of doors.</summary>
+public static class PlantQuantities
+{
+    private static readonly string[] Weather = ["temperature", "humidity", "wind", "solar", "rain"], Room = ["temperature", "humidity", "co2", "presence"], Machine = ["run", "level", "status", "temperature", "state", "cool"];
+
+    /// <summary>All of them.</summary>
+    public static IEnumerable<string> All => Weather.Concat(Room).Concat(Machine);
+
+    /// <summary>Those of a room, of a machine, or, of nothing, of the weather.</summary>
+    public static IReadOnlyList<string> Of(ProjectRecord? thing) => thing switch { null => Weather, Equipment => Machine, _ => Room };
+}
