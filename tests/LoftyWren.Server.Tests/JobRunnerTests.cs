@@ -106,7 +106,8 @@ public class JobRunnerTests
                 await Task.Delay(2, context.Stop);
             }
             return $"Counted to {request.To}.";
-        })) { May = Role.Engineer };
+        }))
+        { May = Role.Engineer };
         try
         {
             string id, stopped;

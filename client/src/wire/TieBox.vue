@@ -32,3 +32,9 @@ function choose(e: Event) {
     </select></label
   >
 </template>
+
+<style scoped>
+label.row {
+  grid-template-columns: 62px minmax(0, 1fr);
+}
+</style>

@@ -3,6 +3,7 @@ using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Texts;
 
 namespace LoftyWren.Core.Names;
 
@@ -161,31 +162,39 @@ public sealed class NamePattern
 
     private static bool Has(string noun, string token) => RecordKinds.NounOf(noun)?.NameTokens?.Contains(token) == true;
 
+    private static Part ReadPart(Scanner scanner)
+    {
+        int at = scanner.At;
+        if (scanner.Now != '{')
+        {
+            string plain = scanner.While(c => c != '{', "text");
+            int stray = plain.IndexOf('}', StringComparison.Ordinal);
+            return stray < 0 ? new Part(PartSort.Text, plain) : throw new SyntaxException(at + stray, $"the brace at character {at + stray + 1} closes nothing.");
+        }
+        scanner.At++;
+        string token = scanner.Now == '}' ? "" : scanner.While(c => c != '}', "a token");
+        if (scanner.Now != '}') throw new SyntaxException(at, $"the brace at character {at + 1} is not closed.");
+        scanner.At++;
+        return token is "n" or "nn" or "nnn" ? new Part(PartSort.Number, "", token.Length)
+            : token == "name" ? new Part(PartSort.Free, "")
+            : Fixed.Contains(token) ? new Part(PartSort.Token, token)
+            : throw new SyntaxException(at, $"{{{token}}} is no token; use {string.Join(", ", Tokens)}.");
+    }
+
     private static string? Read(string text, out NamePattern? pattern)
     {
         pattern = null;
         if (string.IsNullOrWhiteSpace(text)) return "it is empty; {name} stands for any text.";
         if (text.Length > 120) return "it is longer than 120 characters.";
         var parts = new List<Part>();
-        for (int at = 0; at < text.Length;)
+        var scanner = new Scanner(text);
+        try
         {
-            int open = text.IndexOf('{', at);
-            if (open != at)
-            {
-                string plain = text[at..(open < 0 ? text.Length : open)];
-                if (plain.Contains('}', StringComparison.Ordinal)) return $"the brace at character {at + plain.IndexOf('}', StringComparison.Ordinal) + 1} closes nothing.";
-                parts.Add(new Part(PartSort.Text, plain));
-                at += plain.Length;
-                continue;
-            }
-            int close = text.IndexOf('}', at);
-            if (close < 0) return $"the brace at character {at + 1} is not closed.";
-            string token = text[(at + 1)..close];
-            if (token is "n" or "nn" or "nnn") parts.Add(new Part(PartSort.Number, "", token.Length));
-            else if (token == "name") parts.Add(new Part(PartSort.Free, ""));
-            else if (Fixed.Contains(token)) parts.Add(new Part(PartSort.Token, token));
-            else return $"{{{token}}} is no token; use {string.Join(", ", Tokens)}.";
-            at = close + 1;
+            while (scanner.Now != '\0') parts.Add(ReadPart(scanner));
+        }
+        catch (SyntaxException e)
+        {
+            return e.Message;
         }
         if (parts.Count(p => p.Sort == PartSort.Free) > 1 || parts.Count(p => p.Sort == PartSort.Number) > 1) return "it may hold {name} once and one number.";
         pattern = new NamePattern([.. parts]);

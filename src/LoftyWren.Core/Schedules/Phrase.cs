@@ -1,5 +1,6 @@
 using System.Globalization;
 using LoftyWren.Core.Points;
+using LoftyWren.Core.Texts;
 using LoftyWren.Core.Units;
 using NodaTime;
 
@@ -34,10 +35,10 @@ public static class Phrase
                 int at = line.At;
                 if (ReadDate(line) is { } newDate) (date, days) = (newDate, []);
                 else if (ReadDays(line) is { Count: > 0 } newDays) (date, days) = (null, newDays);
-                else if (date is null && days.Count == 0) throw new NotUnderstood(at, $"‘{line.Peek()}’ is not a day or a date. Use mon, tue–fri, weekdays, weekend, daily or 2026-04-16.");
+                else if (date is null && days.Count == 0) throw new SyntaxException(at, $"‘{line.Peek()}’ is not a day or a date. Use mon, tue–fri, weekdays, weekend, daily or 2026-04-16.");
                 bool also = date is not null && line.Take("also");
                 var (from, to) = ReadTimes(line) ?? (0, 1440);
-                if (line.IsAtEnd) throw new NotUnderstood(phrase.Length, $"A value is missing at the end: {Values(schedule)}.");
+                if (line.IsAtEnd) throw new SyntaxException(phrase.Length, $"A value is missing at the end: {Values(schedule)}.");
                 double value = ReadValue(schedule, line);
                 // A value that is the default is not drawn: it is what holds outside all stretches.
                 Span? span = schedule.Default == value ? null : new Span { From = Span.Text(from), To = Span.Text(to), Value = value };
@@ -47,7 +48,7 @@ public static class Phrase
                     : Week(changed, days, from, to, span, $"{schedule.Say(value)} {when}", sentences);
             }
         }
-        catch (NotUnderstood e)
+        catch (SyntaxException e)
         {
             return new PhraseResult(null, e.Message, e.At);
         }
@@ -129,11 +130,11 @@ public static class Phrase
         string word = line.Peek();
         if (DateOf(word) is { } date)
         {
-            if (!ExceptionDates.IsInReach(date)) throw new NotUnderstood(line.At, $"{word} is out of reach: {ExceptionDates.Reach}.");
+            if (!ExceptionDates.IsInReach(date)) throw new SyntaxException(line.At, $"{word} is out of reach: {ExceptionDates.Reach}.");
             line.Skip(word.Length);
             return date;
         }
-        if (word.Count(c => c == '-') == 2 && word.Length > 0 && char.IsAsciiDigit(word[0])) throw new NotUnderstood(line.At, $"‘{word}’ is not a date. Write 2026-04-16.");
+        if (word.Count(c => c == '-') == 2 && word.Length > 0 && char.IsAsciiDigit(word[0])) throw new SyntaxException(line.At, $"‘{word}’ is not a date. Write 2026-04-16.");
         return null;
     }
 
@@ -153,8 +154,8 @@ public static class Phrase
         string word = line.Peek();
         string[] ends = word.Split('-');
         if (ends.Length != 2 || ends[0].Length == 0 || !char.IsAsciiDigit(ends[0][0])) return null;
-        if (Span.Minutes(ends[0]) is not { } from || Span.Minutes(ends[1]) is not { } to) throw new NotUnderstood(line.At, $"‘{word}’ is not a stretch of a day. Times go from 0:00 to 24:00, such as 9:00-17:30.");
-        if (from >= to) throw new NotUnderstood(line.At, $"{word} ends before it begins. To run past midnight, end at 24:00 and go on the next day.");
+        if (Span.Minutes(ends[0]) is not { } from || Span.Minutes(ends[1]) is not { } to) throw new SyntaxException(line.At, $"‘{word}’ is not a stretch of a day. Times go from 0:00 to 24:00, such as 9:00-17:30.");
+        if (from >= to) throw new SyntaxException(line.At, $"{word} ends before it begins. To run past midnight, end at 24:00 and go on the next day.");
         line.Skip(word.Length);
         return (from, to);
     }
@@ -168,12 +169,12 @@ public static class Phrase
             {
                 if (line.Take(text)) return schedule.Kind == PointKind.Binary ? i : i + 1;
             }
-            throw new NotUnderstood(line.At, $"‘{line.Peek()}’ is not a value of this schedule. Use {Values(schedule)}.");
+            throw new SyntaxException(line.At, $"‘{line.Peek()}’ is not a value of this schedule. Use {Values(schedule)}.");
         }
         int at = line.At;
         string number = line.Number();
         if (number.Length == 0 || !double.TryParse(number, NumberStyles.Float, CultureInfo.InvariantCulture, out double value) || !double.IsFinite(value))
-            throw new NotUnderstood(at, $"‘{line.Peek()}’ is not a value of this schedule. Use {Values(schedule)}.");
+            throw new SyntaxException(at, $"‘{line.Peek()}’ is not a value of this schedule. Use {Values(schedule)}.");
         return InUnit(schedule, value, line);
     }
 
@@ -185,9 +186,9 @@ public static class Phrase
         string word = line.Peek();
         if (word.Length == 0) return value;
         if (Unit.Read(word) is not { } unit)
-            return isAttached ? throw new NotUnderstood(at, $"‘{word}’ behind the number is not a known unit. Use {Values(schedule)}.") : value;
-        if (Unit.Find(schedule.Unit) is not { } own) throw new NotUnderstood(at, $"This schedule gives bare numbers, so {unit.Symbol} cannot stand here. Leave it out.");
-        if (unit.To(own) is not { } by) throw new NotUnderstood(at, $"{unit.Symbol} is {unit.Word}, and this schedule gives {own.Word}. Use {Values(schedule)}.");
+            return isAttached ? throw new SyntaxException(at, $"‘{word}’ behind the number is not a known unit. Use {Values(schedule)}.") : value;
+        if (Unit.Find(schedule.Unit) is not { } own) throw new SyntaxException(at, $"This schedule gives bare numbers, so {unit.Symbol} cannot stand here. Leave it out.");
+        if (unit.To(own) is not { } by) throw new SyntaxException(at, $"{unit.Symbol} is {unit.Word}, and this schedule gives {own.Word}. Use {Values(schedule)}.");
         line.Skip(word.Length);
         return unit == own ? value : Math.Round((value * by.Factor) + by.Offset, 6);
     }
@@ -203,7 +204,7 @@ public static class Phrase
             if (ReadsAsTimes(word))
             {
                 if (words.Count == 0) break;
-                throw new NotUnderstood(line.At, $"‘{word}’ was not understood: behind a name there can be nothing but another date. Put a comma before the next stretch.");
+                throw new SyntaxException(line.At, $"‘{word}’ was not understood: behind a name there can be nothing but another date. Put a comma before the next stretch.");
             }
             words.Add(word);
             line.Skip(word.Length);
@@ -238,38 +239,30 @@ public static class Phrase
     private static string Values(Schedule schedule) =>
         schedule.Kind == PointKind.Analog ? $"a number{(string.IsNullOrEmpty(schedule.Unit) ? "" : $" in {schedule.Unit}")}" : string.Join(" or ", schedule.StateTexts);
 
-    private sealed class NotUnderstood(int at, string sentence) : Exception(sentence)
-    {
-        public int At { get; } = at;
-    }
-
     /// <summary>The line as it is read: words between blanks, commas and semicolons; dashes are hyphens; “ - ” joins its neighbours.</summary>
-    private sealed class Line(string text)
+    private sealed class Line(string text) : Scanner(text, c => char.IsWhiteSpace(c) || c is ',' or ';')
     {
-        private int _at;
-
-        public int At
+        /// <summary>Where the next word begins; blanks before it are passed.</summary>
+        public new int At
         {
             get
             {
-                SkipBlanks();
-                return _at;
+                Space();
+                return base.At;
             }
         }
 
-        public bool IsAtEnd => At >= text.Length;
-
         /// <summary>Whether no blank stands before what comes next.</summary>
-        public bool IsAttached => _at > 0 && _at < text.Length && !IsBlank(text[_at]);
+        public bool IsAttached => base.At > 0 && base.At < Text.Length && !IsBlank(Text[base.At]);
 
         /// <summary>Whether a comma or semicolon, or nothing, comes next.</summary>
         public bool IsAtSeparator
         {
             get
             {
-                int at = _at;
-                while (at < text.Length && char.IsWhiteSpace(text[at])) at++;
-                return at >= text.Length || text[at] is ',' or ';';
+                int at = base.At;
+                while (at < Text.Length && char.IsWhiteSpace(Text[at])) at++;
+                return at >= Text.Length || Text[at] is ',' or ';';
             }
         }
 
@@ -280,16 +273,16 @@ public static class Phrase
         public void Skip(int characters)
         {
             var (word, end) = Word(At);
-            _at = characters == word.Length ? end : _at + characters;
+            base.At = characters == word.Length ? end : base.At + characters;
         }
 
         /// <summary>Passes a text if it comes next and ends where a word does.</summary>
         public bool Take(string wanted)
         {
             int at = At;
-            if (wanted.Length == 0 || string.Compare(text, at, wanted, 0, wanted.Length, StringComparison.OrdinalIgnoreCase) != 0) return false;
-            if (at + wanted.Length < text.Length && !IsBlank(text[at + wanted.Length])) return false;
-            _at = at + wanted.Length;
+            if (wanted.Length == 0 || string.Compare(Text, at, wanted, 0, wanted.Length, StringComparison.OrdinalIgnoreCase) != 0) return false;
+            if (at + wanted.Length < Text.Length && !IsBlank(Text[at + wanted.Length])) return false;
+            base.At = at + wanted.Length;
             return true;
         }
 
@@ -297,42 +290,35 @@ public static class Phrase
         public string Number()
         {
             int end = At, from = end;
-            if (end < text.Length && text[end] is '-' or '−' or '–' or '+') end++;
+            if (end < Text.Length && Text[end] is '-' or '−' or '–' or '+') end++;
             int digits = end;
-            while (end < text.Length && char.IsAsciiDigit(text[end])) end++;
+            while (end < Text.Length && char.IsAsciiDigit(Text[end])) end++;
             if (end == digits) return "";
-            if (end + 1 < text.Length && text[end] is '.' or ',' && char.IsAsciiDigit(text[end + 1]))
+            if (end + 1 < Text.Length && Text[end] is '.' or ',' && char.IsAsciiDigit(Text[end + 1]))
             {
                 int decimals = end + 1;
-                while (decimals < text.Length && char.IsAsciiDigit(text[decimals])) decimals++;
-                if (text[end] == ',' && decimals - end > 3) throw new NotUnderstood(from, $"‘{text[from..decimals]}’ could be thousands or decimals. Write it with a point for decimals and without a mark for thousands.");
+                while (decimals < Text.Length && char.IsAsciiDigit(Text[decimals])) decimals++;
+                if (Text[end] == ',' && decimals - end > 3) throw new SyntaxException(from, $"‘{Text[from..decimals]}’ could be thousands or decimals. Write it with a point for decimals and without a mark for thousands.");
                 end = decimals;
             }
-            _at = end;
-            return text[from..end].Replace('−', '-').Replace('–', '-').Replace(',', '.');
-        }
-
-        private static bool IsBlank(char c) => char.IsWhiteSpace(c) || c is ',' or ';';
-
-        private void SkipBlanks()
-        {
-            while (_at < text.Length && IsBlank(text[_at])) _at++;
+            base.At = end;
+            return Text[from..end].Replace('−', '-').Replace('–', '-').Replace(',', '.');
         }
 
         private (string Text, int End) Word(int from)
         {
             int end = from;
-            while (end < text.Length && !IsBlank(text[end])) end++;
-            string word = text[from..end];
+            while (end < Text.Length && !IsBlank(Text[end])) end++;
+            string word = Text[from..end];
             int dash = end;
-            while (dash < text.Length && text[dash] == ' ') dash++;
-            if (dash > end && dash + 1 < text.Length && text[dash] is '-' or '–' && text[dash + 1] == ' ')
+            while (dash < Text.Length && Text[dash] == ' ') dash++;
+            if (dash > end && dash + 1 < Text.Length && Text[dash] is '-' or '–' && Text[dash + 1] == ' ')
             {
                 int next = dash + 1;
-                while (next < text.Length && text[next] == ' ') next++;
+                while (next < Text.Length && Text[next] == ' ') next++;
                 int last = next;
-                while (last < text.Length && !IsBlank(text[last])) last++;
-                (word, end) = ($"{word}-{text[next..last]}", last);
+                while (last < Text.Length && !IsBlank(Text[last])) last++;
+                (word, end) = ($"{word}-{Text[next..last]}", last);
             }
             return (word.Replace('–', '-'), end);
         }

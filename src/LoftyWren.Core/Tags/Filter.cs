@@ -1,3 +1,5 @@
+using LoftyWren.Core.Texts;
+
 namespace LoftyWren.Core.Tags;
 
 /// <summary>
@@ -9,7 +11,6 @@ namespace LoftyWren.Core.Tags;
 /// </summary>
 public sealed class Filter
 {
-    private const int DeepestNesting = 60;
     private const int LongestText = 4000;
     private readonly Node _root;
 
@@ -23,16 +24,16 @@ public sealed class Filter
     public string Text { get; }
 
     /// <summary>Reads a filter.</summary>
-    /// <exception cref="TagSyntaxException">It cannot be read; says at which character and what would be right.</exception>
+    /// <exception cref="SyntaxException">It cannot be read; says at which character and what would be right.</exception>
     public static Filter Parse(string text)
     {
-        if (text.Length > LongestText) throw new TagSyntaxException(LongestText, $"A filter has at most {LongestText} characters.");
+        if (text.Length > LongestText) throw new SyntaxException(LongestText, $"A filter has at most {LongestText} characters.");
         var reader = new Zinc.ScalarReader(text, isFilter: true);
         reader.Space();
-        if (reader.Now == '\0') throw new TagSyntaxException(0, "Type what to look for, such as: point and temp and sensor.");
+        if (reader.Now == '\0') throw new SyntaxException(0, "Type what to look for, such as: point and temp and sensor.");
         Node root = Or(reader, 0);
         reader.Space();
-        if (reader.Now != '\0') throw new TagSyntaxException(reader.At, $"Expected ‘and’, ‘or’ or the end before ‘{Rest(reader)}’.");
+        if (reader.Now != '\0') throw new SyntaxException(reader.At, $"Expected ‘and’, ‘or’ or the end before ‘{reader.Rest}’.");
         return new Filter(text, root);
     }
 
@@ -52,31 +53,23 @@ public sealed class Filter
     private static Node Or(Zinc.ScalarReader reader, int depth)
     {
         Node left = And(reader, depth);
-        while (Keyword(reader, "or")) left = new OrNode(left, And(reader, depth));
+        while (reader.Keyword("or")) left = new OrNode(left, And(reader, depth));
         return left;
     }
 
     private static Node And(Zinc.ScalarReader reader, int depth)
     {
         Node left = Term(reader, depth);
-        while (Keyword(reader, "and")) left = new AndNode(left, Term(reader, depth));
+        while (reader.Keyword("and")) left = new AndNode(left, Term(reader, depth));
         return left;
     }
 
     private static Node Term(Zinc.ScalarReader reader, int depth)
     {
-        if (depth > DeepestNesting) throw new TagSyntaxException(reader.At, $"Parentheses go at most {DeepestNesting} deep.");
+        if (depth > Scanner.Deepest) throw new SyntaxException(reader.At, $"Parentheses go at most {Scanner.Deepest} deep.");
         reader.Space();
         int from = reader.At;
-        if (reader.Now == '(')
-        {
-            reader.At++;
-            Node inner = Or(reader, depth + 1);
-            reader.Space();
-            if (reader.Now != ')') throw new TagSyntaxException(reader.At, $"The parenthesis opened at character {from + 1} is not closed.");
-            reader.At++;
-            return inner;
-        }
+        if (reader.Now == '(') return reader.Parenthesised(() => Or(reader, depth + 1));
         if (reader.Now == '^')
         {
             var symbol = (SymbolValue)reader.Scalar();
@@ -86,9 +79,9 @@ public sealed class Filter
         {
             reader.At += 3;
             int at = reader.At;
-            return reader.Scalar() is RefValue to ? new AnyReferenceNode(to.Id, Written(reader, from)) : throw new TagSyntaxException(at, "Behind *== comes a reference, such as @kiln-room.");
+            return reader.Scalar() is RefValue to ? new AnyReferenceNode(to.Id, Written(reader, from)) : throw new SyntaxException(at, "Behind *== comes a reference, such as @kiln-room.");
         }
-        bool missing = Keyword(reader, "not");
+        bool missing = reader.Keyword("not");
         string[] path = Path(reader);
         if (reader.Now == '?' && path.Length == 1 && !missing)
         {
@@ -106,12 +99,12 @@ public sealed class Filter
             '!' when reader.Next == '=' => "!=",
             '<' => reader.Next == '=' ? "<=" : "<",
             '>' => reader.Next == '=' ? ">=" : ">",
-            '=' => throw new TagSyntaxException(reader.At, "Equality is written with two signs: ==."),
+            '=' => throw new SyntaxException(reader.At, "Equality is written with two signs: ==."),
             _ => null,
         };
         if (missing)
         {
-            if (op is not null) throw new TagSyntaxException(reader.At, "‘not’ asks whether a tag is missing; to say that a value differs, write !=.");
+            if (op is not null) throw new SyntaxException(reader.At, "‘not’ asks whether a tag is missing; to say that a value differs, write !=.");
             return new HasNode(path, false, Written(reader, from));
         }
         if (op is null) return new HasNode(path, true, Written(reader, from));
@@ -130,27 +123,15 @@ public sealed class Filter
             if (path.Count > 0) reader.At += 2;
             reader.Space();
             int from = reader.At;
-            if (!char.IsAsciiLetterLower(reader.Now)) throw new TagSyntaxException(from, reader.Now == '\0' ? "A tag's name is missing at the end." : $"Expected a tag's name before ‘{Rest(reader)}’; names begin with a small letter.");
+            if (!char.IsAsciiLetterLower(reader.Now)) throw new SyntaxException(from, reader.Now == '\0' ? "A tag's name is missing at the end." : $"Expected a tag's name before ‘{reader.Rest}’; names begin with a small letter.");
             string name = reader.While(c => char.IsAsciiLetterOrDigit(c) || c == '_', "a tag's name");
-            if (name is "and" or "or" or "not" or "true" or "false") throw new TagSyntaxException(from, $"Expected a tag's name, not ‘{name}’.");
+            if (name is "and" or "or" or "not" or "true" or "false") throw new SyntaxException(from, $"Expected a tag's name, not ‘{name}’.");
             path.Add(string.Intern(name));
             reader.Space();
         }
         while (reader.Now == '-' && reader.Next == '>');
         return [.. path];
     }
-
-    private static bool Keyword(Zinc.ScalarReader reader, string word)
-    {
-        reader.Space();
-        if (!reader.Text.AsSpan(reader.At).StartsWith(word, StringComparison.Ordinal)) return false;
-        int end = reader.At + word.Length;
-        if (end < reader.Text.Length && (char.IsAsciiLetterOrDigit(reader.Text[end]) || reader.Text[end] == '_')) return false;
-        reader.At = end;
-        return true;
-    }
-
-    private static string Rest(Zinc.ScalarReader reader) => reader.Text[reader.At..Math.Min(reader.Text.Length, reader.At + 12)];
 
     private abstract class Node
     {

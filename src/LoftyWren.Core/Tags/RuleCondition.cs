@@ -1,6 +1,7 @@
 using LoftyWren.Core.Fields;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Texts;
 
 namespace LoftyWren.Core.Tags;
 
@@ -31,10 +32,10 @@ public sealed class RuleCondition
         [.. CommonFields.All.Concat(RecordKinds.All.Where(k => k.IsTagged).SelectMany(k => k.Fields)).Where(f => f.Is(FieldUses.Condition)).Select(f => f.Key).Distinct()];
 
     /// <summary>Reads a condition.</summary>
-    /// <exception cref="TagSyntaxException">It cannot be read; says where and what would be right.</exception>
+    /// <exception cref="SyntaxException">It cannot be read; says where and what would be right.</exception>
     public static RuleCondition Parse(string text)
     {
-        if (text.Length > 2000) throw new TagSyntaxException(2000, "A condition has at most 2000 characters.");
+        if (text.Length > 2000) throw new SyntaxException(2000, "A condition has at most 2000 characters.");
         var reader = new Zinc.ScalarReader(text, isFilter: true);
         var holds = Or(reader, 0);
         reader.End();
@@ -46,7 +47,7 @@ public sealed class RuleCondition
     private static Func<RuleSubject, bool> Or(Zinc.ScalarReader reader, int depth)
     {
         var left = And(reader, depth);
-        while (Word(reader, "or"))
+        while (reader.Keyword("or"))
         {
             var (a, b) = (left, And(reader, depth));
             left = s => a(s) || b(s);
@@ -57,7 +58,7 @@ public sealed class RuleCondition
     private static Func<RuleSubject, bool> And(Zinc.ScalarReader reader, int depth)
     {
         var left = Test(reader, depth);
-        while (Word(reader, "and"))
+        while (reader.Keyword("and"))
         {
             var (a, b) = (left, Test(reader, depth));
             left = s => a(s) && b(s);
@@ -67,24 +68,16 @@ public sealed class RuleCondition
 
     private static Func<RuleSubject, bool> Test(Zinc.ScalarReader reader, int depth)
     {
-        if (depth > 60) throw new TagSyntaxException(reader.At, "Parentheses go at most 60 deep.");
-        if (Word(reader, "not"))
+        if (depth > Scanner.Deepest) throw new SyntaxException(reader.At, $"Parentheses go at most {Scanner.Deepest} deep.");
+        if (reader.Keyword("not"))
         {
             var inner = Test(reader, depth + 1);
             return s => !inner(s);
         }
         reader.Space();
-        if (reader.Now == '(')
-        {
-            int open = reader.At++;
-            var inner = Or(reader, depth + 1);
-            reader.Space();
-            if (reader.Now != ')') throw new TagSyntaxException(reader.At, $"The parenthesis opened at character {open + 1} is not closed.");
-            reader.At++;
-            return inner;
-        }
+        if (reader.Now == '(') return reader.Parenthesised(() => Or(reader, depth + 1));
         int from = reader.At;
-        if (reader.Now == '\0') throw new TagSyntaxException(from, $"A test is missing here. Begin with one of: {string.Join(", ", Fields)}, has.");
+        if (reader.Now == '\0') throw new SyntaxException(from, $"A test is missing here. Begin with one of: {string.Join(", ", Fields)}, has.");
         string field = reader.While(char.IsAsciiLetter, "a field");
         reader.Space();
         if (field == "has")
@@ -93,11 +86,11 @@ public sealed class RuleCondition
             return s => s.Has(tag);
         }
         int index = Fields.ToList().IndexOf(field);
-        if (index < 0) throw new TagSyntaxException(from, $"‘{field}’ is no field. Use one of: {string.Join(", ", Fields)}, has.");
+        if (index < 0) throw new SyntaxException(from, $"‘{field}’ is no field. Use one of: {string.Join(", ", Fields)}, has.");
         int at = reader.At;
         string op = reader.While(char.IsAsciiLetter, "a comparison (is, contains, begins or matches)");
         reader.Space();
-        if (reader.Now != '"') throw new TagSyntaxException(reader.At, $"Put what {field} {op} in quotes, such as {field} {op} \"supply\".");
+        if (reader.Now != '"') throw new SyntaxException(reader.At, $"Put what {field} {op} in quotes, such as {field} {op} \"supply\".");
         string text = ((TextValue)reader.Scalar()).Value.ToLowerInvariant();
         return op switch
         {
@@ -105,7 +98,7 @@ public sealed class RuleCondition
             "contains" => s => s.Text(index).Contains(text, StringComparison.Ordinal),
             "begins" => s => s.Text(index).StartsWith(text, StringComparison.Ordinal),
             "matches" => s => Matches(s.Text(index), text),
-            _ => throw new TagSyntaxException(at, $"‘{op}’ is no comparison. Use is, contains, begins or matches."),
+            _ => throw new SyntaxException(at, $"‘{op}’ is no comparison. Use is, contains, begins or matches."),
         };
     }
 
@@ -122,14 +115,5 @@ public sealed class RuleCondition
         }
         while (p < pattern.Length && pattern[p] == '*') p++;
         return p == pattern.Length;
-    }
-
-    private static bool Word(Zinc.ScalarReader reader, string word)
-    {
-        reader.Space();
-        int end = reader.At + word.Length;
-        if (!reader.Text.AsSpan(reader.At).StartsWith(word, StringComparison.Ordinal) || (end < reader.Text.Length && char.IsAsciiLetterOrDigit(reader.Text[end]))) return false;
-        reader.At = end;
-        return true;
     }
 }

@@ -1,4 +1,5 @@
 using LoftyWren.Core.Fields;
+using LoftyWren.Core.Texts;
 
 namespace LoftyWren.Core.Tags;
 
@@ -36,7 +37,7 @@ public static class TagFields
                 refusal ??= TaggedRecord.Refuse(name, tags[name]);
             }
         }
-        catch (TagSyntaxException e)
+        catch (SyntaxException e)
         {
             refusal = $"‘{text}’ cannot be read at character {e.At + 1}: {e.Message}";
         }

@@ -1,4 +1,5 @@
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Texts;
 
 namespace LoftyWren.Core.Tags;
 
@@ -37,7 +38,7 @@ public abstract record TaggedRecord : ProjectRecord
             Zinc.Read(text);
             return null;
         }
-        catch (TagSyntaxException e)
+        catch (SyntaxException e)
         {
             return $"The tag ‘{name}’ has the value {text}, which cannot be read at character {e.At + 1}: {e.Message}";
         }

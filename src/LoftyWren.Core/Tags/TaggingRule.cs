@@ -1,5 +1,6 @@
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Texts;
 
 namespace LoftyWren.Core.Tags;
 
@@ -30,12 +31,12 @@ public sealed record TaggingRule : ProjectRecord
     public override IEnumerable<Refusal> Check(Project project)
     {
         foreach (Refusal refusal in CheckName()) yield return refusal;
-        TagSyntaxException? wrong = null;
+        SyntaxException? wrong = null;
         try
         {
             RuleCondition.Parse(Condition);
         }
-        catch (TagSyntaxException e)
+        catch (SyntaxException e)
         {
             wrong = e;
         }

@@ -1,15 +1,9 @@
 using System.Globalization;
 using System.Text;
+using LoftyWren.Core.Texts;
 using NodaTime.Text;
 
 namespace LoftyWren.Core.Tags;
-
-/// <summary>A text could not be read; where, counted from 0, and what was expected.</summary>
-public sealed class TagSyntaxException(int at, string message) : FormatException(message)
-{
-    /// <summary>The character at fault.</summary>
-    public int At { get; } = at;
-}
 
 /// <summary>Scalars in the Zinc form of Project Haystack.</summary>
 public static class Zinc
@@ -38,7 +32,7 @@ public static class Zinc
     };
 
     /// <summary>The scalar a whole text stands for.</summary>
-    /// <exception cref="TagSyntaxException">It stands for none.</exception>
+    /// <exception cref="SyntaxException">It stands for none.</exception>
     public static TagValue Read(string text)
     {
         var reader = new ScalarReader(text);
@@ -48,7 +42,7 @@ public static class Zinc
     }
 
     /// <summary>The scalar that begins at a place of a text; the place moves behind it.</summary>
-    /// <exception cref="TagSyntaxException">None begins there.</exception>
+    /// <exception cref="SyntaxException">None begins there.</exception>
     public static TagValue ReadAt(string text, ref int at)
     {
         var reader = new ScalarReader(text) { At = at };
@@ -86,34 +80,15 @@ public static class Zinc
     }
 
     /// <summary>Reads scalars out of a text, for values, grids and filters alike.</summary>
-    internal sealed class ScalarReader(string text, bool isFilter = false)
+    internal sealed class ScalarReader(string text, bool isFilter = false) : Scanner(text, c => c is ' ' or '\t' || (isFilter && c is '\n' or '\r'))
     {
-        public string Text { get; } = text;
-
-        public int At { get; set; }
-
-        public char Now => At < Text.Length ? Text[At] : '\0';
-
-        public char Next => At + 1 < Text.Length ? Text[At + 1] : '\0';
-
-        public void Space()
-        {
-            while (Now is ' ' or '\t' || (isFilter && Now is '\n' or '\r')) At++;
-        }
-
-        public void End()
-        {
-            Space();
-            if (At < Text.Length) throw new TagSyntaxException(At, $"‘{Text[At..Math.Min(Text.Length, At + 12)]}’ is left over here.");
-        }
-
         public TagValue Scalar()
         {
             Space();
             int from = At;
             switch (Now)
             {
-                case '\0': throw new TagSyntaxException(At, "A value is missing here.");
+                case '\0': throw new SyntaxException(At, "A value is missing here.");
                 case '"': return new TextValue(Quoted('"'));
                 case '`': return new UriValue(Quoted('`'));
                 case '@': return Reference();
@@ -140,14 +115,7 @@ public static class Zinc
                 case "C" when Now == '(': return Coord();
                 case var sort when Now == '(' && Next == '"' && char.IsAsciiLetterUpper(sort[0]): return Typed(sort);
             }
-            throw new TagSyntaxException(from, $"‘{word}’ is no value. Write a number with or without a unit, \"text\" in quotes, @reference, a date{(isFilter ? ", true or false" : ", T or F, or M for a marker")}.");
-        }
-
-        public string While(Func<char, bool> holds, string what)
-        {
-            int from = At;
-            while (At < Text.Length && holds(Text[At])) At++;
-            return At > from ? Text[from..At] : throw new TagSyntaxException(from, $"{char.ToUpperInvariant(what[0])}{what[1..]} is missing here{(Now == '\0' ? "" : $", before ‘{Now}’")}.");
+            throw new SyntaxException(from, $"‘{word}’ is no value. Write a number with or without a unit, \"text\" in quotes, @reference, a date{(isFilter ? ", true or false" : ", T or F, or M for a marker")}.");
         }
 
         private RefValue Reference()
@@ -168,7 +136,7 @@ public static class Zinc
         {
             At++;
             string text = Quoted('"');
-            if (Now != ')') throw new TagSyntaxException(At, $"The parenthesis of {sort}(…) is not closed.");
+            if (Now != ')') throw new SyntaxException(At, $"The parenthesis of {sort}(…) is not closed.");
             At++;
             return new XStrValue(sort, text);
         }
@@ -179,7 +147,7 @@ public static class Zinc
             int end = Text.IndexOf(')', At);
             string[] parts = end < 0 ? [] : Text[(At + 1)..end].Split(',');
             if (parts.Length != 2 || !double.TryParse(parts[0], CultureInfo.InvariantCulture, out double latitude) || !double.TryParse(parts[1], CultureInfo.InvariantCulture, out double longitude) || Math.Abs(latitude) > 90 || Math.Abs(longitude) > 180)
-                throw new TagSyntaxException(from, "A coordinate reads C(latitude,longitude) in degrees.");
+                throw new SyntaxException(from, "A coordinate reads C(latitude,longitude) in degrees.");
             At = end + 1;
             return new CoordValue(latitude, longitude);
         }
@@ -191,9 +159,9 @@ public static class Zinc
             if (run.Length >= 10 && run[4] == '-')
             {
                 if (!run.Contains('T'))
-                    return LocalDatePattern.Iso.Parse(run) is { Success: true } date ? new DateValue(date.Value) : throw new TagSyntaxException(from, $"‘{run}’ is no date; write it as 2026-04-14.");
+                    return LocalDatePattern.Iso.Parse(run) is { Success: true } date ? new DateValue(date.Value) : throw new SyntaxException(from, $"‘{run}’ is no date; write it as 2026-04-14.");
                 var moment = Moment.Parse(run);
-                if (!moment.Success) throw new TagSyntaxException(from, $"‘{run}’ is no moment; write it as 2026-04-14T09:30:00+01:00 London.");
+                if (!moment.Success) throw new SyntaxException(from, $"‘{run}’ is no moment; write it as 2026-04-14T09:30:00+01:00 London.");
                 int back = At;
                 Space();
                 string zone = char.IsAsciiLetterUpper(Now) ? While(c => char.IsAsciiLetterOrDigit(c) || c is '_' or '-' or '+' or '/', "a zone") : "UTC";
@@ -203,7 +171,7 @@ public static class Zinc
             if (run.Length >= 5 && run[2] == ':')
             {
                 var time = Time.Parse(run.Length == 5 ? run + ":00" : run);
-                return time.Success ? new TimeValue(time.Value) : throw new TagSyntaxException(from, $"‘{run}’ is no time of day; write it as 09:30:00.");
+                return time.Success ? new TimeValue(time.Value) : throw new SyntaxException(from, $"‘{run}’ is no time of day; write it as 09:30:00.");
             }
             At = from;
             if (Now == '-') At++;
@@ -237,7 +205,7 @@ public static class Zinc
             var result = new StringBuilder();
             while (true)
             {
-                if (At >= Text.Length) throw new TagSyntaxException(from, $"This {(quote == '"' ? "text" : "address")} has no closing {quote}.");
+                if (At >= Text.Length) throw new SyntaxException(from, $"This {(quote == '"' ? "text" : "address")} has no closing {quote}.");
                 char c = Text[At++];
                 if (c == quote) return result.ToString();
                 if (c != '\\')
@@ -257,7 +225,7 @@ public static class Zinc
                         result.Append((char)code);
                         At += 4;
                         break;
-                    case '\0' or 'u': throw new TagSyntaxException(At - 1, "This escape is not complete.");
+                    case '\0' or 'u': throw new SyntaxException(At - 1, "This escape is not complete.");
                     default: result.Append(escaped); break;
                 }
             }

@@ -4,6 +4,7 @@ using System.Text.Json.Nodes;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Tags;
+using LoftyWren.Core.Texts;
 
 namespace LoftyWren.Formats.Haystack;
 
@@ -24,11 +25,11 @@ public static class HaystackFormats
         a.Count == b.Count && a.Zip(b).All(p => p.First.Tags.Count == p.Second.Tags.Count && p.First.Tags.All(t => p.Second.Tags.TryGetValue(t.Key, out TagValue? v) && v.Equals(t.Value)));
 
     /// <summary>Reads whichever of the three forms a text is in, told by how it begins.</summary>
-    /// <exception cref="TagSyntaxException">It is none of them; says at which character.</exception>
+    /// <exception cref="SyntaxException">It is none of them; says at which character.</exception>
     public static IReadOnlyList<TaggedThing> Read(string text)
     {
         string start = text.TrimStart();
-        if (start.Length == 0) throw new TagSyntaxException(0, "It is empty. A model comes as Zinc, Trio or JSON.");
+        if (start.Length == 0) throw new SyntaxException(0, "It is empty. A model comes as Zinc, Trio or JSON.");
         return start.StartsWith("ver:", StringComparison.Ordinal) ? ReadZinc(start) : start[0] is '{' or '[' ? ReadJson(start) : ReadTrio(text);
     }
 
@@ -42,11 +43,11 @@ public static class HaystackFormats
     }
 
     /// <summary>Reads a Zinc grid of scalars.</summary>
-    /// <exception cref="TagSyntaxException">It is none; says at which character.</exception>
+    /// <exception cref="SyntaxException">It is none; says at which character.</exception>
     public static IReadOnlyList<TaggedThing> ReadZinc(string text)
     {
         int at = 0;
-        if (!text.StartsWith("ver:", StringComparison.Ordinal)) throw new TagSyntaxException(0, "A Zinc grid begins with ver:\"3.0\".");
+        if (!text.StartsWith("ver:", StringComparison.Ordinal)) throw new SyntaxException(0, "A Zinc grid begins with ver:\"3.0\".");
         SkipLine(text, ref at);
         var columns = new List<string>();
         while (at < text.Length && text[at] != '\n')
@@ -54,7 +55,7 @@ public static class HaystackFormats
             int from = at;
             while (at < text.Length && (char.IsAsciiLetterOrDigit(text[at]) || text[at] == '_')) at++;
             string name = text[from..at];
-            if (!TagSet.IsName(name)) throw new TagSyntaxException(from, $"‘{name}’ is no column's name.");
+            if (!TagSet.IsName(name)) throw new SyntaxException(from, $"‘{name}’ is no column's name.");
             columns.Add(name);
             // What a column says of itself is not kept; commas in its texts part nothing.
             for (bool isQuoted = false; at < text.Length && (isQuoted ? text[at] != '\n' : text[at] is not (',' or '\n')); at++)
@@ -68,7 +69,7 @@ public static class HaystackFormats
         var things = new List<TaggedThing>();
         while (at < text.Length)
         {
-            if (things.Count >= MostThings) throw new TagSyntaxException(at, $"A grid has at most {MostThings} rows.");
+            if (things.Count >= MostThings) throw new SyntaxException(at, $"A grid has at most {MostThings} rows.");
             var tags = new Dictionary<string, TagValue>();
             for (int c = 0; c < columns.Count; c++)
             {
@@ -87,12 +88,12 @@ public static class HaystackFormats
                 }
                 if (c < columns.Count - 1)
                 {
-                    if (at >= text.Length || text[at] != ',') throw new TagSyntaxException(Math.Min(at, text.Length), $"Expected a comma before column {columns[c + 1]}.");
+                    if (at >= text.Length || text[at] != ',') throw new SyntaxException(Math.Min(at, text.Length), $"Expected a comma before column {columns[c + 1]}.");
                     at++;
                 }
             }
             if (at < text.Length && text[at] == '\r') at++;
-            if (at < text.Length && text[at] != '\n') throw new TagSyntaxException(at, "Expected the end of the row.");
+            if (at < text.Length && text[at] != '\n') throw new SyntaxException(at, "Expected the end of the row.");
             at++;
             if (tags.Count > 0) things.Add(new TaggedThing(tags));
         }
@@ -113,7 +114,7 @@ public static class HaystackFormats
     }
 
     /// <summary>Reads Trio with Zinc values; text without quotes is taken as text, and text over several lines where they are indented below their tag.</summary>
-    /// <exception cref="TagSyntaxException">A line cannot be read; says at which character.</exception>
+    /// <exception cref="SyntaxException">A line cannot be read; says at which character.</exception>
     public static IReadOnlyList<TaggedThing> ReadTrio(string text)
     {
         var things = new List<TaggedThing>();
@@ -142,13 +143,13 @@ public static class HaystackFormats
                 Close();
                 int colon = trimmed.IndexOf(':');
                 string name = (colon < 0 ? trimmed : trimmed[..colon]).Trim();
-                if (!TagSet.IsName(name)) throw new TagSyntaxException(at, $"‘{(name.Length > 30 ? name[..30] : name)}’ is no tag's name.");
+                if (!TagSet.IsName(name)) throw new SyntaxException(at, $"‘{(name.Length > 30 ? name[..30] : name)}’ is no tag's name.");
                 if (colon < 0) tags[name] = TagValue.Marker;
                 else if (trimmed[(colon + 1)..].Trim().Length == 0) open = name;
                 else tags[name] = Value(trimmed[(colon + 1)..].Trim(), at + colon + 1);
             }
             at += line.Length + 1;
-            if (things.Count > MostThings) throw new TagSyntaxException(at, $"A file has at most {MostThings} records.");
+            if (things.Count > MostThings) throw new SyntaxException(at, $"A file has at most {MostThings} records.");
         }
         Close();
         if (tags.Count > 0) things.Add(new TaggedThing(tags));
@@ -160,9 +161,9 @@ public static class HaystackFormats
             {
                 return Zinc.Read(text);
             }
-            catch (TagSyntaxException e)
+            catch (SyntaxException e)
             {
-                if (text.StartsWith('"') || text.StartsWith('`')) throw new TagSyntaxException(at + e.At, e.Message);
+                if (text.StartsWith('"') || text.StartsWith('`')) throw new SyntaxException(at + e.At, e.Message);
                 return new TextValue(text);
             }
         }
@@ -182,7 +183,7 @@ public static class HaystackFormats
     }
 
     /// <summary>Reads the standard's JSON: a grid of dicts whose values are scalars, or the array of its rows.</summary>
-    /// <exception cref="TagSyntaxException">It is none; says what is wrong and on which path.</exception>
+    /// <exception cref="SyntaxException">It is none; says what is wrong and on which path.</exception>
     public static IReadOnlyList<TaggedThing> ReadJson(string text)
     {
         JsonDocument document;
@@ -192,26 +193,26 @@ public static class HaystackFormats
         }
         catch (JsonException e)
         {
-            throw new TagSyntaxException(Math.Min(text.Length, (int)(e.BytePositionInLine ?? 0)), $"This is no JSON that can be read: line {(e.LineNumber ?? 0) + 1}, character {(e.BytePositionInLine ?? 0) + 1}. A grid is not deeper than 16 levels.");
+            throw new SyntaxException(Math.Min(text.Length, (int)(e.BytePositionInLine ?? 0)), $"This is no JSON that can be read: line {(e.LineNumber ?? 0) + 1}, character {(e.BytePositionInLine ?? 0) + 1}. A grid is not deeper than 16 levels.");
         }
         using (document)
         {
             JsonElement root = document.RootElement, rows = root;
-            if (root.ValueKind == JsonValueKind.Object && !root.TryGetProperty("rows", out rows)) throw new TagSyntaxException(0, "This JSON is no grid: it has no rows.");
-            if (rows.ValueKind != JsonValueKind.Array) throw new TagSyntaxException(0, "The rows of a grid are a list.");
-            if (rows.GetArrayLength() > MostThings) throw new TagSyntaxException(0, $"A grid has at most {MostThings} rows.");
+            if (root.ValueKind == JsonValueKind.Object && !root.TryGetProperty("rows", out rows)) throw new SyntaxException(0, "This JSON is no grid: it has no rows.");
+            if (rows.ValueKind != JsonValueKind.Array) throw new SyntaxException(0, "The rows of a grid are a list.");
+            if (rows.GetArrayLength() > MostThings) throw new SyntaxException(0, $"A grid has at most {MostThings} rows.");
             var things = new List<TaggedThing>();
             int number = 0;
             foreach (JsonElement row in rows.EnumerateArray())
             {
                 string where = $"rows[{number++}]";
-                if (row.ValueKind != JsonValueKind.Object) throw new TagSyntaxException(0, $"{where} is no row: a row is a dict of tags.");
+                if (row.ValueKind != JsonValueKind.Object) throw new SyntaxException(0, $"{where} is no row: a row is a dict of tags.");
                 var tags = new Dictionary<string, TagValue>();
                 foreach (JsonProperty tag in row.EnumerateObject())
                 {
                     if (tag.Value.ValueKind == JsonValueKind.Null || (tag.NameEquals("_kind") && tag.Value.ValueKind == JsonValueKind.String)) continue;
-                    if (!TagSet.IsName(tag.Name)) throw new TagSyntaxException(0, $"{where}: ‘{(tag.Name.Length > 30 ? tag.Name[..30] : tag.Name)}’ is no tag's name.");
-                    if (!tags.TryAdd(tag.Name, FromJson(tag.Value, $"{where}.{tag.Name}"))) throw new TagSyntaxException(0, $"{where} has the tag {tag.Name} twice.");
+                    if (!TagSet.IsName(tag.Name)) throw new SyntaxException(0, $"{where}: ‘{(tag.Name.Length > 30 ? tag.Name[..30] : tag.Name)}’ is no tag's name.");
+                    if (!tags.TryAdd(tag.Name, FromJson(tag.Value, $"{where}.{tag.Name}"))) throw new SyntaxException(0, $"{where} has the tag {tag.Name} twice.");
                 }
                 if (tags.Count > 0) things.Add(new TaggedThing(tags));
             }
@@ -254,9 +255,9 @@ public static class HaystackFormats
         switch (node.ValueKind)
         {
             case JsonValueKind.True or JsonValueKind.False: return new BoolValue(node.GetBoolean());
-            case JsonValueKind.Number: return new NumberValue(node.TryGetDouble(out double plain) ? plain : throw new TagSyntaxException(0, $"{path} is no number that can be kept."));
+            case JsonValueKind.Number: return new NumberValue(node.TryGetDouble(out double plain) ? plain : throw new SyntaxException(0, $"{path} is no number that can be kept."));
             case JsonValueKind.String: return new TextValue(Text(node, path));
-            case JsonValueKind.Array: throw new TagSyntaxException(0, $"{path} is a list; a tag's value is a scalar.");
+            case JsonValueKind.Array: throw new SyntaxException(0, $"{path} is a list; a tag's value is a scalar.");
         }
         string kind = Field("_kind");
         return kind switch
@@ -272,14 +273,14 @@ public static class HaystackFormats
             "dateTime" => Scalar($"{Field("val")} {Optional("tz") ?? "UTC"}"),
             "coord" => new CoordValue(Number("lat"), Number("lng")),
             "xstr" => new XStrValue(Field("type"), Field("val")),
-            _ => throw new TagSyntaxException(0, $"{path}: ‘{(kind.Length > 30 ? kind[..30] : kind)}’ is no scalar that can be a tag's value."),
+            _ => throw new SyntaxException(0, $"{path}: ‘{(kind.Length > 30 ? kind[..30] : kind)}’ is no scalar that can be a tag's value."),
         };
 
         JsonElement? Find(string name) => node.TryGetProperty(name, out JsonElement field) && field.ValueKind != JsonValueKind.Null ? field : null;
 
         string? Optional(string name) => Find(name) is { } field ? Text(field, $"{path}.{name}") : null;
 
-        string Field(string name) => Optional(name) ?? throw new TagSyntaxException(0, $"{path} has no {name}.");
+        string Field(string name) => Optional(name) ?? throw new SyntaxException(0, $"{path} has no {name}.");
 
         double Number(string name)
         {
@@ -289,7 +290,7 @@ public static class HaystackFormats
                 "NaN" => double.NaN,
                 "INF" => double.PositiveInfinity,
                 "-INF" => double.NegativeInfinity,
-                _ => throw new TagSyntaxException(0, $"{path}.{name} is no number."),
+                _ => throw new SyntaxException(0, $"{path}.{name} is no number."),
             };
         }
 
@@ -299,9 +300,9 @@ public static class HaystackFormats
             {
                 return Zinc.Read(text);
             }
-            catch (TagSyntaxException e)
+            catch (SyntaxException e)
             {
-                throw new TagSyntaxException(0, $"{path}: {e.Message}");
+                throw new SyntaxException(0, $"{path}: {e.Message}");
             }
         }
     }
@@ -310,11 +311,11 @@ public static class HaystackFormats
     {
         try
         {
-            return node.ValueKind == JsonValueKind.String ? node.GetString()! : throw new TagSyntaxException(0, $"{path} is no text.");
+            return node.ValueKind == JsonValueKind.String ? node.GetString()! : throw new SyntaxException(0, $"{path} is no text.");
         }
         catch (InvalidOperationException)
         {
-            throw new TagSyntaxException(0, $"{path} holds letters that are no Unicode.");
+            throw new SyntaxException(0, $"{path} holds letters that are no Unicode.");
         }
     }
 

@@ -187,7 +187,8 @@ internal static class LibraryEndpoints
 
     /// <summary>The job that places a template.</summary>
     internal static JobKind<PlaceRequest> PlacingJob { get; } = new("placing", (services, who, request) =>
-        Place(services.GetRequiredService<Shelf>().Find(who, request.LibraryId, request.TemplateId) ?? throw new InvalidOperationException("The template is in none of your libraries any more."), request.Placing, services.GetRequiredService<Workspace>(), who).AsWork()) { May = Role.Engineer };
+        Place(services.GetRequiredService<Shelf>().Find(who, request.LibraryId, request.TemplateId) ?? throw new InvalidOperationException("The template is in none of your libraries any more."), request.Placing, services.GetRequiredService<Workspace>(), who).AsWork())
+    { May = Role.Engineer };
 
     /// <summary>The job that copies a room, a floor, a building or equipment.</summary>
     internal static JobKind<CopyRequest> CopyJob { get; } = new("copy", (services, who, request) => Copy(request, services.GetRequiredService<Workspace>(), who).AsWork()) { May = Role.Engineer };

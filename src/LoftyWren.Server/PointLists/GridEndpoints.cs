@@ -3,6 +3,7 @@ using LoftyWren.Core.PointLists;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Tags;
+using LoftyWren.Core.Texts;
 using LoftyWren.Server.Accounts;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
@@ -44,7 +45,7 @@ public sealed class RecordGrid(Workspace workspace)
     }
 
     /// <summary>The ids of all records below another that hold every word and match the tag filter, in groups, sorted by a field (with − in front: downwards), else place by place.</summary>
-    /// <exception cref="TagSyntaxException">The filter cannot be read.</exception>
+    /// <exception cref="SyntaxException">The filter cannot be read.</exception>
     public (RecordId[] Ids, IReadOnlyList<RowGroup> Groups) Ids(RecordKind kind, RecordId scope, string? words, string? filter, string? sort, string? group = null)
     {
         Project project = workspace.Project;
@@ -98,7 +99,7 @@ internal static class GridEndpoints
                 int from = Math.Clamp(offset ?? 0, 0, ids.Length);
                 return TypedResults.Ok(new GridPage(ids.Length, false, from, Rows(workspace, kind, ids.Skip(from).Take(most)), groups, null));
             }
-            catch (TagSyntaxException e)
+            catch (SyntaxException e)
             {
                 return TypedResults.Ok(new GridPage(0, false, 0, [], [], $"Character {e.At + 1}: {e.Message}"));
             }
@@ -154,7 +155,7 @@ internal static class GridEndpoints
             }
             return (changed, field, null);
         }
-        catch (TagSyntaxException e)
+        catch (SyntaxException e)
         {
             return ([], null, $"The filter cannot be read at character {e.At + 1}: {e.Message}");
         }

@@ -102,7 +102,8 @@ internal static class ListEndpoints
 
     /// <summary>The job that takes a list.</summary>
     internal static JobKind<ImportOrder> ImportJob { get; } = new("import", (services, who, order) =>
-        Import(order.Request, order.Sheet, services.GetRequiredService<Workspace>(), services.GetRequiredService<Shelf>(), who).AsWork()) { May = Role.Engineer };
+        Import(order.Request, order.Sheet, services.GetRequiredService<Workspace>(), services.GetRequiredService<Shelf>(), who).AsWork())
+    { May = Role.Engineer };
 
     private static string Who(HttpContext http) => http.User.Identity!.Name!;
 

@@ -2,6 +2,7 @@ using LoftyWren.Core.Names;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Tags;
+using LoftyWren.Core.Texts;
 using LoftyWren.Formats.Haystack;
 using LoftyWren.Formats.Sheets;
 using LoftyWren.Server.Accounts;
@@ -50,7 +51,7 @@ internal static class TagEndpoints
             {
                 filter = Filter.Parse(q ?? "");
             }
-            catch (TagSyntaxException e)
+            catch (SyntaxException e)
             {
                 return new FilterAnswer(0, [], 0, [], e.At, e.Message);
             }
@@ -102,7 +103,7 @@ internal static class TagEndpoints
                 int Count(string verdict) => plan.Lines.Count(l => l.Verdict == verdict);
                 return TypedResults.Ok(new ModelView(Count("adds"), Count("changes"), Count("same"), Count("left out"), [.. plan.Lines.Where(l => l.Verdict != "same").OrderBy(l => l.Verdict == "left out" ? 0 : 1).Take(500)], plan.Refusals, take == true));
             }
-            catch (TagSyntaxException e)
+            catch (SyntaxException e)
             {
                 return Problems.Refused($"This file cannot be read at character {e.At + 1}: {e.Message}");
             }
@@ -123,7 +124,7 @@ internal static class TagEndpoints
             {
                 RuleCondition.Parse(trial.Condition);
             }
-            catch (TagSyntaxException e)
+            catch (SyntaxException e)
             {
                 return new RuleTrialAnswer(0, [], e.At, e.Message);
             }

@@ -1,5 +1,6 @@
 using FsCheck.Xunit;
 using LoftyWren.Core.Tags;
+using LoftyWren.Core.Texts;
 
 namespace LoftyWren.Core.Tests.Tags;
 
@@ -69,7 +70,7 @@ public class FilterTests
     [InlineData("spaceRef->", 10, "missing at the end")]
     public void An_error_points_at_the_character(string filter, int at, string says)
     {
-        var wrong = Assert.Throws<TagSyntaxException>(() => Filter.Parse(filter));
+        var wrong = Assert.Throws<SyntaxException>(() => Filter.Parse(filter));
         Assert.Contains(says, wrong.Message, StringComparison.Ordinal);
         Assert.Equal(at, wrong.At);
     }
@@ -87,8 +88,8 @@ public class FilterTests
     [Fact]
     public void Nesting_and_length_are_bounded()
     {
-        Assert.Contains("60 deep", Assert.Throws<TagSyntaxException>(() => Filter.Parse(new string('(', 3000) + "point")).Message, StringComparison.Ordinal);
-        Assert.Contains("4000", Assert.Throws<TagSyntaxException>(() => Filter.Parse(new string('a', 5000))).Message, StringComparison.Ordinal);
+        Assert.Contains("60 deep", Assert.Throws<SyntaxException>(() => Filter.Parse(new string('(', 3000) + "point")).Message, StringComparison.Ordinal);
+        Assert.Contains("4000", Assert.Throws<SyntaxException>(() => Filter.Parse(new string('a', 5000))).Message, StringComparison.Ordinal);
     }
 
     [Property(MaxTest = 500)]
@@ -98,7 +99,7 @@ public class FilterTests
         {
             return Filter.Parse(text ?? "").Text == text;
         }
-        catch (TagSyntaxException e)
+        catch (SyntaxException e)
         {
             return e.At >= 0 && e.At <= Math.Max(4000, (text ?? "").Length);
         }

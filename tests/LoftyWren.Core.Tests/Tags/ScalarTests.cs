@@ -2,6 +2,7 @@ using FsCheck;
 using FsCheck.Fluent;
 using FsCheck.Xunit;
 using LoftyWren.Core.Tags;
+using LoftyWren.Core.Texts;
 using NodaTime;
 
 namespace LoftyWren.Core.Tests.Tags;
@@ -63,7 +64,7 @@ public class ScalarTests
     [InlineData("@", 1, "reference's id")]
     public void What_cannot_be_read_is_pointed_at(string text, int at, string says)
     {
-        var wrong = Assert.Throws<TagSyntaxException>(() => Zinc.Read(text));
+        var wrong = Assert.Throws<SyntaxException>(() => Zinc.Read(text));
         Assert.Contains(says, wrong.Message, StringComparison.Ordinal);
         Assert.Equal(at, wrong.At);
     }
@@ -76,7 +77,7 @@ public class ScalarTests
             Zinc.Read(text ?? "");
             return true;
         }
-        catch (TagSyntaxException e)
+        catch (SyntaxException e)
         {
             return e.At >= 0 && e.At <= (text ?? "").Length;
         }

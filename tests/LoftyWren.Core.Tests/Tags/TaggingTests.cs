@@ -6,6 +6,7 @@ using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Tags;
+using LoftyWren.Core.Texts;
 using static LoftyWren.Core.Tests.KilnRoom;
 
 namespace LoftyWren.Core.Tests.Tags;
@@ -58,7 +59,7 @@ public class TaggingTests
     [InlineData("name is \"x\" and", 15, "A test is missing")]
     public void A_condition_that_cannot_be_read_is_refused_at_the_character(string condition, int at, string says)
     {
-        Assert.Equal(at, Assert.Throws<TagSyntaxException>(() => RuleCondition.Parse(condition)).At);
+        Assert.Equal(at, Assert.Throws<SyntaxException>(() => RuleCondition.Parse(condition)).At);
         Assert.Contains(says, Assert.Single(Refused(House, Edit.Of(Rule("r1", condition, ("fan", "M"))))).Sentence, StringComparison.Ordinal);
     }
 

@@ -4,6 +4,7 @@ using FsCheck.Fluent;
 using FsCheck.Xunit;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Tags;
+using LoftyWren.Core.Texts;
 using LoftyWren.Formats.Haystack;
 using static LoftyWren.Core.Tests.KilnRoom;
 
@@ -84,7 +85,7 @@ public class HaystackTests
     [InlineData("{\"rows\":[{\"a\":{\"b\":{\"c\":1}}}]}", "rows[0].a has no _kind")]
     [InlineData("{\"rows\":[{\"a\":\"\\ud800\"}]}", "no Unicode")]
     [InlineData("{\"rows\":", "no JSON that can be read")]
-    public void Malformed_json_is_answered_with_its_path(string text, string why) => Assert.Contains(why, Assert.Throws<TagSyntaxException>(() => HaystackFormats.ReadJson(text)).Message);
+    public void Malformed_json_is_answered_with_its_path(string text, string why) => Assert.Contains(why, Assert.Throws<SyntaxException>(() => HaystackFormats.ReadJson(text)).Message);
 
     [Property(MaxTest = 300)]
     public Property Any_text_is_read_or_answered_in_words() => Prop.ForAll(Gen.Elements("ver:\"3.0\"\n", "{\"rows\":[", "[", "", "a:").SelectMany(start => Gen.Elements("{", "}", "[", "]", "(", "\"", "`", "@a", "^b", "N", "M", "C(1,", "1_0", "2026-04-14T", "\n", ",", ":", "---", "\\u", "-INF", "a", "\u202e").ListOf(30).Select(parts => start + string.Concat(parts))).ToArbitrary(), text =>
@@ -93,7 +94,7 @@ public class HaystackTests
         {
             HaystackFormats.Read(text);
         }
-        catch (TagSyntaxException e)
+        catch (SyntaxException e)
         {
             return e.Message.Length > 0;
         }
@@ -107,7 +108,7 @@ public class HaystackTests
     [InlineData("ver:\"3.0\"\na\n\"x\n", 12, "no closing")]
     public void A_damaged_grid_is_pointed_at(string text, int at, string says)
     {
-        var wrong = Assert.Throws<TagSyntaxException>(() => HaystackFormats.ReadZinc(text));
+        var wrong = Assert.Throws<SyntaxException>(() => HaystackFormats.ReadZinc(text));
         Assert.Contains(says, wrong.Message, StringComparison.Ordinal);
         Assert.Equal(at, wrong.At);
     }
