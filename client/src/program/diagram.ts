@@ -42,17 +42,17 @@ export function sourceKey(source: Source | undefined | null): string | null {
 }
 
 /** How many rows of settings a block shows in the diagram. */
-export const settingsOf = (definition: Schemas['BlockDefinition']) => Math.min(3, definition.numbers.length + definition.choices.length)
+export const settingsOf = (definition: Schemas['BlockType']) => Math.min(3, definition.numbers.length + definition.choices.length)
 
 /** The input pins a block shows: all that are needed or connected, and one open one where more may follow. */
-export function shownInputs(block: Block, definition: Schemas['BlockDefinition']) {
+export function shownInputs(block: Block, definition: Schemas['BlockType']) {
   const connected = (name: string) => !!block.inputs?.[name]
   let spare = 1
   return definition.inputs.filter((p) => p.required || connected(p.name) || spare-- > 0)
 }
 
 /** Lays a sequence out in its three lanes: reads, decides, commands. Nobody drags boxes. */
-export async function layOut(view: Schemas['SequenceView'], definitions: Map<string, Schemas['BlockDefinition']>): Promise<Diagram> {
+export async function layOut(view: Schemas['SequenceView'], definitions: Map<string, Schemas['BlockType']>): Promise<Diagram> {
   const children: ElkNode[] = []
   const edges: (ElkExtendedEdge & { meta: { from: string; toNode: string; toPin: string; liveId: string } })[] = []
   const sequence = view.sequence

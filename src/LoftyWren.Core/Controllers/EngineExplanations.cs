@@ -218,48 +218,38 @@ public sealed partial class ControllerEngine
     {
         RecordId[] on = [running.Sequence.Id];
         string says = SayPin(running, block.Id, pin);
-        if (block.Kind == BlockKind.TwoPosition && ExplainTwoPosition(running, block, on) is { } told) return told;
+        BlockType type = BlockType.Of(block.Kind);
+        var telling = new Telling(this, running, block);
+        if (type.Tells?.Invoke(telling) is { } told) return told;
         var inputs = block.Inputs.OrderBy(x => x.Key, StringComparer.Ordinal).SelectMany(x => ExplainSource(running, x.Value, depth + 1)).ToList();
-        string how = block.Kind switch
-        {
-            BlockKind.And => ": all its inputs must be on",
-            BlockKind.Or => ": one input that is on is enough",
-            BlockKind.Sr or BlockKind.Rs => ": it keeps its state until it is set or reset",
-            BlockKind.Ton => $": its input must be on for {Length(BlockDefinition.Of(block.Kind).Number(block, "pt"))}",
-            BlockKind.Tof => $": it stays on for {Length(BlockDefinition.Of(block.Kind).Number(block, "pt"))} after its input goes off",
-            BlockKind.MinimumTimes => $" since {Time(SiteTime(running.State.Memory[running.Plan.Memory[block.Id].Cell + 1]))}: at least {Length(BlockDefinition.Of(block.Kind).Number(block, "minOn"))} on and {Length(BlockDefinition.Of(block.Kind).Number(block, "minOff"))} off",
-            _ => "",
-        };
-        return Because.Of($"{block.Called()} gives {says}{how}.", on, inputs);
+        return Because.Of($"{block.Called()} gives {says}{type.How?.Invoke(telling)}.", on, inputs);
     }
 
-    private Because? ExplainTwoPosition(RunningSequence running, Block block, RecordId[] on)
+    /// <summary>A running block, as its kind asks about it.</summary>
+    private sealed class Telling(ControllerEngine engine, RunningSequence running, Block block) : IBlockTelling
     {
-        if (!block.Inputs.TryGetValue("measured", out Source? measuredBy) || !block.Inputs.TryGetValue("limit", out Source? limitBy)) return null;
-        BlockDefinition definition = BlockDefinition.Of(block.Kind);
-        var (measured, unit, name) = ReadSource(running, measuredBy);
-        var (limit, _, _) = ReadSource(running, limitBy);
-        if (running.Typing.Conversions.TryGetValue((block.Id, "limit"), out Conversion? conversion)) limit = limit with { Value = (limit.Value * conversion.Factor) + conversion.Offset };
-        var records = on.Concat(new[] { measuredBy, limitBy }.OfType<PointSource>().Select(p => p.PointId)).ToArray();
-        string Text(double v) => ValueText.Of(v, PointKind.Analog, unit, []);
-        if (!measured.IsUsable) return Because.Of($"{block.Called()} says nothing: {name} has no usable value.", records, measuredBy is PointSource p ? [ExplainPoint(p.PointId, 2)] : []);
-        if (!limit.IsUsable) return Because.Of($"{block.Called()} says nothing: its limit has no usable value.", records);
-        int cell = running.Plan.Memory[block.Id].Cell;
-        bool isOn = running.State.Memory[cell] > 0.5, onFall = definition.Choice(block, "acts") == "onFall", off = definition.Choice(block, "idle") == "off";
-        double since = running.State.Memory[cell + 1], differential = definition.Number(block, "differential");
-        double idleAt = onFall ? limit.Value + differential : limit.Value - differential;
-        string toIdle = off ? "go off" : "release";
-        bool beyond = onFall ? measured.Value < limit.Value : measured.Value > limit.Value;
-        string side = onFall ? "under" : "over";
-        if (isOn)
+        public Block Block { get; } = block;
+
+        public IReadOnlyList<RecordId> Records => [running.Sequence.Id, .. Block.Inputs.OrderBy(i => Place(i.Key)).Select(i => i.Value).OfType<PointSource>().Select(p => p.PointId)];
+
+        public (Reading Reading, string? Unit, string Name)? Input(string pin)
         {
-            return Because.Of(beyond
-                ? $"{name} {Text(measured.Value)} is {side} the limit {Text(limit.Value)}; on since {Time(SiteTime(since))}."
-                : $"{name} has been {side} the limit {Text(limit.Value)} and is {Text(measured.Value)} now, not yet {(onFall ? "above" : "below")} {Text(idleAt)}; on since {Time(SiteTime(since))}.",
-                records, [Because.Of($"It will {toIdle} {(onFall ? "above" : "below")} {Text(idleAt)}.", weight: Weight.Note)]);
+            if (!Block.Inputs.TryGetValue(pin, out Source? source)) return null;
+            var (reading, unit, name) = engine.ReadSource(running, source);
+            return running.Typing.Conversions.TryGetValue((Block.Id, pin), out Conversion? by) ? (reading with { Value = (reading.Value * by.Factor) + by.Offset }, by.To, name) : (reading, unit, name);
         }
-        return Because.Of($"{name} {Text(measured.Value)} is not {side} the limit {Text(limit.Value)}; idle, so it {(off ? "commands off" : "releases")}.", records,
-            [Because.Of($"It will turn on {side} {Text(limit.Value)}.", weight: Weight.Note)]);
+
+        public IReadOnlyList<Because> WhyOf(string pin) => Block.Inputs.GetValueOrDefault(pin) is PointSource point ? [engine.ExplainPoint(point.PointId, 2)] : [];
+
+        public double Memory(int cell) => running.State.Memory[running.Plan.Memory[Block.Id].Cell + cell];
+
+        public string Time(double seconds) => engine.Time(engine.SiteTime(seconds));
+
+        public string Length(string setting) => ControllerEngine.Length(BlockType.Of(Block.Kind).Number(Block, setting));
+
+        public string Say(double value, string? unit) => ValueText.Of(value, PointKind.Analog, unit, []);
+
+        private int Place(string pin) => BlockType.Of(Block.Kind).Inputs.TakeWhile(p => p.Name != pin).Count();
     }
 
     private (Reading Reading, string? Unit, string Name) ReadSource(RunningSequence running, Source source)

@@ -110,7 +110,7 @@ public static class Checks
             yield return new Finding($"no-controller|{sequence.Id}", "no-controller", Severity.High, sequence.Id, $"‘{sequence.Name}’ runs on no controller.", "It is part of no image, so it will never be calculated. Choose a controller for it.");
         foreach (Block block in sequence.Blocks)
         {
-            foreach (Pin pin in BlockDefinition.Of(block.Kind).Inputs.Where(p => p.Required && !block.Inputs.ContainsKey(p.Name)))
+            foreach (Pin pin in BlockType.Of(block.Kind).Inputs.Where(p => p.Required && !block.Inputs.ContainsKey(p.Name)))
             {
                 yield return new Finding($"open-input|{sequence.Id}|{block.Id}|{pin.Name}", "open-input", Severity.High, sequence.Id,
                     $"Input ‘{pin.Label}’ of ‘{block.Called()}’ is not connected.", "An open input is released, so the block says nothing.");
@@ -177,7 +177,7 @@ public static class Checks
     /// <summary>Minimum times hold only as far as what they say reaches the machine: not through another block, nor under a stronger claim.</summary>
     private static IEnumerable<Finding> CutShort(Project project, Sequence sequence)
     {
-        foreach (Block block in sequence.Blocks.Where(b => b.Kind == BlockKind.MinimumTimes))
+        foreach (Block block in sequence.Blocks.Where(b => BlockType.Of(b.Kind).HoldsTimes))
         {
             var direct = sequence.Commands.SelectMany(c => c.Claims.Select(k => (c.PointId, Claim: k))).Where(c => c.Claim.Source is BlockSource s && s.BlockId == block.Id).ToList();
             if (direct.Count == 0 && sequence.Blocks.FirstOrDefault(b => b.Inputs.Values.OfType<BlockSource>().Any(s => s.BlockId == block.Id)) is { } next)
@@ -194,8 +194,8 @@ public static class Checks
 
     private static Fix? ReleaseWhenIdle(Project project, Sequence sequence, Claim claim)
     {
-        if (claim.Source is not BlockSource source || sequence.Blocks.FirstOrDefault(b => b.Id == source.BlockId) is not { Kind: BlockKind.TwoPosition } block) return null;
-        var choices = new Dictionary<string, string>(block.Choices) { ["idle"] = "release" };
+        if (claim.Source is not BlockSource source || sequence.Blocks.FirstOrDefault(b => b.Id == source.BlockId) is not { } block || BlockType.Of(block.Kind).Releasing is not { } releasing) return null;
+        var choices = new Dictionary<string, string>(block.Choices) { [releasing.Name] = releasing.Option };
         Sequence mended = sequence with { Blocks = [.. sequence.Blocks.Select(b => b == block ? b with { Choices = choices } : b)] };
         return new Fix($"Let ‘{block.Called()}’ release when idle", [Edit.Of(mended, project.FindEntry(sequence.Id)!.Revision)]);
     }
@@ -231,10 +231,9 @@ public static class Checks
                 return project.Find<Schedule>(s.ScheduleId)?.Default is not null;
             case BlockSource b:
                 if (sequence.Blocks.FirstOrDefault(x => x.Id == b.BlockId) is not { } block) return false;
-                if (block.Kind is BlockKind.Sr or BlockKind.Rs or BlockKind.MinimumTimes) return true;
-                BlockDefinition definition = BlockDefinition.Of(block.Kind);
-                if (block.Kind == BlockKind.TwoPosition && definition.Choice(block, "idle") == "release") return false;
-                if (block.Kind == BlockKind.Pid && block.Inputs.ContainsKey("enable")) return false;
+                BlockType definition = BlockType.Of(block.Kind);
+                BlockSpeech speech = definition.Speaks?.Invoke(definition, block) ?? BlockSpeech.WithInputs;
+                if (speech != BlockSpeech.WithInputs) return speech == BlockSpeech.Always;
                 if (definition.Inputs.Any(i => i.Required && !block.Inputs.ContainsKey(i.Name))) return false;
                 return block.Inputs.Values.All(i => NeverReleases(project, sequence, i, depth + 1));
             default:

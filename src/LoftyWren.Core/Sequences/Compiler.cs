@@ -20,7 +20,7 @@ public static class Compiler
         var pins = new Dictionary<string, int>();
         foreach (Block block in typing.Order)
         {
-            foreach (Pin pin in BlockDefinition.Of(block.Kind).Outputs) pins[$"{block.Id}.{pin.Name}"] = slots++;
+            foreach (Pin pin in BlockType.Of(block.Kind).Outputs) pins[$"{block.Id}.{pin.Name}"] = slots++;
         }
         var loads = new Dictionary<int, int>();
         var constants = new Dictionary<double, int>();
@@ -60,7 +60,7 @@ public static class Compiler
         foreach (Block block in typing.Order)
         {
             at = place[block.Id];
-            BlockDefinition definition = BlockDefinition.Of(block.Kind);
+            BlockType definition = BlockType.Of(block.Kind);
             var step = new Step
             {
                 Kind = block.Kind,

@@ -23,9 +23,25 @@ internal static class PlanCode
 {
     private const int MostShapes = 4000;
     private static readonly ConcurrentDictionary<string, PlanBody> ByShape = new();
-    private static readonly Dictionary<BlockKind, MethodInfo> Methods = Enum.GetValues<BlockKind>().ToDictionary(k => k, k => typeof(BlockMath).GetMethod(k.ToString()) ?? throw new InvalidOperationException($"No method calculates {k}."));
+    private static readonly Dictionary<BlockKind, MethodInfo> Methods = BlockType.All.ToDictionary(t => t.Kind, Bound);
     private static readonly MethodInfo Heard = Of(typeof(BlockMath), nameof(BlockMath.Heard)), Well = Of(typeof(BlockMath), nameof(BlockMath.Well)), Convert = Of(typeof(BlockMath), nameof(BlockMath.Converted)), Carry = Of(typeof(BlockMath), nameof(BlockMath.Carried)), Open = typeof(PinValue).GetProperty(nameof(PinValue.Released))!.GetMethod!;
     private static readonly MethodInfo SideBySide = Of(typeof(MemoryMarshal), nameof(MemoryMarshal.CreateReadOnlySpan)).MakeGenericMethod(typeof(PinValue));
+
+    /// <summary>The method that calculates a kind. Each of its parameters must be a pin, a setting, whether a pin is connected, or one of the few that all share: a name that binds to nothing would go unseen until somebody trusts it.</summary>
+    private static MethodInfo Bound(BlockType type)
+    {
+        MethodInfo method = typeof(BlockMath).GetMethod(type.Kind.ToString()) ?? throw new InvalidOperationException($"No method calculates {type.Kind}.");
+        foreach (ParameterInfo parameter in method.GetParameters())
+        {
+            string name = parameter.Name!;
+            bool isBound = name is "inputs" or "now" or "cell" or "second"
+                || (parameter.ParameterType == typeof(PinValue) ? type.Inputs.Any(p => p.Name == name)
+                    : parameter.ParameterType == typeof(double) ? type.Numbers.Any(n => n.Name == name)
+                    : type.Choices.Any(c => c.Name == name) || type.Inputs.Any(p => $"{p.Name}Connected" == name));
+            if (!isBound) throw new InvalidOperationException($"{type.Kind} is calculated with {name}, which is no pin and no setting of it.");
+        }
+        return method;
+    }
 
     /// <summary>Whether a kind takes any number of inputs, laid side by side.</summary>
     public static bool TakesMany(BlockKind kind) => Methods[kind].GetParameters()[0].Name == "inputs";
@@ -120,7 +136,7 @@ internal static class PlanCode
         }
         foreach (Step step in plan.Steps)
         {
-            BlockDefinition definition = BlockDefinition.Of(step.Kind);
+            BlockType definition = BlockType.Of(step.Kind);
             void Input(int i)
             {
                 Take(plan.Operands[step.FirstOperand + i]);

@@ -33,7 +33,7 @@ public sealed record Block
     public IReadOnlyDictionary<string, Source> Inputs { get; init; } = new Dictionary<string, Source>();
 
     /// <summary>What to call it in a sentence.</summary>
-    public string Called() => string.IsNullOrWhiteSpace(Label) ? BlockDefinition.Of(Kind).Name : Label;
+    public string Called() => string.IsNullOrWhiteSpace(Label) ? BlockType.Of(Kind).Name : Label;
 }
 
 /// <summary>One claim of a sequence on an output: at a priority, from a source.</summary>
@@ -195,7 +195,7 @@ public sealed record Sequence : ProjectRecord
         {
             if (!RecordId.IsValid(block.Id)) yield return new Refusal(Id, "blocks", $"‘{block.Id}’ is not a block identity: use 1 to 64 of a–z, 0–9 and hyphen.");
             if (block.Label is { Length: > 60 }) yield return new Refusal(Id, "blocks", "A block's label has at most 60 characters.");
-            BlockDefinition definition = BlockDefinition.Of(block.Kind);
+            BlockType definition = BlockType.Of(block.Kind);
             foreach (var (name, value) in block.Numbers)
             {
                 NumberSetting? setting = definition.Numbers.FirstOrDefault(n => n.Name == name);
@@ -207,10 +207,7 @@ public sealed record Sequence : ProjectRecord
                 ChoiceSetting? setting = definition.Choices.FirstOrDefault(n => n.Name == name);
                 if (setting is null || setting.Options.All(o => o.Value != value)) yield return new Refusal(Id, "blocks", $"‘{block.Called()}’ has no choice ‘{name}: {value}’.");
             }
-            if (block.Kind == BlockKind.Scale && definition.Number(block, "inLow") == definition.Number(block, "inHigh"))
-                yield return new Refusal(Id, "blocks", $"Both ends of the input range of ‘{block.Called()}’ are {definition.Number(block, "inLow")}; they must differ.");
-            if (block.Kind == BlockKind.Pid && definition.Number(block, "low") >= definition.Number(block, "high"))
-                yield return new Refusal(Id, "blocks", $"The lowest output of ‘{block.Called()}’ is not below its highest.");
+            if (definition.Refuses?.Invoke(definition, block) is { } together) yield return new Refusal(Id, "blocks", together);
             if (block.OutputUnit is { Length: > 0 } && Unit.Find(block.OutputUnit) is null) yield return new Refusal(Id, "blocks", $"‘{block.OutputUnit}’ is not a known unit.");
             if (block.Inputs.Keys.FirstOrDefault(p => definition.Inputs.All(i => i.Name != p)) is { } unknown)
                 yield return new Refusal(Id, "blocks", $"‘{block.Called()}’ has no input ‘{unknown}’.");

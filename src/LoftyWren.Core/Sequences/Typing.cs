@@ -31,11 +31,14 @@ public sealed class Typing
     private readonly Dictionary<string, Unit?> _measured = [];
     private readonly List<TypeProblem> _problems = [];
     private readonly List<Block> _order = [];
+    private readonly Dictionary<string, Block> _byId = [];
 
     private Typing(Sequence sequence, Project project)
     {
         _sequence = sequence;
         _project = project;
+        // Two blocks of one identity are refused elsewhere; the first is looked at here.
+        foreach (Block block in sequence.Blocks) _byId.TryAdd(block.Id, block);
     }
 
     /// <summary>Works out the types of a sequence in a project.</summary>
@@ -62,18 +65,29 @@ public sealed class Typing
     /// <summary>The blocks in an order of calculation: each after those it reads, but for loops, which a block with memory opens.</summary>
     public IReadOnlyList<Block> Order => _order;
 
+    /// <summary>Each block after those it reads, in the order of the list where that leaves a choice; the work is that of the lines between them, loops apart.</summary>
     private void Sort()
     {
-        var byId = _sequence.Blocks.ToDictionary(b => b.Id);
-        var waiting = _sequence.Blocks.ToDictionary(b => b.Id, b => b.Inputs.Values.OfType<BlockSource>().Select(s => s.BlockId).Where(byId.ContainsKey).ToHashSet());
-        var left = _sequence.Blocks.ToList();
+        var place = new Dictionary<string, int>();
+        for (int i = 0; i < _sequence.Blocks.Count; i++) place.TryAdd(_sequence.Blocks[i].Id, i);
+        var waiting = _sequence.Blocks.ToDictionary(b => b.Id, b => b.Inputs.Values.OfType<BlockSource>().Select(s => s.BlockId).Where(place.ContainsKey).ToHashSet());
+        var readers = waiting.SelectMany(w => w.Value.Select(read => (read, reader: w.Key))).ToLookup(x => x.read, x => x.reader);
+        var ready = new SortedSet<int>(waiting.Where(w => w.Value.Count == 0).Select(w => place[w.Key]));
         var opened = new HashSet<string>();
-        while (left.Count > 0)
+        var done = new HashSet<string>();
+        void Release(string id)
         {
-            int ready = left.FindIndex(b => waiting[b.Id].Count == 0);
-            if (ready < 0)
+            foreach (string reader in readers[id])
             {
-                Block? open = left.FirstOrDefault(b => !opened.Contains(b.Id) && BlockDefinition.Of(b.Kind).HasMemory && Reaches(b.Id, b.Id, waiting));
+                if (waiting[reader].Remove(id) && waiting[reader].Count == 0 && !done.Contains(reader)) ready.Add(place[reader]);
+            }
+        }
+        while (done.Count < _sequence.Blocks.Count)
+        {
+            if (ready.Count == 0)
+            {
+                var left = _sequence.Blocks.Where(b => !done.Contains(b.Id)).ToList();
+                Block? open = left.FirstOrDefault(b => !opened.Contains(b.Id) && BlockType.Of(b.Kind).HasMemory && Reaches(b.Id, b.Id, waiting));
                 if (open is null)
                 {
                     var loop = left.Where(b => Reaches(b.Id, b.Id, waiting)).ToList();
@@ -82,13 +96,15 @@ public sealed class Typing
                     return;
                 }
                 opened.Add(open.Id);
-                foreach (var set in waiting.Values) set.Remove(open.Id);
+                Release(open.Id);
                 continue;
             }
-            Block next = left[ready];
-            left.RemoveAt(ready);
-            _order.Add(next);
-            foreach (var set in waiting.Values) set.Remove(next.Id);
+            int next = ready.Min;
+            ready.Remove(next);
+            Block block = _sequence.Blocks[next];
+            done.Add(block.Id);
+            _order.Add(block);
+            Release(block.Id);
         }
     }
 
@@ -110,11 +126,10 @@ public sealed class Typing
         // The outputs of blocks with memory do not depend on what reaches them, so a loop's type is known beforehand.
         foreach (Block block in _sequence.Blocks)
         {
-            foreach (Pin pin in BlockDefinition.Of(block.Kind).Outputs)
+            foreach (Pin pin in BlockType.Of(block.Kind).Outputs)
             {
                 if (pin.Kind == PinKind.Binary) _outputs[(block.Id, pin.Name)] = LineType.Bool;
-                else if (pin.Name == "et") _outputs[(block.Id, pin.Name)] = new LineType(false, Unit.Find("s"));
-                else if (block.Kind == BlockKind.Pid) _outputs[(block.Id, pin.Name)] = new LineType(false, Unit.Find("%"));
+                else if (pin.Unit is { } unit) _outputs[(block.Id, pin.Name)] = new LineType(false, Unit.Find(unit));
             }
         }
         foreach (Block block in _order) Infer(block);
@@ -131,7 +146,7 @@ public sealed class Typing
 
     private void Infer(Block block)
     {
-        BlockDefinition definition = BlockDefinition.Of(block.Kind);
+        BlockType definition = BlockType.Of(block.Kind);
         var types = new Dictionary<string, LineType>();
         foreach (Pin pin in definition.Inputs)
         {
@@ -142,126 +157,11 @@ public sealed class Typing
         }
         var first = types.Values.FirstOrDefault(t => !t.Open && !t.Binary);
         _measured[block.Id] = types.TryGetValue("measured", out LineType measured) ? measured.Unit : first.Unit;
-        switch (block.Kind)
-        {
-            case BlockKind.Gt or BlockKind.Ge or BlockKind.Lt or BlockKind.Le or BlockKind.Eq or BlockKind.Ne:
-            case BlockKind.Min or BlockKind.Max or BlockKind.Average:
-                Agree(block, types, first);
-                if (block.Kind is BlockKind.Min or BlockKind.Max or BlockKind.Average) _outputs[(block.Id, "out")] = first;
-                break;
-            case BlockKind.TwoPosition:
-                Agree(block, types, first);
-                break;
-            case BlockKind.Pid:
-                if (types.TryGetValue("track", out LineType track)) Meet(block, "track", track, new LineType(false, Unit.Find("%")), "the output");
-                Agree(block, types.Where(t => t.Key is "measured" or "setpoint").ToDictionary(), types.GetValueOrDefault("measured", first));
-                break;
-            case BlockKind.Limit:
-                LineType limited = types.GetValueOrDefault("in", first);
-                Agree(block, types, limited);
-                _outputs[(block.Id, "out")] = limited;
-                break;
-            case BlockKind.Sel:
-                var chosen = types.Where(t => t.Key != "g").ToDictionary();
-                LineType one = chosen.Count == 0 ? default : chosen.Values.FirstOrDefault(t => !t.Open, chosen.Values.First());
-                Agree(block, chosen, one);
-                _outputs[(block.Id, "out")] = one;
-                break;
-            case BlockKind.Scale:
-                _outputs[(block.Id, "out")] = new LineType(false, Unit.Find(block.OutputUnit));
-                break;
-            case BlockKind.Abs:
-                if (first.Unit?.Quantity == Quantity.Temperature) Problem(block, "in", $"‘{block.Called()}’ of a temperature means nothing, since 0 °C is not nothing. Subtract another temperature first.");
-                _outputs[(block.Id, "out")] = types.GetValueOrDefault("in");
-                break;
-            case BlockKind.Add:
-                InferSum(block, types, first);
-                break;
-            case BlockKind.Sub:
-                InferDifference(block, types);
-                break;
-            case BlockKind.Mul:
-                InferProduct(block, types);
-                break;
-            case BlockKind.Div:
-                InferQuotient(block, types);
-                break;
-        }
+        definition.Infers?.Invoke(new BlockTyping(this, block, types, first));
     }
 
-    private void InferSum(Block block, Dictionary<string, LineType> types, LineType first)
-    {
-        var temperatures = types.Where(t => t.Value.Unit?.Quantity == Quantity.Temperature).ToList();
-        if (temperatures.Count == 0)
-        {
-            Agree(block, types, first);
-            _outputs[(block.Id, "out")] = first;
-            return;
-        }
-        if (temperatures.Count > 1) Problem(block, temperatures[1].Key, $"‘{block.Called()}’ would add two temperatures; the sum of two temperatures means nothing. Add a temperature difference (K), or take their average.");
-        LineType sum = temperatures[0].Value;
-        foreach (var (pin, type) in types)
-        {
-            if (type.Unit?.Quantity != Quantity.Temperature) Meet(block, pin, type, new LineType(false, sum.Unit!.Difference), $"‘{block.Called()}’ beside a temperature");
-        }
-        _outputs[(block.Id, "out")] = sum;
-    }
-
-    private void InferDifference(Block block, Dictionary<string, LineType> types)
-    {
-        LineType a = types.GetValueOrDefault("in1"), b = types.GetValueOrDefault("in2");
-        LineType result = a.Open || a.Unit is null ? (a.Open ? b : a) : a;
-        if (a.Unit?.Quantity == Quantity.Temperature)
-        {
-            if (b.Unit?.Quantity == Quantity.Temperature)
-            {
-                Meet(block, "in2", b, a, $"‘{block.Called()}’");
-                result = new LineType(false, a.Unit.Difference);
-            }
-            else if (types.ContainsKey("in2")) Meet(block, "in2", b, new LineType(false, a.Unit.Difference), $"‘{block.Called()}’ from a temperature");
-        }
-        else if (b.Unit?.Quantity == Quantity.Temperature && !a.Open && types.ContainsKey("in1"))
-            Problem(block, "in2", $"‘{block.Called()}’ cannot take a temperature away from {a.Word}. Turn the two inputs round.");
-        else if (b.Unit?.Quantity == Quantity.Temperature) result = new LineType(false, b.Unit.Difference);
-        else Agree(block, types, result);
-        _outputs[(block.Id, "out")] = result;
-    }
-
-    private void InferProduct(Block block, Dictionary<string, LineType> types)
-    {
-        var withUnit = types.Where(t => t.Value.Unit is not null && t.Value.Unit.Quantity != Quantity.None).ToList();
-        LineType result = withUnit.Count > 0 ? withUnit[0].Value : types.Values.FirstOrDefault();
-        if (withUnit.Count == 2 && Unit.Product(withUnit[0].Value.Unit!.Quantity, withUnit[1].Value.Unit!.Quantity) is { } product)
-        {
-            foreach (var (pin, type) in withUnit) Meet(block, pin, type, new LineType(false, Unit.First(type.Unit!.Quantity)), $"‘{block.Called()}’");
-            result = new LineType(false, product);
-        }
-        else if (withUnit.Count > 1) Problem(block, withUnit[1].Key, $"‘{block.Called()}’ would multiply {withUnit[0].Value.Word} by {withUnit[1].Value.Word}. Only one input may have a unit, but for flow × temperature difference, power × time and voltage × current.");
-        else if (result.Unit?.Quantity == Quantity.Temperature) Problem(block, withUnit[0].Key, $"‘{block.Called()}’ cannot multiply a temperature, since 0 °C is not nothing. Subtract another temperature first.");
-        _outputs[(block.Id, "out")] = result;
-    }
-
-    private void InferQuotient(Block block, Dictionary<string, LineType> types)
-    {
-        LineType a = types.GetValueOrDefault("in1"), b = types.GetValueOrDefault("in2");
-        LineType result = a;
-        if (a.Unit?.Quantity == Quantity.Temperature || b.Unit?.Quantity == Quantity.Temperature)
-            Problem(block, "in1", $"‘{block.Called()}’ cannot divide temperatures, since 0 °C is not nothing. Subtract another temperature first.");
-        else if (b.Unit is not null && b.Unit.Quantity != Quantity.None)
-        {
-            Meet(block, "in1", a, b, $"‘{block.Called()}’");
-            result = new LineType(false, null);
-        }
-        _outputs[(block.Id, "out")] = result;
-    }
-
-    /// <summary>All given inputs must be of the type, or convertible to it.</summary>
-    private void Agree(Block block, Dictionary<string, LineType> types, LineType wanted)
-    {
-        foreach (var (pin, type) in types) Meet(block, pin, type, wanted, $"‘{block.Called()}’");
-    }
-
-    private void Meet(Block? block, string pin, LineType given, LineType wanted, string where)
+    /// <summary>A given type must be the wanted one, or convertible to it.</summary>
+    internal void Meet(Block? block, string pin, LineType given, LineType wanted, string where)
     {
         if (given.Binary != wanted.Binary) Problem(block, pin, $"{Capital(where)} takes {wanted.Word}, not {given.Word}.");
         else if (given.Binary || given.Open || wanted.Open || given.Unit == wanted.Unit) return;
@@ -270,7 +170,7 @@ public sealed class Typing
         else Problem(block, pin, $"{Capital(where)} takes {wanted.Word}, not {given.Word}.");
     }
 
-    private void Problem(Block? block, string pin, string sentence) => _problems.Add(new TypeProblem(block?.Id, pin, sentence));
+    internal void Problem(Block? block, string pin, string sentence) => _problems.Add(new TypeProblem(block?.Id, pin, sentence));
 
     private static string Capital(string text) => text.Length > 0 && char.IsLower(text[0]) ? char.ToUpperInvariant(text[0]) + text[1..] : text;
 
@@ -287,7 +187,7 @@ public sealed class Typing
                 if (constant.Unit is { Length: > 0 } && Unit.Find(constant.Unit) is null) Problem(block, pin, $"‘{constant.Unit}’ is not a known unit.");
                 return constant.Binary ? LineType.Bool : new LineType(false, Unit.Find(constant.Unit), string.IsNullOrEmpty(constant.Unit));
             case BlockSource b:
-                if (_sequence.Blocks.FirstOrDefault(x => x.Id == b.BlockId) is not { } other || BlockDefinition.Of(other.Kind).Outputs.All(o => o.Name != b.Pin))
+                if (!_byId.TryGetValue(b.BlockId, out Block? other) || BlockType.Of(other.Kind).Outputs.All(o => o.Name != b.Pin))
                 {
                     Problem(block, pin, $"{(block is null ? "A claim" : $"‘{block.Called()}’")} is connected to a block or pin that is not there ({b.BlockId}.{b.Pin}).");
                     return null;
@@ -297,6 +197,8 @@ public sealed class Typing
                 return null;
         }
     }
+
+    internal void Give(Block block, LineType type) => _outputs[(block.Id, "out")] = type;
 
     /// <summary>The type of a point's value.</summary>
     public static LineType TypeOf(Point point) => point.Kind == PointKind.Binary ? LineType.Bool : new LineType(false, Unit.Find(point.Unit));

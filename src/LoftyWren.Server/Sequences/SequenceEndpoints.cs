@@ -14,7 +14,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace LoftyWren.Server.Sequences;
 
 /// <summary>A kind of block with its help.</summary>
-public sealed record BlockView(BlockDefinition Definition, BlockHelp Help);
+public sealed record BlockView(BlockType Definition, BlockHelp Help);
 
 /// <summary>A sequence in a list.</summary>
 public sealed record SequenceLine(RecordId Id, string Name, string Path, string Equipment, string? Controller, int Blocks, int Outputs, int Findings);
@@ -53,7 +53,7 @@ internal static class SequenceEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/blocks", () => BlockDefinition.All.Select(d => new BlockView(d, BlockHelp.Of(d.Kind))).ToList()).For(Role.Viewer);
+        api.MapGet("/blocks", () => BlockType.All.Select(d => new BlockView(d, BlockHelp.Of(d.Kind))).ToList()).For(Role.Viewer);
         api.MapGet("/sequences", (Workspace workspace) => workspace.Project.All<Sequence>().Select(s => new SequenceLine(s.Id, s.Name, workspace.Project.PathOf(s.Id), workspace.Project.Find(s.EquipmentId)?.Name ?? "", workspace.Project.Find(s.ControllerId ?? default)?.Name, s.Blocks.Count, s.Commands.Count, workspace.Findings.On(s.Id).Count)).OrderBy(s => s.Name, NaturalOrder.Names).ToList()).For(Role.Viewer);
         api.MapGet("/sequences/{id}", Results<Ok<SequenceView>, ProblemHttpResult> (string id, Workspace workspace) =>
             RecordId.IsValid(id) && workspace.Project.Find<Sequence>(new RecordId(id)) is { } sequence ? TypedResults.Ok(View(workspace, sequence)) : Problems.Missing("sequence")).For(Role.Viewer);
@@ -87,7 +87,7 @@ internal static class SequenceEndpoints
         return new SequenceView(sequence, project.FindEntry(sequence.Id)!.Revision, project.PathOf(sequence.Id), project.Find(sequence.EquipmentId)?.Name ?? "", project.Find(sequence.ControllerId ?? default)?.Name,
             reads, [.. typing.Outputs.Select(o => new PinType(o.Key.Block, o.Key.Pin, o.Value.Binary ? "on/off" : o.Value.Unit?.Symbol ?? "number"))],
             [.. typing.Conversions.Select(c => new LineConversion(c.Key.Block, c.Key.Pin, $"{c.Value.From} → {c.Value.To}", c.Value.Factor, c.Value.Offset, c.Value.To))],
-            [.. sequence.Blocks.SelectMany(b => BlockDefinition.Of(b.Kind).Numbers.Select(n => new SettingUnit(b.Id, n.Name, BlockDefinition.UnitOf(n, typing.MeasuredUnit(b.Id), Core.Units.Unit.Find(b.OutputUnit))?.Symbol ?? "")))], ladders, [.. workspace.Findings.On(sequence.Id).Select(f => ProjectEndpoints.View(project, f))]);
+            [.. sequence.Blocks.SelectMany(b => BlockType.Of(b.Kind).Numbers.Select(n => new SettingUnit(b.Id, n.Name, BlockType.UnitOf(n, typing.MeasuredUnit(b.Id), Core.Units.Unit.Find(b.OutputUnit))?.Symbol ?? "")))], ladders, [.. workspace.Findings.On(sequence.Id).Select(f => ProjectEndpoints.View(project, f))]);
     }
 
     private static string? SourceOf(Project project, RecordId pointId) =>
@@ -100,7 +100,7 @@ internal static class SequenceEndpoints
         if (ConstantText.Read(text) is { } constant) guesses.Add(new SourceGuess(constant, ConstantText.Say(constant), "constant"));
         Project project = workspace.Project;
         foreach (Block block in sequence.Blocks.Where(b => text.Length > 0 && b.Called().Contains(text, StringComparison.OrdinalIgnoreCase)).Take(5))
-            guesses.Add(new SourceGuess(new BlockSource(block.Id, BlockDefinition.Of(block.Kind).Outputs[0].Name), block.Called(), "block of this sequence"));
+            guesses.Add(new SourceGuess(new BlockSource(block.Id, BlockType.Of(block.Kind).Outputs[0].Name), block.Called(), "block of this sequence"));
         RecordId? room = project.Lineage(sequence.Id).OfType<Core.Places.Place>().FirstOrDefault()?.Id;
         var hits = workspace.Finder.Find(project, text, 60).Select(h => project.Find(h.Id)).Where(r => r is Point or Schedule)
             .OrderByDescending(r => project.Lineage(r!.Id).Any(l => l.Id == room)).Take(12);

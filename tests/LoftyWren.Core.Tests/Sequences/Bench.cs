@@ -16,7 +16,7 @@ internal sealed class Bench
     public Bench(BlockKind kind, string[] pins, (string Name, double Value)[]? numbers = null, (string Name, string Value)[]? choices = null, string unit = "", bool binary = false)
     {
         _pins = pins;
-        BlockDefinition definition = BlockDefinition.Of(kind);
+        BlockType definition = BlockType.Of(kind);
         var points = pins.Select((p, i) =>
         {
             bool isBinary = definition.Inputs.First(x => x.Name == p).Kind switch { PinKind.Binary => true, PinKind.Analog => false, _ => binary };

@@ -300,7 +300,7 @@ public class BlockTests
     {
         foreach (BlockKind kind in Enum.GetValues<BlockKind>())
         {
-            Assert.Equal(kind, BlockDefinition.Of(kind).Kind);
+            Assert.Equal(kind, BlockType.Of(kind).Kind);
             BlockHelp help = BlockHelp.Of(kind);
             Assert.All([help.Summary, help.Formula, help.Units, help.Status, help.Edges], text => Assert.False(string.IsNullOrWhiteSpace(text), $"{kind}"));
         }

@@ -5020,18 +5020,6 @@ export interface components {
                 [key: string]: components["schemas"]["Source"];
             };
         };
-        /** @description What a kind of block is made of: its pins and settings. Its behaviour is in Plan, its help in BlockKind. */
-        BlockDefinition: {
-            kind: components["schemas"]["BlockKind"];
-            name: string;
-            words: string;
-            group: string;
-            inputs: components["schemas"]["Pin"][];
-            outputs: components["schemas"]["Pin"][];
-            numbers: components["schemas"]["NumberSetting"][];
-            choices: components["schemas"]["ChoiceSetting"][];
-            hasMemory: boolean;
-        };
         /** @description The help of one kind of block, in the words of its documentation comment. */
         BlockHelp: {
             summary: string;
@@ -5045,9 +5033,26 @@ export interface components {
          * @enum {unknown}
          */
         BlockKind: "and" | "or" | "xor" | "not" | "gt" | "ge" | "lt" | "le" | "eq" | "ne" | "add" | "sub" | "mul" | "div" | "min" | "max" | "average" | "abs" | "limit" | "sel" | "sr" | "rs" | "risingEdge" | "fallingEdge" | "ton" | "tof" | "tp" | "twoPosition" | "scale" | "pid" | "minimumTimes";
+        /**
+         * @description All there is to a kind of block, in one object: pins, settings, memory, what its lines carry, what it says of itself when
+         *     somebody asks why, what settings cannot go together, and whether it releases. Its arithmetic is the method of
+         *     BlockMath that has its name, whose parameters are bound to pins and settings by theirs (PlanCode
+         *     refuses to start where one does not bind); its help is the comment on its BlockKind.
+         */
+        BlockType: {
+            kind: components["schemas"]["BlockKind"];
+            name: string;
+            words: string;
+            group: string;
+            inputs: components["schemas"]["Pin"][];
+            outputs: components["schemas"]["Pin"][];
+            numbers: components["schemas"]["NumberSetting"][];
+            choices: components["schemas"]["ChoiceSetting"][];
+            hasMemory: boolean;
+        };
         /** @description A kind of block with its help. */
         BlockView: {
-            definition: components["schemas"]["BlockDefinition"];
+            definition: components["schemas"]["BlockType"];
             help: components["schemas"]["BlockHelp"];
         };
         /** @description A captured template and what could not come along. */
@@ -6975,7 +6980,7 @@ export interface components {
             text: string;
             apply: boolean;
         };
-        /** @description An input or output of a block. */
+        /** @description An input or output of a block; the unit of an output that always has the same. */
         Pin: {
             name: string;
             label: string;

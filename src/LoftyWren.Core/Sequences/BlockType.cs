@@ -1,0 +1,170 @@
+using System.Text.Json.Serialization;
+using LoftyWren.Core.Explanations;
+using LoftyWren.Core.Units;
+
+namespace LoftyWren.Core.Sequences;
+
+/// <summary>What a pin carries.</summary>
+public enum PinKind
+{
+    /// <summary>A number.</summary>
+    Analog,
+    /// <summary>True or false.</summary>
+    Binary,
+    /// <summary>Either, as long as all such pins of the block agree.</summary>
+    Any,
+}
+
+/// <summary>An input or output of a block; the unit of an output that always has the same.</summary>
+public sealed record Pin(string Name, string Label, PinKind Kind, bool Required = false)
+{
+    /// <summary>The symbol of the unit that it is always in; null where that follows from the inputs.</summary>
+    [JsonIgnore]
+    public string? Unit { get; init; }
+}
+
+/// <summary>A number that is set on a block. The unit is fixed, or <c>measured</c>, <c>difference</c> or <c>out</c>: that of the measured input, its difference, or the block's output.</summary>
+public sealed record NumberSetting(string Name, string Label, string Unit, double Default, double Low, double High);
+
+/// <summary>A choice that is set on a block; the first option is the default.</summary>
+public sealed record ChoiceSetting(string Name, string Label, IReadOnlyList<ChoiceOption> Options);
+
+/// <summary>One option of a choice.</summary>
+public sealed record ChoiceOption(string Value, string Label);
+
+/// <summary>How far a block always says something, as long as its inputs are well.</summary>
+public enum BlockSpeech
+{
+    /// <summary>When all that it reads does.</summary>
+    WithInputs,
+    /// <summary>Always: it keeps a state of its own.</summary>
+    Always,
+    /// <summary>It releases by itself.</summary>
+    Releases,
+}
+
+/// <summary>
+/// All there is to a kind of block, in one object: pins, settings, memory, what its lines carry, what it says of itself when
+/// somebody asks why, what settings cannot go together, and whether it releases. Its arithmetic is the method of
+/// <see cref="BlockMath"/> that has its name, whose parameters are bound to pins and settings by theirs (<see cref="PlanCode"/>
+/// refuses to start where one does not bind); its help is the comment on its <see cref="BlockKind"/>.
+/// </summary>
+public sealed record BlockType(
+    BlockKind Kind,
+    string Name,
+    string Words,
+    string Group,
+    IReadOnlyList<Pin> Inputs,
+    IReadOnlyList<Pin> Outputs,
+    IReadOnlyList<NumberSetting> Numbers,
+    IReadOnlyList<ChoiceSetting> Choices,
+    bool HasMemory)
+{
+    /// <summary>Works out what its outputs carry and what of its inputs must agree; none where pins say all.</summary>
+    [JsonIgnore]
+    public Action<BlockTyping>? Infers { get; init; }
+
+    /// <summary>Tells why it says what it says, behind “gives on”; none where its inputs tell all.</summary>
+    [JsonIgnore]
+    public Func<IBlockTelling, string>? How { get; init; }
+
+    /// <summary>Tells it all in words of its own; null from it where it cannot just now.</summary>
+    [JsonIgnore]
+    public Func<IBlockTelling, Because?>? Tells { get; init; }
+
+    /// <summary>Why its settings cannot go together, or null.</summary>
+    [JsonIgnore]
+    public Func<BlockType, Block, string?>? Refuses { get; init; }
+
+    /// <summary>How far it always says something.</summary>
+    [JsonIgnore]
+    public Func<BlockType, Block, BlockSpeech>? Speaks { get; init; }
+
+    /// <summary>The choice that lets it release where it does not, by name and option; none where it has none.</summary>
+    [JsonIgnore]
+    public (string Name, string Option)? Releasing { get; init; }
+
+    /// <summary>Whether it keeps a state for a time that only holds if nothing stands between it and the output.</summary>
+    [JsonIgnore]
+    public bool HoldsTimes { get; init; }
+
+    /// <summary>How many inputs a block has at most.</summary>
+    public const int MostInputs = 8;
+
+    private static readonly Dictionary<BlockKind, BlockType> ByKind = Make().ToDictionary(d => d.Kind);
+
+    /// <summary>The kinds in the order of the menu.</summary>
+    public static IReadOnlyList<BlockType> All { get; } = [.. ByKind.Values];
+
+    /// <summary>The definition of a kind.</summary>
+    public static BlockType Of(BlockKind kind) => ByKind[kind];
+
+    /// <summary>The setting's value on a block, or its default.</summary>
+    public double Number(Block block, string name) => block.Numbers.TryGetValue(name, out double value) ? value : Numbers.First(n => n.Name == name).Default;
+
+    /// <summary>The chosen option of a block, or the default.</summary>
+    public string Choice(Block block, string name) => block.Choices.TryGetValue(name, out string? value) ? value : Choices.First(c => c.Name == name).Options[0].Value;
+
+    /// <summary>The unit a number setting is in, given the unit that reaches the measured input and the block's output unit.</summary>
+    public static Unit? UnitOf(NumberSetting setting, Unit? measured, Unit? output) => setting.Unit switch
+    {
+        "measured" => measured,
+        "difference" => measured?.Difference,
+        "out" => output,
+        _ => Unit.Find(setting.Unit),
+    };
+
+    private static IEnumerable<BlockType> Make()
+    {
+        Pin[] many(PinKind kind) => [.. Enumerable.Range(1, MostInputs).Select(n => new Pin($"in{n}", $"{n}", kind, n <= 2))];
+        Pin[] binaryOut = [new("out", "out", PinKind.Binary)], analogOut = [new("out", "out", PinKind.Analog)], anyOut = [new("out", "out", PinKind.Any)];
+        Pin[] two(PinKind kind) => [new("in1", "1", kind, true), new("in2", "2", kind, true)];
+        Pin[] binaryIn = [new("in", "in", PinKind.Binary, true)], analogIn = [new("in", "in", PinKind.Analog, true)];
+        Pin[] timerOut = [new("out", "q", PinKind.Binary), new("et", "elapsed", PinKind.Analog) { Unit = "s" }];
+        NumberSetting[] pt(string label) => [new("pt", label, "s", 60, 0, 604_800)];
+        BlockType plain(BlockKind kind, string name, string words, string group, Pin[] inputs, Pin[] outputs, bool memory = false, NumberSetting[]? numbers = null, ChoiceSetting[]? choices = null) =>
+            new(kind, name, words, group, inputs, outputs, numbers ?? [], choices ?? [], memory);
+        ChoiceSetting choice(string name, string label, params (string, string)[] options) => new(name, label, [.. options.Select(o => new ChoiceOption(o.Item1, o.Item2))]);
+
+        yield return plain(BlockKind.TwoPosition, "Two-position", "thermostat hysteresis on off control limit differential", "Control",
+            [new("measured", "measured", PinKind.Analog, true), new("limit", "limit", PinKind.Analog, true)], binaryOut, true,
+            [new("differential", "differential", "difference", 1, 0.01, 10_000)],
+            [choice("acts", "acts", ("onRise", "on rise"), ("onFall", "on fall")), choice("idle", "when idle", ("release", "release"), ("off", "command off"))]) with { Infers = t => t.Agree(t.Types, t.First), Tells = TwoPosition.Tell, Speaks = (type, block) => type.Choice(block, "idle") == "release" ? BlockSpeech.Releases : BlockSpeech.WithInputs, Releasing = ("idle", "release") };
+        yield return plain(BlockKind.Pid, "PID", "proportional integral derivative loop control", "Control",
+            [new("measured", "measured", PinKind.Analog, true), new("setpoint", "setpoint", PinKind.Analog, true), new("enable", "enable", PinKind.Binary), new("track", "track", PinKind.Analog)], [new("out", "out", PinKind.Analog) { Unit = "%" }], true,
+            [new("gain", "gain (% per unit)", "", 10, 0, 10_000), new("ti", "integral time", "s", 600, 0, 86_400), new("td", "derivative time", "s", 0, 0, 86_400), new("filter", "derivative filter (share of td)", "", 0.25, 0.05, 1), new("low", "lowest output", "%", 0, -100, 100), new("high", "highest output", "%", 100, -100, 100)],
+            [choice("action", "action", ("reverse", "reverse (heating)"), ("direct", "direct (cooling)"))]) with { Infers = BlockTyping.Loop, Refuses = (type, block) => type.Number(block, "low") >= type.Number(block, "high") ? $"The lowest output of ‘{block.Called()}’ is not below its highest." : null, Speaks = (_, block) => block.Inputs.ContainsKey("enable") ? BlockSpeech.Releases : BlockSpeech.WithInputs };
+        yield return plain(BlockKind.MinimumTimes, "Minimum on and off", "minimum times run anti short cycle", "Control", binaryIn, binaryOut, true,
+            [new("minOn", "on for at least", "s", 180, 0, 86_400), new("minOff", "off for at least", "s", 120, 0, 86_400)]) with { Speaks = (_, _) => BlockSpeech.Always, HoldsTimes = true, How = t => $" since {t.Time(t.Memory(1))}: at least {t.Length("minOn")} on and {t.Length("minOff")} off" };
+        yield return plain(BlockKind.Scale, "Scale", "linear scaling map range reset", "Control", analogIn, analogOut, false,
+            [new("inLow", "in, low end", "measured", 0, -1e6, 1e6), new("inHigh", "in, high end", "measured", 100, -1e6, 1e6), new("outLow", "out, low end", "out", 0, -1e6, 1e6), new("outHigh", "out, high end", "out", 100, -1e6, 1e6)],
+            [choice("ends", "beyond the ends", ("hold", "hold the end"), ("carryOn", "carry on"))]) with { Infers = t => t.Out(new LineType(false, Unit.Find(t.Block.OutputUnit))), Refuses = (type, block) => type.Number(block, "inLow") == type.Number(block, "inHigh") ? $"Both ends of the input range of ‘{block.Called()}’ are {type.Number(block, "inLow")}; they must differ." : null };
+        yield return plain(BlockKind.And, "AND", "and all both", "Logic", many(PinKind.Binary), binaryOut) with { How = _ => ": all its inputs must be on" };
+        yield return plain(BlockKind.Or, "OR", "or any either", "Logic", many(PinKind.Binary), binaryOut) with { How = _ => ": one input that is on is enough" };
+        yield return plain(BlockKind.Xor, "XOR", "exclusive or odd", "Logic", many(PinKind.Binary), binaryOut);
+        yield return plain(BlockKind.Not, "NOT", "not invert negate", "Logic", binaryIn, binaryOut);
+        yield return plain(BlockKind.Sr, "SR latch", "set reset latch flip flop set wins", "Logic", [new("s1", "set", PinKind.Binary, true), new("r", "reset", PinKind.Binary, true)], binaryOut, true) with { Speaks = (_, _) => BlockSpeech.Always, How = _ => ": it keeps its state until it is set or reset" };
+        yield return plain(BlockKind.Rs, "RS latch", "reset set latch flip flop reset wins", "Logic", [new("s", "set", PinKind.Binary, true), new("r1", "reset", PinKind.Binary, true)], binaryOut, true) with { Speaks = (_, _) => BlockSpeech.Always, How = _ => ": it keeps its state until it is set or reset" };
+        yield return plain(BlockKind.RisingEdge, "Rising edge", "r_trig edge trigger turns on", "Logic", binaryIn, binaryOut, true);
+        yield return plain(BlockKind.FallingEdge, "Falling edge", "f_trig edge trigger turns off", "Logic", binaryIn, binaryOut, true);
+        yield return plain(BlockKind.Sel, "Select", "sel choose switch", "Logic", [new("g", "choose", PinKind.Binary, true), new("in0", "if false", PinKind.Any, true), new("in1", "if true", PinKind.Any, true)], anyOut) with { Infers = BlockTyping.Chosen };
+        yield return plain(BlockKind.Ton, "On-delay", "ton timer delay on", "Time", binaryIn, timerOut, true, pt("delay")) with { How = t => $": its input must be on for {t.Length("pt")}" };
+        yield return plain(BlockKind.Tof, "Off-delay", "tof timer delay off hold for overrun", "Time", binaryIn, timerOut, true, pt("hold for")) with { How = t => $": it stays on for {t.Length("pt")} after its input goes off" };
+        yield return plain(BlockKind.Tp, "Pulse", "tp timer one shot", "Time", binaryIn, timerOut, true, pt("length"));
+        yield return plain(BlockKind.Gt, "Greater than", "gt above over >", "Compare", two(PinKind.Analog), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
+        yield return plain(BlockKind.Ge, "Greater or equal", "ge at least >=", "Compare", two(PinKind.Analog), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
+        yield return plain(BlockKind.Lt, "Less than", "lt below under <", "Compare", two(PinKind.Analog), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
+        yield return plain(BlockKind.Le, "Less or equal", "le at most <=", "Compare", two(PinKind.Analog), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
+        yield return plain(BlockKind.Eq, "Equal", "eq same =", "Compare", two(PinKind.Any), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
+        yield return plain(BlockKind.Ne, "Not equal", "ne differs", "Compare", two(PinKind.Any), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
+        yield return plain(BlockKind.Add, "Add", "sum plus +", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Sum };
+        yield return plain(BlockKind.Sub, "Subtract", "sub minus difference -", "Arithmetic", two(PinKind.Analog), analogOut) with { Infers = BlockTyping.Difference };
+        yield return plain(BlockKind.Mul, "Multiply", "mul times product *", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Product };
+        yield return plain(BlockKind.Div, "Divide", "div quotient /", "Arithmetic", two(PinKind.Analog), analogOut) with { Infers = BlockTyping.Quotient };
+        yield return plain(BlockKind.Min, "Least", "min minimum lowest", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Alike };
+        yield return plain(BlockKind.Max, "Greatest", "max maximum highest", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Alike };
+        yield return plain(BlockKind.Average, "Average", "mean average", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Alike };
+        yield return plain(BlockKind.Abs, "Size", "abs absolute magnitude", "Arithmetic", analogIn, analogOut) with { Infers = BlockTyping.Size };
+        yield return plain(BlockKind.Limit, "Limit", "limit clamp between", "Arithmetic", [new("low", "low", PinKind.Analog, true), new("in", "in", PinKind.Analog, true), new("high", "high", PinKind.Analog, true)], analogOut) with { Infers = BlockTyping.Limited };
+    }
+}
