@@ -74,6 +74,39 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
     }
 
     [Fact]
+    public void Another_kind_is_listed_and_added_by_its_fields_and_looked_back_at()
+    {
+        using Browser browser = Enter("/plan/kh-1-kiln-room");
+        browser.SeeText("section h2", "Kiln room");
+        browser.Choose("[aria-label='What is listed']", "Pieces of equipment");
+        browser.SeeText("tr", "extract fan");
+        browser.Click("#new-equipment");
+        browser.Type(".cell-edit", "Second extract" + Keys.Enter);
+        browser.SeeText("td b", "Second extract");
+        browser.SeeText(".chip", "Second extract").Click();
+        browser.Choose("[aria-label='What is listed']", "Points");
+        browser.ClickText("section.points button", "Properties");
+        browser.Click("[data-past]");
+        browser.SeeText(".dossier .past", "Added equipment ‘Second extract’ to ‘Kiln room’");
+        Undo(browser);
+        browser.Until("take the equipment away", () => !browser.See(".plan").Text.Contains("Second extract", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public void What_a_terminal_measures_is_chosen_on_the_panel()
+    {
+        using Browser browser = Enter("/wire/kh-c1");
+        browser.Click("[data-terminal=UI1]");
+        browser.SeeText("[data-tie]", "Kiln room · temperature (proposed)");
+        browser.Choose("[data-tie]", "Kiln room · humidity");
+        browser.SeeText(".site", "ahead");
+        browser.Open("/commission/kh-c1");
+        browser.SeeText("body", "rewire");
+        Undo(browser);
+        browser.Until("leave the wire as it is", () => !browser.Page().Contains("rewire"));
+    }
+
+    [Fact]
     public void A_bad_cell_in_a_paste_is_named_and_nothing_is_taken()
     {
         using Browser browser = Enter("/plan/kh-g-stock-room");

@@ -23,7 +23,7 @@ const filterError = ref('')
 /** The rows that have been fetched, by their place in the list; the rest is fetched when it is scrolled to. */
 const loaded = ref(new Map<number, Schemas['GridRow']>())
 /** The kind of record that is listed; points, unless another is chosen. */
-const kindKey = useLocalStorage('grid-kind', 'point')
+const kindKey = ref('point')
 const kinds = computed(() => store.kinds.filter((k) => k.columns.length > 1))
 const kind = computed(() => kinds.value.find((k) => k.key === kindKey.value) ?? kinds.value.find((k) => k.key === 'point'))
 const plural = computed(() => kind.value?.nouns[0]?.plural ?? 'points')
@@ -433,7 +433,9 @@ function sortBy(key: string) {
               :style="{ textAlign: c.isNumber ? 'right' : 'left' }"
               :aria-sort="sort === c.key ? 'ascending' : sort === `-${c.key}` ? 'descending' : 'none'"
             >
-              <button class="sort" @click="sortBy(c.key)">{{ c.label }} {{ sort === c.key ? '↑' : sort === `-${c.key}` ? '↓' : '' }}</button>
+              <button class="sort" @click="sortBy(c.key)">
+                {{ c.label }}{{ c.unit ? `, ${c.unit}` : '' }} {{ sort === c.key ? '↑' : sort === `-${c.key}` ? '↓' : '' }}
+              </button>
             </th>
             <th>Check</th>
             <th v-if="isPoints" style="text-align: right">Now</th>
@@ -476,7 +478,9 @@ function sortBy(key: string) {
                   ><b v-if="i === 0">{{ row.name }}</b
                   ><template v-else>{{ show(row, c.key) }}</template
                   ><span v-if="c.isShown && c.hint && !show(row, c.key)" class="wrong">{{ c.hint }}</span>
-                  <span v-if="i === 0 && row.ownerId !== scope" class="dim owner">{{ row.owner }}</span></template
+                  <span v-if="i === 0 && row.ownerId !== scope" class="dim owner">{{
+                    isPoints ? row.owner : row.path.split(' › ').slice(-2).join(' › ')
+                  }}</span></template
                 >
               </td>
               <td>

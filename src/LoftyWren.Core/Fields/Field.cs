@@ -94,6 +94,13 @@ public abstract class Field(string key, string label)
     /// <summary>The symbol of the unit its number is in on this record, or null.</summary>
     public virtual string? UnitOn(Project project, ProjectRecord record) => Unit;
 
+    /// <summary>What it says in a column: with the unit behind a number, where neither the head of the column nor another column tells it. It is read back like that.</summary>
+    public string SayInColumn(Project project, ProjectRecord record) =>
+        Say(project, record) is { Length: > 0 } said && IsNumber && Unit is null && !IsUnitBeside && UnitOn(project, record) is { Length: > 0 } unit ? $"{said} {unit}" : Say(project, record);
+
+    /// <summary>Whether another column of the record tells the unit of its number.</summary>
+    public bool IsUnitBeside { get; init; }
+
     /// <summary>What it says, for people; empty where it says nothing.</summary>
     public abstract string Say(Project project, ProjectRecord record);
 

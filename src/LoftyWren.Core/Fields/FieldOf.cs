@@ -23,8 +23,9 @@ public static class FieldOf<T>
     };
 
     /// <summary>A number that may be missing.</summary>
-    public static Field<T> Number(string key, string label, string? unit, Func<T, double?> get, Func<T, double?, T> set, FieldUses uses, string[]? headers = null, string? column = null, Func<T, bool>? only = null, string? words = null, bool required = false, Func<Project, T, string?>? units = null) => new(key, label)
+    public static Field<T> Number(string key, string label, string? unit, Func<T, double?> get, Func<T, double?, T> set, FieldUses uses, string[]? headers = null, string? column = null, Func<T, bool>? only = null, string? words = null, bool required = false, Func<Project, T, string?>? units = null, bool unitBeside = false) => new(key, label)
     {
+        IsUnitBeside = unitBeside,
         Units = units,
         Uses = uses,
         Unit = unit,

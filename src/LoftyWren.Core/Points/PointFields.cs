@@ -95,8 +95,8 @@ internal static class PointFields
                 return FieldReading.Of(WithStates(point, text));
             },
         },
-        FieldOf<Point>.Number("low", "Low", null, p => p.Low, (p, v) => p with { Low = v }, FieldUses.Grid | List, ["min", "minimum", "low limit", "range low"], "low", units: UnitOf),
-        FieldOf<Point>.Number("high", "High", null, p => p.High, (p, v) => p with { High = v }, FieldUses.Grid | List, ["max", "maximum", "high limit", "range high"], "high", units: UnitOf),
+        FieldOf<Point>.Number("low", "Low", null, p => p.Low, (p, v) => p with { Low = v }, FieldUses.Grid | List, ["min", "minimum", "low limit", "range low"], "low", units: UnitOf, unitBeside: true),
+        FieldOf<Point>.Number("high", "High", null, p => p.High, (p, v) => p with { High = v }, FieldUses.Grid | List, ["max", "maximum", "high limit", "range high"], "high", units: UnitOf, unitBeside: true),
         new Field<Point>("fallback", "Fallback")
         {
             Uses = FieldUses.Grid | List,
@@ -104,6 +104,7 @@ internal static class PointFields
             Headers = ["default", "relinquish default", "initial value"],
             IsNumber = true,
             Units = UnitOf,
+            IsUnitBeside = true,
             Says = (_, point) => point.Fallback is not { } fallback ? null : point.Kind == PointKind.Analog ? FieldTexts.Say(fallback) : ValueText.Of(fallback, point.Kind, null, point.StateTexts),
             Writes = (_, point) => FieldTexts.Say(point.Fallback),
             Sorts = point => point.Fallback,

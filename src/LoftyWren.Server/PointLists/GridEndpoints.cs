@@ -129,7 +129,7 @@ internal static class GridEndpoints
             ProjectRecord record = entry.Record;
             var findings = workspace.Findings.On(record.Id);
             return new GridRow(record.Id, record.Name, entry.Revision, record.ParentId, record.ParentId is { } owner ? project.Find(owner)?.Name ?? "" : "", project.PathOf(record.Id),
-                [.. columns.Select(c => c.Say(project, record))], findings.Count, findings.OrderByDescending(f => f.Severity).FirstOrDefault()?.What);
+                [.. columns.Select(c => c.SayInColumn(project, record))], findings.Count, findings.OrderByDescending(f => f.Severity).FirstOrDefault()?.What);
         }
     }
 

@@ -15,7 +15,7 @@ const when = (at: number) => new Date(at).toLocaleString('en-GB', { day: 'numeri
 
 <template>
   <h3>
-    Past <button class="btn small" :aria-expanded="open" @click="open = !open">{{ open ? 'Fewer' : 'What was done to it?' }}</button>
+    Past <button class="btn small" data-past :aria-expanded="open" @click="open = !open">{{ open ? 'Fewer' : 'What was done to it?' }}</button>
   </h3>
   <ol v-if="open && past" class="past">
     <li v-for="p in past" :key="p.revision">
