@@ -1,5 +1,6 @@
 using System.Runtime.CompilerServices;
 using LoftyWren.Core.Places;
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 
@@ -7,7 +8,7 @@ namespace LoftyWren.Core.Names;
 
 /// <summary>
 /// Finds what a name in a field means: a record of a sort that belongs to the same, then one in the same room, then the only
-/// one of that name in the project. Names are looked up in an index that is made once for a state of the project.
+/// one of that name in the project. Names of the whole project are looked up in an index that is made once for a state of it.
 /// </summary>
 public static class NearestNamed
 {
@@ -25,11 +26,11 @@ public static class NearestNamed
     {
         refusal = null;
         if (RecordId.IsValid(text) && project.Find<T>(new RecordId(text)) is { } byId) return byId;
-        var named = Named(project, typeof(T), text).Where(r => r.Id != near.Id).ToList();
-        RecordId? place = PlaceOf(project, near);
-        var best = named.Where(r => r.ParentId == near.ParentId).ToList();
-        if (best.Count == 0) best = [.. named.Where(r => PlaceOf(project, r) is { } at && at == place)];
-        if (best.Count == 0 && far) best = named;
+        bool Is(ProjectRecord record) => record.Id != near.Id && record.Name.Equals(text, StringComparison.OrdinalIgnoreCase);
+        // What is near is looked through; only what may be anywhere needs all names.
+        var best = near.ParentId is { } owner ? project.ReferrersOf(typeof(T), owner).Where(r => r.ParentId == owner && Is(r)).ToList() : [];
+        if (best.Count == 0 && PlaceOf(project, near) is { } place) best = [.. project.Referrers<Equipment>(place).Where(e => e.PlaceId == place).Select(e => e.Id).Append(place).SelectMany(at => project.ReferrersOf(typeof(T), at).Where(r => r.ParentId == at)).Where(Is).Distinct()];
+        if (best.Count == 0 && far) best = [.. Named(project, typeof(T), text).Where(Is)];
         if (best.Count == 1) return (T)best[0];
         refusal = best.Count > 1 ? $"There are several {Plural(noun)} called ‘{text}’ as near to ‘{near.Name}’. Write the id of the one that is meant."
             : far ? $"There is no {noun} ‘{text}’ in the project. Write its name, or its id."
