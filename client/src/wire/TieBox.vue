@@ -35,6 +35,7 @@ function choose(e: Event) {
 
 <style scoped>
 label.row {
-  grid-template-columns: 62px minmax(0, 1fr);
+  grid-template-columns: 1fr;
+  gap: 2px;
 }
 </style>
