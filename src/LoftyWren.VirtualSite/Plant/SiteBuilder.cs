@@ -57,7 +57,9 @@ public static class SiteBuilder
         foreach (Fitting fitting in project.Referrers<Fitting>(controller.Id).Where(f => f.Terminal != Fitting.MemoryTerminal).OrderBy(f => f.Terminal, StringComparer.Ordinal))
         {
             if (project.Find<Point>(fitting.PointId) is not { } point) continue;
-            Wire? there = PlantTies.Chosen(project, point.Id) is null ? built?.FirstOrDefault(w => w.Terminal == fitting.Terminal && w.PointId == point.Id && IsThere(project, w.Quantity)) : null;
+            string name = $"{project.Find(point.OwnerId)?.Name} · {point.Name}";
+            // A wire that was built before points were noted is known by what it is called.
+            Wire? there = PlantTies.Chosen(project, point.Id) is null ? built?.FirstOrDefault(w => w.Terminal == fitting.Terminal && (w.PointId == point.Id || (w.PointId is null && w.Name == name)) && IsThere(project, w.Quantity)) : null;
             if ((there?.Quantity ?? QuantityOf(project, point)) is not { } quantity) continue;
             yield return new Wire
             {
@@ -68,7 +70,7 @@ public static class SiteBuilder
                 Low = fitting.Low,
                 High = fitting.High,
                 Quantity = quantity,
-                Name = $"{project.Find(point.OwnerId)?.Name} · {point.Name}",
+                Name = name,
                 Unit = point.Unit,
             };
         }

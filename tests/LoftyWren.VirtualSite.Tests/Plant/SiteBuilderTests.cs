@@ -49,6 +49,10 @@ public class SiteBuilderTests
         Project renamed = Accept(project, project.Find<Point>(Temperature)! with { Name = "Outdoor temperature" });
         Assert.Equal("outdoor/temperature", SiteBuilder.WiresOf(renamed, controller).Single(w => w.Terminal == "UI1").Quantity);
         Assert.Equal("room/kiln-room/temperature", SiteBuilder.WiresOf(renamed, controller, built).Single(w => w.Terminal == "UI1").Quantity);
+        // A wire from before points were noted, tied by a word in its name then, is known by what it is called.
+        Wire older = built.Single(w => w.Terminal == "UI1") with { PointId = null, Quantity = "outdoor/temperature" };
+        Assert.Equal("outdoor/temperature", SiteBuilder.WiresOf(project, controller, [older]).Single(w => w.Terminal == "UI1").Quantity);
+        Assert.Equal("room/kiln-room/temperature", SiteBuilder.WiresOf(project, controller, [older with { Name = "Another · thing" }]).Single(w => w.Terminal == "UI1").Quantity);
         var tie = new PlantTie { Id = new("tie"), Name = "tie", PointId = Temperature, Quantity = "humidity", ThingId = Room };
         Assert.Equal("room/kiln-room/humidity", SiteBuilder.WiresOf(Accept(renamed, tie), controller, built).Single(w => w.Terminal == "UI1").Quantity);
         Refuses(renamed, tie with { Quantity = "run" }, "quantity", "‘Kiln room’ has no run; it has temperature, humidity, co2, presence.");
