@@ -142,9 +142,17 @@ public class JobRunnerTests
             third.TakeUp(new Nothing(), [counting]);
             Assert.Equal([(id, JobState.Done)], third.All.Select(j => (j.Id, j.State)));
             third.Dispose();
-            using var fourth = new JobRunner(new JobStore(file));
-            fourth.TakeUp(new Nothing(), []);
-            Assert.Empty(fourth.All);
+            // Of what is done, what was asked for is not kept.
+            using (var store = new JobStore(file)) Assert.Equal([""], store.All().Select(j => j.Request));
+            using (var fourth = new JobRunner(new JobStore(file)))
+            {
+                fourth.TakeUp(new Nothing(), []);
+                Assert.Empty(fourth.All);
+            }
+            // A file that cannot be read is put aside, and the project opens without it.
+            File.WriteAllBytes(file, [.. Enumerable.Range(0, 9000).Select(i => (byte)i)]);
+            using (var fifth = new JobRunner(new JobStore(file))) Assert.Empty(fifth.All);
+            Assert.Single(Directory.GetFiles(folder, "jobs.db.damaged-*"));
         }
         finally
         {

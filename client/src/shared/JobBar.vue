@@ -8,7 +8,7 @@ import { useDo } from './useDo'
 const props = defineProps<{ job: Schemas['JobView'] }>()
 const store = useStore()
 const attempt = useDo()
-const isResting = computed(() => ['stopped', 'failed', 'interrupted'].includes(props.job.state))
+const isResting = computed(() => store.may('technician') && ['stopped', 'failed', 'interrupted'].includes(props.job.state))
 async function drop() {
   if (await attempt(() => post(`/jobs/${props.job.id}/drop`), 'Dropped')) store.jobs.delete(props.job.id)
 }
@@ -18,7 +18,12 @@ async function drop() {
   <div class="sheet" :data-job="job.state" role="status">
     <div class="head">
       <b>{{ job.label }}</b><span>{{ job.message }}</span
-      ><span class="space" /><button v-if="job.state === 'running'" class="btn small" @click="attempt(() => post(`/jobs/${job.id}/stop`))">Stop safely</button
+      ><span class="space" /><button
+        v-if="job.state === 'running' && store.may('technician')"
+        class="btn small"
+        @click="attempt(() => post(`/jobs/${job.id}/stop`))"
+      >
+        Stop safely</button
       ><button v-if="isResting" class="btn small main" @click="attempt(() => post(`/jobs/${job.id}/resume`))">Resume</button
       ><button v-if="isResting" class="btn small" @click="drop">Drop</button>
     </div>

@@ -47,7 +47,7 @@ public static class CellEdits
         var free = new FreeNumbers(project);
         foreach (var cellsOfOne in cells.GroupBy(c => c.Id))
         {
-            if (Begin(project, cellsOfOne.ToList(), past, free, refusals) is not { } row) continue;
+            if (Begin(project, cellsOfOne.ToList(), free, refusals) is not { } row) continue;
             rows.Add(row);
             Read(project, row, links: false, refusals);
         }
@@ -62,7 +62,7 @@ public static class CellEdits
         {
             row.Now = row.Kind.Settle(row.Before, row.Now);
             if (RecordJson.Same(row.Before, row.Now)) continue;
-            edits.Add(Edit.Of(row.Now, row.From));
+            edits.Add(Edit.Of(row.Now, From(project, row, past)));
         }
         Project after = project.With(project.Revision, rows.Select(r => r.Now), []);
         foreach (Row row in rows)
@@ -78,7 +78,7 @@ public static class CellEdits
         return new CellPlan(refusals.Count > 0 ? [] : edits, changes, refusals);
     }
 
-    private static Row? Begin(Project project, List<CellEdit> cells, Func<RecordId, long, ProjectRecord?>? past, FreeNumbers free, List<Refusal> refusals)
+    private static Row? Begin(Project project, List<CellEdit> cells, FreeNumbers free, List<Refusal> refusals)
     {
         CellEdit first = cells[0];
         Entry? entry = project.FindEntry(first.Id);
@@ -105,11 +105,20 @@ public static class CellEdits
             }
             return new Row(kind, null, free.Give(begun, field => read.Any(r => r.Field.Key == field)), 0, read);
         }
-        long? from = first.From;
-        // Where the fields of a record are edited side by side, only those count that are written here.
-        if (kind.Grain == ConflictGrain.Field && from is { } seen && seen != entry.Revision && past?.Invoke(first.Id, seen) is { } was
-            && read.All(r => r.Field.Write(project, was) == r.Field.Write(project, entry.Record))) from = entry.Revision;
-        return new Row(kind, entry.Record, entry.Record, from, read);
+        return new Row(kind, entry.Record, entry.Record, first.From, read);
+    }
+
+    /// <summary>
+    /// The revision that an edit stands on. Where the fields of a record are edited side by side, only those count that the edit
+    /// changes, those that follow from what was written among them: none of them may be another than its author saw.
+    /// </summary>
+    private static long? From(Project project, Row row, Func<RecordId, long, ProjectRecord?>? past)
+    {
+        if (row.Before is not { } now || row.Kind.Grain != ConflictGrain.Field || row.From is not { } seen || past is null) return row.From;
+        long revision = project.FindEntry(now.Id)!.Revision;
+        if (seen == revision || past(now.Id, seen) is not { } was) return row.From;
+        bool isApart = row.Kind.Fields.Prepend(CommonFields.Name).Where(f => !f.IsShown && f.Write(project, now) != f.Write(project, row.Now)).All(f => f.Write(project, was) == f.Write(project, now));
+        return isApart ? revision : seen;
     }
 
     private static void Read(Project project, Row row, bool links, List<Refusal> refusals)

@@ -1,13 +1,11 @@
 using System.Security.Cryptography;
 using System.Text.Json;
-using LoftyWren.Core.Alarms;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Schedules;
 using LoftyWren.Core.Sequences;
-using LoftyWren.Core.Trends;
 
 namespace LoftyWren.Core.Images;
 
@@ -72,7 +70,7 @@ public sealed record ControllerImage
             foreach (ProjectRecord referrer in project.Referrers(pointId))
             {
                 if (referrer is Schedule schedule) records[schedule.Id] = Narrow(schedule);
-                else if (referrer is TrendLog or AlarmRule) records[referrer.Id] = referrer;
+                else if (referrer.ParentId == pointId && RecordKinds.Of(referrer).RunsInImage) records[referrer.Id] = referrer;
             }
         }
         return new ControllerImage

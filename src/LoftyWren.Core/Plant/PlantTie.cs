@@ -28,7 +28,7 @@ public sealed record PlantTie : ProjectRecord
     /// <summary>The point.</summary>
     public required RecordId PointId { get; init; }
 
-    /// <summary>The room or the machine; none for the weather.</summary>
+    /// <summary>The room or the machine, with which the tie goes; none for the weather.</summary>
     public RecordId? ThingId { get; init; }
 
     /// <summary>Which of its quantities; see <see cref="PlantQuantities"/>.</summary>
@@ -44,11 +44,11 @@ public sealed record PlantTie : ProjectRecord
     public override ProjectRecord Through(ReferenceMap map)
     {
         RecordId point = map.Owner(Of, PointId);
-        RecordId? thing = map.Link(To, ThingId);
+        RecordId? thing = ThingId is { } id ? map.Owner(To, id) : null;
         return point == PointId && thing == ThingId ? this : this with { PointId = point, ThingId = thing };
     }
 
-    private static readonly ReferenceSort Of = ReferenceSort.Owner<Point>("ties", "pointId", "point"), To = new("is tied to", "thingId", "room or piece of equipment", typeof(Place), typeof(Equipment));
+    private static readonly ReferenceSort Of = ReferenceSort.Owner<Point>("ties", "pointId", "point"), To = new("is tied to", "thingId", "room or piece of equipment", typeof(Place), typeof(Equipment)) { Owning = true };
 
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys() => [new UniqueKey(PlantTies.Key(PointId), "pointId", "This point is tied to something already. Change that tie.")];

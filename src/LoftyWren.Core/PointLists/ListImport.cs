@@ -299,7 +299,9 @@ public sealed class ListImport
         if (there is null && kind == Equipment.AsKind && cells.TryGetValue(ListColumns.Template, out string? template) && _place is not null)
         {
             // The kind is that of the template; a cell that says something else is still looked at.
-            if (Filled(kind, begun, cells) is null) return null;
+            int wrong = _bad.Count;
+            Filled(kind, begun, cells);
+            if (_bad.Count > wrong) return null;
             var (records, refusal) = _place(template, name, (Place)owner!, id, cells.GetValueOrDefault(ListColumns.Values));
             if (refusal is not null)
             {
@@ -312,8 +314,8 @@ public sealed class ListImport
         int bad = _bad.Count;
         ProjectRecord now = there is null ? id is null ? begun with { Id = RecordId.New(kind.Key) } : begun : id is null ? there : (there with { Name = name }).MovedTo(owner!.Id);
         now = kind.Settle(there, Filled(kind, now, cells));
-        if (_bad.Count > bad && kind == Equipment.AsKind) return null;
-        if (there is null && _bad.Count == bad) now = _free.Give(now, field => kind.Field(field) is { } told && ListColumns.Of(kind, told) is { } of && cells.ContainsKey(of));
+        if (_bad.Count > bad) return null;
+        if (there is null) now = _free.Give(now, field => kind.Field(field) is { } told && ListColumns.Of(kind, told) is { } of && cells.ContainsKey(of));
         return Write(key, now);
     }
 

@@ -149,6 +149,8 @@ public sealed class JobRunner(JobStore? store = null) : IDisposable
     public void Dispose()
     {
         foreach (Job job in _jobs.Values) job.End();
+        // What is at work comes to its next safe point before the stores beneath it are closed.
+        Task.WaitAll([.. _jobs.Values.Select(j => j.Task)], TimeSpan.FromSeconds(5));
         store?.Dispose();
     }
 

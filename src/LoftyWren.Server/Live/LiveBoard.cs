@@ -26,8 +26,11 @@ public sealed class LiveBoard(SiteHost site, Func<Project> project, Func<string,
     /// <summary>How many values are watched, each counted once.</summary>
     public int Count => _cells.Count;
 
-    /// <summary>Sets what a client watches; answers all present values. From now on it is sent what changes.</summary>
-    public IReadOnlyList<LiveValue> Watch(string connection, IReadOnlyList<string> addresses)
+    /// <summary>
+    /// Sets what a client watches: it is sent all of that, and from then on what changes. Both by the task that serves it, so
+    /// that nothing older ever comes behind what is newer.
+    /// </summary>
+    public void Watch(string connection, IReadOnlyList<string> addresses)
     {
         lock (_looking)
         {
@@ -43,8 +46,8 @@ public sealed class LiveBoard(SiteHost site, Func<Project> project, Func<string,
             _all = null;
             // What is watched already was looked at a moment ago; only the rest is looked at now.
             Read(Array.FindAll(cells, c => c.Value is null));
-            client.Begin(cells, _look);
-            return [.. cells.Select(c => c.Value!)];
+            client.Begin(cells);
+            client.Wake(_look);
         }
     }
 
@@ -153,9 +156,9 @@ public sealed class LiveBoard(SiteHost site, Func<Project> project, Func<string,
             }
         }
 
-        public void Begin(Cell[] cells, long look)
+        public void Begin(Cell[] cells)
         {
-            lock (_gone) _state = (cells, look);
+            lock (_gone) _state = (cells, -1);
         }
 
         public void Wake(long look) => _wake.Writer.TryWrite(look);

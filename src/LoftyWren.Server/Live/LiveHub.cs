@@ -26,10 +26,10 @@ public sealed class LiveHub(ProjectDirectory projects, Sessions sessions) : Hub
     public const int MostIds = 5000;
 
     /// <summary>Sets what this client watches; earlier ids that are not among them are forgotten.</summary>
-    public async Task Watch(IReadOnlyList<string> ids)
+    public void Watch(IReadOnlyList<string> ids)
     {
         if (ids.Count > MostIds) throw new HubException($"At most {MostIds} values can be watched at once; this screen asks for {ids.Count}.");
-        await Clients.Caller.SendAsync("live", Broadcaster.Watch(Context.ConnectionId, ids));
+        Broadcaster.Watch(Context.ConnectionId, ids);
     }
 
     /// <inheritdoc/>
@@ -83,8 +83,8 @@ public sealed class Broadcaster : BackgroundService
     /// <summary>The site clock.</summary>
     public ClockView Clock() => _site.Clock();
 
-    /// <summary>Sets what a client watches; answers all present values.</summary>
-    public IReadOnlyList<LiveValue> Watch(string connection, IReadOnlyList<string> ids) => _board.Watch(connection, ids);
+    /// <summary>Sets what a client watches.</summary>
+    public void Watch(string connection, IReadOnlyList<string> ids) => _board.Watch(connection, ids);
 
     /// <summary>Forgets a client.</summary>
     public void Forget(string connection) => _board.Forget(connection);

@@ -15,8 +15,20 @@ public sealed class JobStore : IDisposable
 
     private readonly Database _database;
 
-    /// <summary>Opens or makes the store.</summary>
-    public JobStore(string path) => _database = new Database(path, Form);
+    /// <summary>Opens or makes the store. What cannot be read is put aside: no kept job is worth a project that does not open.</summary>
+    public JobStore(string path)
+    {
+        try
+        {
+            _database = new Database(path, Form);
+        }
+        catch (StorageException) when (File.Exists(path))
+        {
+            string aside = $".damaged-{DateTime.UtcNow:yyyyMMddHHmmssfff}";
+            foreach (string part in new[] { path, path + "-wal", path + "-shm", path + ".state" }.Where(File.Exists)) File.Move(part, part + aside);
+            _database = new Database(path, Form);
+        }
+    }
 
     /// <summary>All kept jobs, oldest first.</summary>
     public IReadOnlyList<KeptJob> All()
@@ -37,11 +49,11 @@ public sealed class JobStore : IDisposable
             ("$id", job.Id), ("$number", job.Number), ("$kind", job.Kind), ("$label", job.Label), ("$who", job.Who), ("$request", job.Request), ("$state", job.State), ("$done", job.Done), ("$total", job.Total), ("$message", job.Message));
     }
 
-    /// <summary>Writes how far a job is.</summary>
+    /// <summary>Writes how far a job is; of one that is done, what was asked for (a whole list, perhaps) is not kept any longer.</summary>
     public void Move(string id, string state, int done, int total, string message)
     {
         using SqliteConnection connection = _database.Open();
-        Database.Run(connection, "UPDATE jobs SET state = $state, done = $done, total = $total, message = $message WHERE id = $id", null, ("$id", id), ("$state", state), ("$done", done), ("$total", total), ("$message", message));
+        Database.Run(connection, "UPDATE jobs SET state = $state, done = $done, total = $total, message = $message, request = CASE WHEN $state = 'Done' THEN '' ELSE request END WHERE id = $id", null, ("$id", id), ("$state", state), ("$done", done), ("$total", total), ("$message", message));
     }
 
     /// <summary>Forgets a job.</summary>

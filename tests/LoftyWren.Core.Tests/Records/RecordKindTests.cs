@@ -75,7 +75,7 @@ public class RecordKindTests
         // By hand: four fields, tags and the name are its own columns; links are named as they stand nearest.
         Assert.Equal(["hatch", "hatch.address", "hatch.widthMetres", "hatch.glazing", "hatch.note", "hatch.opens", "hatch.tags"], mapping.Columns.Where(c => c.StartsWith("hatch", StringComparison.Ordinal)));
         Assert.All(ListImport.Plan(project, list, mapping).Lines, l => Assert.Equal(RowVerdict.Same, l.Verdict));
-        Project bare = Accept(KilnRoom.Project(), [.. Removal.Of(KilnRoom.Project(), [Building]).Edits.Where(e => e.Remove is not null || true)]);
+        Project bare = Accept(KilnRoom.Project(), [.. Removal.Of(KilnRoom.Project(), [Building]).Edits]);
         // Read from the last row to the first, so that links lead to rows that come later.
         Sheet backwards = new("s", [list.Rows[0], .. list.Rows.Skip(1).Reverse()]);
         ImportPlan plan = ListImport.Plan(bare, backwards, mapping with { BlankIsAbove = false });
@@ -183,6 +183,20 @@ public class RecordKindTests
         Assert.Equal(("painted shut", 2.0), (both.Note, both.WidthMetres));
         CellPlan note = CellEdits.Plan(now, [new(Id, "note", "opens inward", revision)], Past);
         Assert.Equal(Id, Assert.Single(Changes.Apply(now, new ChangeSet(Edits(note), "engineer", 0)).Conflicts).RecordId);
+    }
+
+    [Fact]
+    public void What_follows_from_a_field_counts_as_written_where_two_people_write()
+    {
+        Project seen = KilnRoom.Project();
+        long revision = seen.FindEntry(Limit)!.Revision;
+        Project now = Accept(seen, seen.Find<Point>(Limit)! with { Low = 15 });
+        // Another kind takes the low limit away, which somebody has set meanwhile and the author has not seen.
+        CellPlan kind = CellEdits.Plan(now, [new(Limit, "kind", "binary", revision)], (id, _) => seen.Find(id));
+        Assert.Equal(Limit, Assert.Single(Changes.Apply(now, new ChangeSet(Edits(kind), "engineer", 0)).Conflicts).RecordId);
+        CellPlan high = CellEdits.Plan(now, [new(Limit, "high", "35", revision)], (id, _) => seen.Find(id));
+        Point both = Accept(now, [.. Edits(high)]).Find<Point>(Limit)!;
+        Assert.Equal((15.0, 35.0), (both.Low, both.High));
     }
 
     [Fact]

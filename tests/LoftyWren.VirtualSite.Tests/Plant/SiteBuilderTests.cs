@@ -60,6 +60,19 @@ public class SiteBuilderTests
     }
 
     [Fact]
+    public void A_tie_goes_with_what_it_leads_to_and_leaves_the_point_to_the_proposal()
+    {
+        // Tied to another room than the one it stands in: without that room it must not become the weather's.
+        var far = new Place { Id = new("far"), Name = "Far", Kind = PlaceKind.Room, In = Floor };
+        var tie = new PlantTie { Id = new("tie"), Name = "tie", PointId = Temperature, Quantity = "temperature", ThingId = far.Id };
+        Project project = Accept(Project(), far, tie);
+        Assert.Equal("room/far/temperature", SiteBuilder.QuantityOf(project, project.Find<Point>(Temperature)!));
+        Project without = Accept(project, [.. Removal.Of(project, [far.Id]).Edits]);
+        Assert.Null(without.Find(tie.Id));
+        Assert.Equal("room/kiln-room/temperature", SiteBuilder.QuantityOf(without, without.Find<Point>(Temperature)!));
+    }
+
+    [Fact]
     public void A_copied_fan_is_tied_to_itself_and_not_to_the_original()
     {
         Project project = Accept(Project(), new PlantTie { Id = new("tie"), Name = "tie", PointId = FanCommand, Quantity = "level", ThingId = Fan });
