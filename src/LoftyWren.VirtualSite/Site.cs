@@ -1,8 +1,9 @@
 using System.Text.Json;
-using LoftyWren.Core.Controllers;
+using LoftyWren.Core.Devices;
+using LoftyWren.Core.Images;
 using LoftyWren.Core.Records;
-using LoftyWren.Core.Status;
-using LoftyWren.VirtualSite.Controllers;
+using LoftyWren.VirtualSite.Devices;
+using LoftyWren.VirtualSite.Media;
 using LoftyWren.VirtualSite.Plant;
 using LoftyWren.VirtualSite.Wiring;
 
@@ -12,19 +13,23 @@ namespace LoftyWren.VirtualSite;
 public sealed record InputHold(RecordId ControllerId, string Terminal, double Value, string Who, string Why, long AtMilliseconds, long? UntilMilliseconds);
 
 /// <summary>
-/// The virtual site: plant, wiring, controllers and their clock. It never looks into the project. Everything it knows can
-/// be kept and taken up again by name. Not safe for several threads: whoever owns it takes turns.
+/// The virtual site: plant, media, devices and their clock. It never looks into the project. It runs from a queue of due
+/// times: a device sleeps until it is due or something comes to it. Everything it knows can be kept and taken up again by
+/// name. Not safe for several threads: whoever owns it takes turns.
 /// </summary>
 public sealed class Site
 {
-    private readonly Dictionary<RecordId, InstalledController> _controllers = [];
+    private readonly SortedDictionary<RecordId, InstalledDevice> _devices = [];
     private readonly List<InputHold> _holds = [];
+    private readonly IMedium[] _media;
+    private readonly Wires _wires;
+    private readonly Dictionary<RecordId, Running> _running = [];
+    private readonly PriorityQueue<Running, (long, int)> _due = new();
+    private readonly Action<RecordId> _came;
     private Plant.Plant _plant;
-    private readonly Dictionary<RecordId, FieldWire[]> _wires = [];
     private SitePlan _built;
-    private Running[] _running = [];
-    private Running[][] _groups = [];
-    private long _nextPlantStep;
+    private bool _isGrouped;
+    private long _nextPlantStep, _nextHoldEnd = long.MaxValue;
 
     /// <summary>Builds a site at a moment of site time.</summary>
     public Site(SitePlan plan, long now)
@@ -33,11 +38,14 @@ public sealed class Site
         Now = now;
         _plant = new Plant.Plant(plan);
         _nextPlantStep = now;
-        Connect(plan.Wires);
+        _media = MediumKinds.MakeAll(this);
+        _wires = _media.OfType<Wires>().Single();
+        _came = Came;
+        foreach (var own in plan.Wires.GroupBy(w => w.ControllerId)) _wires.Build(own.Key, [.. own]);
     }
 
     /// <summary>What is built, wires and all.</summary>
-    public SitePlan Plan => _built with { Wires = [.. _wires.OrderBy(w => w.Key).SelectMany(w => w.Value).Select(w => w.Wire)] };
+    public SitePlan Plan => _built with { Wires = [.. _wires.All] };
 
     /// <summary>The rooms and machines that are built, without the wires.</summary>
     public SitePlan Built => _built;
@@ -45,229 +53,223 @@ public sealed class Site
     /// <summary>Site time, ms since 1970 UTC.</summary>
     public long Now { get; private set; }
 
-    /// <summary>How far one step goes, in ms: one second, or the shortest scan period if that is less.</summary>
-    public int StepMilliseconds { get; private set; } = 1000;
-
     /// <summary>The plant.</summary>
     public Plant.Plant Plant => _plant;
 
-    /// <summary>The controllers that are mounted.</summary>
-    public IReadOnlyDictionary<RecordId, InstalledController> Controllers => _controllers;
+    /// <summary>How many steps the plant has made since the beginning of time; by it a sensor knows whether there is anything new to see.</summary>
+    public long PlantSteps => _nextPlantStep / (VirtualSite.Plant.Plant.StepSeconds * 1000L);
+
+    /// <summary>What is mounted, by its id.</summary>
+    public IReadOnlyDictionary<RecordId, InstalledDevice> Devices => _devices;
+
+    /// <summary>The media by their keys.</summary>
+    public IReadOnlyList<IMedium> Media => _media;
 
     /// <summary>Inputs held by hand.</summary>
     public IReadOnlyList<InputHold> InputHolds => _holds;
 
-    /// <summary>Mounts a controller if it is not there; answers it.</summary>
-    public InstalledController Mount(RecordId id)
+    /// <summary>Mounts a device if it is not there; answers it.</summary>
+    public InstalledDevice Mount(RecordId id, string kind = ControllerImageBuilder.KindKey)
     {
-        if (!_controllers.TryGetValue(id, out InstalledController? controller)) _controllers[id] = controller = new InstalledController(id);
-        return controller;
+        if (!_devices.TryGetValue(id, out InstalledDevice? device)) _devices[id] = device = new InstalledDevice(id, kind);
+        return device;
     }
 
-    /// <summary>Rebuilds plant and wiring to another plan; rooms and machines that stay keep their state.</summary>
-    public void Rebuild(SitePlan plan)
+    /// <summary>The wires of one device, as built.</summary>
+    public IReadOnlyList<Wire> WiresOf(RecordId host) => _wires.Of(host);
+
+    /// <summary>Connects what a device runs now to its media, after it has changed over; all the others stay as they are.</summary>
+    public void Connect(RecordId host)
     {
-        SiteMemory memory = Remember();
-        _built = plan with { Wires = [] };
-        _plant = new Plant.Plant(plan);
-        RecallPlant(memory);
-        Connect(plan.Wires);
+        if (!_devices.TryGetValue(host, out InstalledDevice? device) || device.Program is not { } program)
+        {
+            foreach (IMedium medium in _media) medium.Disconnect(host);
+            _running.Remove(host);
+        }
+        else _running[host] = new Running(device.Id, program, [.. program.Ports.Select(p => MediumOf(p).Connect(host, p))]);
+        _isGrouped = false;
     }
 
-    /// <summary>The wires of one controller, as built.</summary>
-    public IReadOnlyList<Wire> WiresOf(RecordId controllerId) => [.. _wires.GetValueOrDefault(controllerId, []).Select(w => w.Wire)];
+    private IMedium MediumOf(IDevicePort port) => Array.Find(_media, m => m.Key == port.Medium) ?? throw new InvalidOperationException($"The site has no medium ‘{port.Medium}’.");
 
     /// <summary>
-    /// Brings one controller's wires to what its wiring list says, after it has changed over too, since its engine is
-    /// another. Rooms and machines are built anew only where the plan draws others; everybody else's wires stay as they are.
+    /// Works out, outside of any turn, what it takes to build the site to another plan: the plant is made ready, and only the
+    /// wires that differ are named. Null when all is built so already.
     /// </summary>
-    public void Install(SitePlan drawn, RecordId controllerId, IReadOnlyList<Wire> wires)
+    public static ReadyBuild? MakeReady(SitePlan built, Plant.Plant standing, SitePlan wanted)
     {
-        SitePlan plan = drawn with { Seed = _built.Seed, Faults = _built.Faults, Wires = [] };
-        if (!_built.IsBuiltLike(plan)) Rebuild(plan with { Wires = [.. Plan.Wires.Where(w => w.ControllerId != controllerId), .. wires] });
-        else
+        bool isPlantSame = built.IsBuiltLike(wanted);
+        var before = built.Wires.ToLookup(w => w.ControllerId);
+        var after = wanted.Wires.ToLookup(w => w.ControllerId);
+        var wires = before.Select(g => g.Key).Union(after.Select(g => g.Key)).Order().Where(host => !before[host].SequenceEqual(after[host])).ToDictionary(host => host, host => (IReadOnlyList<Wire>)[.. after[host]]);
+        if (isPlantSame && wires.Count == 0) return null;
+        return new ReadyBuild(standing, wanted with { Wires = [] }, isPlantSame ? null : new Plant.Plant(wanted), wires);
+    }
+
+    /// <summary>Builds what was made ready: rooms and machines that stay keep their state, and wires that are not named are not touched.</summary>
+    /// <exception cref="InvalidOperationException">Something else has been built since.</exception>
+    public void Build(ReadyBuild ready)
+    {
+        if (!ReferenceEquals(ready.Standing, _plant)) throw new InvalidOperationException("The site has been built otherwise meanwhile. Look again, then build.");
+        _built = ready.Plan;
+        if (ready.Plant is { } plant)
         {
-            _built = plan;
-            Wire(controllerId, wires);
-            Running? tied = Tie(_controllers[controllerId]);
-            int at = Array.FindIndex(_running, r => r.Controller.Id == controllerId);
-            if (at >= 0 && tied is not null) _running[at] = tied;
-            else _running = [.. _running.Where(r => r.Controller.Id != controllerId).Concat(tied is null ? [] : [tied]).OrderBy(r => r.Controller.Id)];
-            Group();
+            plant.TakeOver(_plant, Now);
+            _plant = plant;
+            // Most keep their place; only what does not is looked up by its name.
+            _wires.FindQuantities((was, name) => plant.IsAt(was, name) ? was : plant.IndexOf(name));
+        }
+        foreach (var (host, wires) in ready.Wires) _wires.Build(host, wires);
+        _isGrouped = false;
+    }
+
+    /// <summary>Builds the site to another plan at once.</summary>
+    public void Build(SitePlan wanted)
+    {
+        if (MakeReady(Plan, _plant, wanted) is { } ready) Build(ready);
+    }
+
+    /// <summary>What of a device takes part in the running of the site.</summary>
+    private sealed class Running(RecordId id, IDeviceProgram program, IConnection[] connections)
+    {
+        public RecordId Id { get; } = id;
+
+        public IDeviceProgram Program { get; } = program;
+
+        /// <summary>Its place among those that are due at the same moment.</summary>
+        public int Order { get; set; }
+
+        /// <summary>Whether no other device can notice what it does but by the plant's steps.</summary>
+        public bool IsAlone { get; set; }
+
+        public void Run(long now)
+        {
+            foreach (IConnection connection in connections) connection.BeforeRun(now);
+            Program.Run(now);
+            foreach (IConnection connection in connections) connection.AfterRun(now);
         }
     }
 
-    /// <summary>Ties all wires to terminals and all controllers to each other anew.</summary>
-    public void Connect() => Connect(Plan.Wires);
-
-    private void Connect(IReadOnlyList<Wire> wires)
-    {
-        foreach (RecordId gone in _wires.Keys.Except(wires.Select(w => w.ControllerId)).ToList()) _wires.Remove(gone);
-        foreach (var own in wires.GroupBy(w => w.ControllerId)) Wire(own.Key, own);
-        _running = [.. _controllers.Values.OrderBy(c => c.Id).Select(Tie).OfType<Running>()];
-        Group();
-    }
-
-    private void Wire(RecordId controllerId, IEnumerable<Wire> wires)
-    {
-        var before = _wires.GetValueOrDefault(controllerId, []).ToDictionary(w => w.Key);
-        _wires[controllerId] =
-        [
-            .. wires.Select(w =>
-            {
-                var made = new FieldWire(w, _plant.IndexOf(w.Quantity), !w.Terminal.StartsWith("RO", StringComparison.Ordinal) && !w.Terminal.StartsWith("AO", StringComparison.Ordinal), _built.Faults.FirstOrDefault(f => f.ControllerId == w.ControllerId && f.Terminal == w.Terminal), _built.Seed)
-                {
-                    Held = HoldOn(w.ControllerId, w.Terminal)?.Value,
-                };
-                made.Memory = before.GetValueOrDefault(made.Key)?.Memory;
-                return made;
-            }),
-        ];
-    }
-
-    /// <summary>What of a controller takes part in each step; nothing of one that runs nothing.</summary>
-    private Running? Tie(InstalledController controller)
-    {
-        if (controller.Engine is not { } engine) return null;
-        var own = new List<FieldWire>();
-        foreach (FieldWire wire in _wires.GetValueOrDefault(controller.Id, []))
-        {
-            wire.Terminal = engine.IndexOf(wire.Wire.Terminal);
-            if (wire.Terminal >= 0) own.Add(wire);
-        }
-        int shortest = 1000;
-        foreach (var sequence in engine.Image.Records.OfType<Core.Sequences.Sequence>())
-            shortest = Math.Clamp((int)Math.Round(sequence.ScanSeconds * 1000), 100, shortest);
-        return new Running(controller, [.. own.Where(w => w.IsInput)], [.. own.Where(w => !w.IsInput)], [.. engine.Image.Remote.Select(r => new Neighbour(r.ControllerId, r.PointId))], shortest);
-    }
-
-    private sealed record Running(InstalledController Controller, FieldWire[] Inputs, FieldWire[] Outputs, Neighbour[] Remote, int ShortestMilliseconds);
-
-    /// <summary>A point of another controller, which may come to be mounted later.</summary>
-    private sealed class Neighbour(RecordId controllerId, RecordId point)
-    {
-        private InstalledController? _controller;
-
-        public RecordId ControllerId { get; } = controllerId;
-
-        public RecordId Point { get; } = point;
-
-        public ControllerEngine? EngineIn(Dictionary<RecordId, InstalledController> controllers) => (_controller ??= controllers.GetValueOrDefault(ControllerId))?.Engine;
-    }
-
-    /// <summary>One step of site time: plant when it is due, then every controller's scan.</summary>
-    public void Step() => RunUntil(Now + StepMilliseconds);
-
-    /// <summary>Steps until a moment of site time.</summary>
+    /// <summary>
+    /// Runs until a moment of site time, in ms: everything at the moment at which it is due, the plant before holds that end,
+    /// those before what arrives, that before devices by their ids. However far it is run at a time, it comes to the same.
+    /// </summary>
     public void RunUntil(long milliseconds)
     {
-        int step = StepMilliseconds;
-        while (Now + step <= milliseconds)
+        if (milliseconds < Now) return;
+        if (!_isGrouped) Group();
+        _due.Clear();
+        foreach (Running running in _running.Values) Queue(running);
+        while (true)
         {
-            long first = Now + step;
-            // The plant keeps its own beat, whatever the scans do: a step is made at its time, not at that of the scan after it.
-            for (; _nextPlantStep <= first; _nextPlantStep += VirtualSite.Plant.Plant.StepSeconds * 1000) _plant.Step(_nextPlantStep);
-            if (_holds.Count > 0) EndHolds(first);
-            // Until the plant moves on, or a hold ends, those who do not hear of each other cannot tell whether they are scanned
-            // in turn or one after the other; one after the other, what a controller works with stays close at hand.
-            long until = Math.Min(milliseconds, _nextPlantStep - 1);
-            foreach (InputHold hold in _holds) until = Math.Min(until, Math.Max(first, (hold.UntilMilliseconds ?? long.MaxValue) - 1));
-            int steps = 1 + (int)((until - first) / step);
-            foreach (Running[] group in _groups)
+            long arrival = NextArrival(), device = _due.TryPeek(out _, out var first) ? first.Item1 : long.MaxValue;
+            long next = Math.Min(Math.Min(_nextPlantStep, _nextHoldEnd), Math.Min(arrival, device));
+            if (next > milliseconds) break;
+            Now = Math.Max(Now, next);
+            if (_nextPlantStep <= next)
             {
-                for (int k = 0; k < steps; k++)
+                _plant.Step(_nextPlantStep);
+                _nextPlantStep += VirtualSite.Plant.Plant.StepSeconds * 1000;
+            }
+            else if (_nextHoldEnd <= next) EndHolds(next);
+            else if (arrival <= next)
+            {
+                foreach (IMedium medium in _media)
                 {
-                    foreach (Running running in group) Scan(running, first + ((long)k * step));
+                    if (medium.NextDue <= next) medium.Run(next, _came);
                 }
             }
-            Now = first + ((long)(steps - 1) * step);
+            else RunNext(milliseconds);
         }
+        Now = milliseconds;
     }
 
-    private void Scan(Running running, long now)
+    private void RunNext(long milliseconds)
     {
-        ControllerEngine engine = running.Controller.Engine!;
-        double seconds = StepMilliseconds / 1000.0;
-        double[] inputs = engine.RawInputs, outputs = engine.RawOutputs;
-        foreach (FieldWire wire in running.Inputs) inputs[wire.Terminal] = wire.Sense(_plant, seconds);
-        for (int i = 0; i < running.Remote.Length; i++)
+        _due.TryDequeue(out Running? running, out var priority);
+        long now = priority.Item1;
+        // Queued when something came, and run since.
+        if (running!.Program.NextDue > now) return;
+        if (!running.IsAlone)
         {
-            Reading? reading = running.Remote[i].EngineIn(_controllers) is { } other && other.IsHome(running.Remote[i].Point) ? other.Read(running.Remote[i].Point) : null;
-            if (reading is { } known) engine.SetRemote(i, known.Value, known.Status);
-            else engine.SetRemoteStale(i);
+            running.Run(now);
+            Queue(running);
+            return;
         }
-        engine.Scan(now);
-        foreach (FieldWire wire in running.Outputs) wire.Drive(_plant, outputs[wire.Terminal]);
+        // Whom nobody notices is run on until the plant moves; what it works with stays close at hand.
+        long until = Math.Min(milliseconds, Math.Min(_nextPlantStep, _nextHoldEnd) - 1);
+        do
+        {
+            running.Run(now);
+            now = Math.Max(now + 1, running.Program.NextDue);
+        }
+        while (now <= until);
+        Queue(running);
     }
 
-    /// <summary>Takes the shortest pace of all, and finds who hears of whom: through a point, or because one senses what the other drives.</summary>
+    private void Queue(Running running)
+    {
+        if (running.Program.NextDue is var due && due < long.MaxValue) _due.Enqueue(running, (Math.Max(due, Now), running.Order));
+    }
+
+    private void Came(RecordId host)
+    {
+        if (_running.TryGetValue(host, out Running? running)) Queue(running);
+    }
+
+    private long NextArrival()
+    {
+        long next = long.MaxValue;
+        foreach (IMedium medium in _media) next = Math.Min(next, medium.NextDue);
+        return next;
+    }
+
+    /// <summary>Puts the devices in order, and finds who may notice what another does.</summary>
     private void Group()
     {
-        int shortest = 1000;
-        var index = new Dictionary<RecordId, int>(_running.Length);
-        int[] with = new int[_running.Length];
-        for (int i = 0; i < _running.Length; i++)
+        _isGrouped = true;
+        int order = 0;
+        foreach (Running running in _running.Values.OrderBy(r => r.Id)) (running.Order, running.IsAlone) = (order++, true);
+        foreach (var (one, other) in _media.SelectMany(m => m.Pairs()))
         {
-            shortest = Math.Min(shortest, _running[i].ShortestMilliseconds);
-            index[_running[i].Controller.Id] = with[i] = i;
+            if (one == other || !_running.TryGetValue(one, out Running? a) || !_running.TryGetValue(other, out Running? b)) continue;
+            (a.IsAlone, b.IsAlone) = (false, false);
         }
-        StepMilliseconds = shortest;
-        var drives = new Dictionary<int, int>();
-        for (int i = 0; i < _running.Length; i++)
-        {
-            foreach (Neighbour other in _running[i].Remote)
-            {
-                if (index.TryGetValue(other.ControllerId, out int j)) Join(i, j);
-            }
-            foreach (FieldWire wire in _running[i].Outputs)
-            {
-                if (wire.Quantity >= 0 && !drives.TryAdd(wire.Quantity, i)) Join(i, drives[wire.Quantity]);
-            }
-        }
-        for (int i = 0; i < _running.Length; i++)
-        {
-            foreach (FieldWire wire in _running[i].Inputs)
-            {
-                if (drives.TryGetValue(wire.Quantity, out int j)) Join(i, j);
-            }
-        }
-        _groups = [.. _running.Select((r, i) => (Running: r, Of: Root(i))).GroupBy(r => r.Of, r => r.Running).Select(g => g.ToArray())];
-
-        int Root(int i)
-        {
-            while (with[i] != i) i = with[i] = with[with[i]];
-            return i;
-        }
-        void Join(int i, int j) => with[Root(i)] = Root(j);
     }
 
     /// <summary>Puts an input by hand, in the unit of its point.</summary>
     /// <exception cref="InvalidOperationException">Nothing is wired to this terminal.</exception>
     public void HoldInput(InputHold hold)
     {
-        FieldWire wire = WireAt(hold.ControllerId, hold.Terminal) ?? throw new InvalidOperationException($"Nothing is wired to {hold.Terminal} on the virtual site. Send the controller first; that wires what its wiring list says.");
+        FieldWire wire = _wires.InputAt(hold.ControllerId, hold.Terminal) ?? throw new InvalidOperationException($"Nothing is wired to {hold.Terminal} on the virtual site. Build the site first; that wires what the wiring list says.");
         _holds.RemoveAll(h => h.ControllerId == hold.ControllerId && h.Terminal == hold.Terminal);
         _holds.Add(hold);
-        wire.Held = hold.Value;
+        HoldsChanged(wire, hold.ControllerId, hold.Value);
     }
 
     /// <summary>Lets an input follow its sensor again; answers whether it was held.</summary>
-    public bool ReleaseInput(RecordId controllerId, string terminal)
+    public bool ReleaseInput(RecordId host, string terminal)
     {
-        if (WireAt(controllerId, terminal) is { } wire) wire.Held = null;
-        return _holds.RemoveAll(h => h.ControllerId == controllerId && h.Terminal == terminal) > 0;
+        bool was = _holds.RemoveAll(h => h.ControllerId == host && h.Terminal == terminal) > 0;
+        HoldsChanged(_wires.InputAt(host, terminal), host, null);
+        return was;
     }
 
-    private InputHold? HoldOn(RecordId controllerId, string terminal) => _holds.FirstOrDefault(h => h.ControllerId == controllerId && h.Terminal == terminal);
+    private void HoldsChanged(FieldWire? wire, RecordId host, double? value)
+    {
+        if (wire is not null) wire.Held = value;
+        _wires.Fresh(host);
+        _nextHoldEnd = _holds.Count == 0 ? long.MaxValue : _holds.Min(h => h.UntilMilliseconds ?? long.MaxValue);
+    }
 
-    private FieldWire? WireAt(RecordId controllerId, string terminal) => Array.Find(_wires.GetValueOrDefault(controllerId, []), w => w.IsInput && w.Wire.Terminal == terminal);
+    internal InputHold? HoldOn(RecordId host, string terminal) => _holds.Find(h => h.ControllerId == host && h.Terminal == terminal);
 
     private void EndHolds(long now)
     {
         foreach (InputHold hold in _holds.Where(h => h.UntilMilliseconds <= now).ToList()) ReleaseInput(hold.ControllerId, hold.Terminal);
     }
 
-    /// <summary>All that the site must keep over a restart, but for the images.</summary>
+    /// <summary>All that the site must keep over a restart, but for the images and what their programs remember.</summary>
     public SiteMemory Remember() => new()
     {
         Now = Now,
@@ -275,26 +277,32 @@ public sealed class Site
         Kilns = _built.Machines.Select((m, i) => (m.Id, _plant.Kilns[i])).Where(x => x.Item2 is not null).ToDictionary(x => x.Id, x => new KilnMemory(x.Item2!.Temperature, x.Item2.FiringSince)),
         NextPlantStep = _nextPlantStep,
         Motors = _built.Machines.Select((m, i) => (m.Id, _plant.Motors[i])).ToDictionary(x => x.Id, x => new MotorMemory(x.Item2.Turns, x.Item2.Commanded, x.Item2.SinceCommand)),
-        Sensors = _wires.Values.SelectMany(w => w).Where(w => w.Memory is not null).ToDictionary(w => w.Key, w => w.Memory!),
         Quantities = _plant.Quantities.Where(q => double.IsFinite(q.Value)).ToDictionary(q => q.Name, q => q.Value),
         InputHolds = [.. _holds],
+        Media = _media.Select(m => (m.Key, Memory: m.Remember())).Where(m => m.Memory is not null).ToDictionary(m => m.Key, m => JsonSerializer.SerializeToElement(m.Memory, m.Memory!.GetType(), RecordJson.Options)),
     };
 
-    /// <summary>Takes up what was kept.</summary>
+    /// <summary>Takes up what was kept; all that is mounted is connected.</summary>
     public void Recall(SiteMemory memory)
     {
         Now = memory.Now;
         RecallPlant(memory);
         _holds.Clear();
         _holds.AddRange(memory.InputHolds);
-        Connect();
-        foreach (FieldWire wire in _wires.Values.SelectMany(w => w)) wire.Memory = memory.Sensors.GetValueOrDefault(wire.Key);
+        _nextHoldEnd = _holds.Count == 0 ? long.MaxValue : _holds.Min(h => h.UntilMilliseconds ?? long.MaxValue);
+        foreach (InputHold hold in _holds)
+        {
+            if (_wires.InputAt(hold.ControllerId, hold.Terminal) is { } wire) wire.Held = hold.Value;
+        }
+        foreach (RecordId host in _devices.Keys) Connect(host);
+        foreach (IMedium medium in _media) medium.Recall(memory.Media.TryGetValue(medium.Key, out JsonElement kept) ? kept.Deserialize(medium.MemoryType, RecordJson.Options) : null);
+        if (memory.Sensors.Count > 0) _wires.Recall(memory.Sensors);
     }
 
     private void RecallPlant(SiteMemory memory)
     {
         _nextPlantStep = memory.NextPlantStep ?? Now;
-        _plant.LookOutside(Now);
+        _plant.LookOutside(_nextPlantStep - (VirtualSite.Plant.Plant.StepSeconds * 1000));
         for (int i = 0; i < _built.Rooms.Count; i++)
         {
             if (!memory.Rooms.TryGetValue(_built.Rooms[i].Id, out RoomMemory? room)) continue;
@@ -313,6 +321,9 @@ public sealed class Site
     }
 }
 
+/// <summary>What it takes to build the site to another plan: which plant stood when it was worked out, the plan without wires, the new plant if it differs, and the wires of each device whose wires differ.</summary>
+public sealed record ReadyBuild(Plant.Plant Standing, SitePlan Plan, Plant.Plant? Plant, IReadOnlyDictionary<RecordId, IReadOnlyList<Wire>> Wires);
+
 /// <summary>What the site keeps over a restart.</summary>
 public sealed record SiteMemory
 {
@@ -328,7 +339,7 @@ public sealed record SiteMemory
     /// <summary>Motors.</summary>
     public Dictionary<RecordId, MotorMemory> Motors { get; init; } = [];
 
-    /// <summary>Lagging sensors, by <c>controller/terminal/quantity</c>.</summary>
+    /// <summary>Where older versions kept what sensors remember, by <c>controller/terminal/quantity</c>.</summary>
     public Dictionary<string, SensorMemory> Sensors { get; init; } = [];
 
     /// <summary>When the plant moves on next, ms of site time; missing in what older versions kept.</summary>
@@ -339,6 +350,9 @@ public sealed record SiteMemory
 
     /// <summary>Inputs held by hand.</summary>
     public List<InputHold> InputHolds { get; init; } = [];
+
+    /// <summary>What is on its way, by the key of its medium.</summary>
+    public Dictionary<string, JsonElement> Media { get; init; } = [];
 
     /// <summary>As JSON bytes.</summary>
     public byte[] ToBytes() => JsonSerializer.SerializeToUtf8Bytes(this, RecordJson.Options);

@@ -1,9 +1,11 @@
 using System.Text;
+using LoftyWren.Core.Controllers;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Images;
 using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
 using LoftyWren.Core.Tests;
-using LoftyWren.VirtualSite.Controllers;
+using LoftyWren.VirtualSite.Devices;
 using LoftyWren.VirtualSite.Plant;
 
 namespace LoftyWren.VirtualSite.Tests;
@@ -20,12 +22,33 @@ internal static class Building
 
     public static void Send(this Site site, Project project, Controller controller, int piece = 512)
     {
-        byte[] bytes = ControllerImage.Build(project, controller).ToBytes();
-        InstalledController installed = site.Mount(controller.Id);
-        for (int at = installed.BeginSend(bytes.Length, ControllerImage.HashOf(bytes)); at < bytes.Length; at += piece)
+        site.Send(controller.Id, ControllerImageBuilder.KindKey, ControllerImage.Build(project, controller).ToBytes(), piece);
+    }
+
+    public static void Send(this Site site, RecordId host, string kind, byte[] bytes, int piece = 512)
+    {
+        InstalledDevice installed = site.Mount(host, kind);
+        for (int at = installed.BeginSend(bytes.Length, InstalledDevice.HashOf(bytes)); at < bytes.Length; at += piece)
             installed.Receive(at, bytes.AsSpan(at, Math.Min(piece, bytes.Length - at)));
-        installed.ChangeOver(InstalledController.MakeReady(installed.Sent()), "technician", 0);
-        site.Connect();
+        installed.ChangeOver(InstalledDevice.MakeReady(installed.Sent()), "technician", 0);
+        site.Connect(host);
+    }
+
+    /// <summary>The engine of a controller.</summary>
+    public static ControllerEngine Engine(this Site site, RecordId controller) => (ControllerEngine)site.Devices[controller].Program!;
+
+    /// <summary>A site that takes up what another kept, over bytes.</summary>
+    public static Site Again(this Site site)
+    {
+        SiteMemory memory = SiteMemory.FromBytes(site.Remember().ToBytes());
+        var again = new Site(site.Plan, 0);
+        foreach (InstalledDevice device in site.Devices.Values)
+        {
+            object kept = device.Program!.Remember();
+            again.Mount(device.Id, device.Kind).Restart(device.ImageBytes!, System.Text.Json.JsonSerializer.SerializeToUtf8Bytes(kept, kept.GetType(), RecordJson.Options), site.Now, device.Version, device.SentBy, device.SentAt);
+        }
+        again.Recall(memory);
+        return again;
     }
 
     public static byte[] Image(Project project) => ControllerImage.Build(project, project.Find<Controller>(KilnRoom.Controller)!).ToBytes();
@@ -35,9 +58,9 @@ internal static class Building
     {
         var text = new StringBuilder();
         foreach (var (name, value) in site.Plant.Quantities) text.Append(name).Append('=').Append(value.ToString("R")).Append('\n');
-        foreach (InstalledController controller in site.Controllers.Values)
+        foreach (InstalledDevice device in site.Devices.Values)
         {
-            foreach (var point in controller.Engine?.Points ?? []) text.Append(point.Id).Append('=').Append(controller.Engine!.Read(point.Id)).Append('\n');
+            foreach (RecordId point in device.Program?.Home ?? []) text.Append(point).Append('=').Append(device.Program!.Read(point)).Append('\n');
         }
         return text.ToString();
     }

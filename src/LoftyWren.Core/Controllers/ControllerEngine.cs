@@ -1,5 +1,6 @@
 using LoftyWren.Core.Alarms;
 using LoftyWren.Core.Claims;
+using LoftyWren.Core.Devices;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Images;
 using LoftyWren.Core.Points;
@@ -25,8 +26,11 @@ public sealed record AlarmEvent(long Number, RecordId AlarmId, EventState From, 
 /// What a controller does with its image: reads terminals, runs schedules and sequences, resolves the claim ladders,
 /// drives terminals, watches alarms, keeps trends. Time comes with each call, never from the machine. A scan allocates nothing.
 /// </summary>
-public sealed partial class ControllerEngine
+public sealed partial class ControllerEngine : IDeviceProgram
 {
+    /// <summary>How often it reads its terminals, watches its alarms and offers to its trends at least, ms; a sequence that is due sooner is run sooner.</summary>
+    public const int BeatMilliseconds = 1000;
+
     private readonly Project _records;
     private readonly Dictionary<RecordId, int> _index = [];
     private readonly Point[] _points;
@@ -35,6 +39,9 @@ public sealed partial class ControllerEngine
     private readonly Ladder?[] _ladders;
     private readonly Fitting?[] _fittings;
     private readonly Tie[] _inputs, _outputs;
+    private readonly double[] _lastRaw;
+    private readonly PinValue[] _lastGiven;
+    private readonly TerminalPort _terminals;
     private readonly RunningSequence[] _sequences;
     private readonly RunningSchedule[] _schedules;
     private readonly (AlarmRule Rule, OutOfRange Machine, int Point)[] _alarms;
@@ -42,7 +49,7 @@ public sealed partial class ControllerEngine
     private readonly Dictionary<RecordId, Hold> _holds = [];
     private readonly List<AlarmEvent> _events = [];
     private readonly int[] _remote;
-    private long _nextHoldEnd = long.MaxValue;
+    private long _nextHoldEnd = long.MaxValue, _next = long.MinValue;
     private bool _started;
     private long? _running, _lastScan;
 
@@ -54,10 +61,7 @@ public sealed partial class ControllerEngine
         Zone = DateTimeZoneProviders.Tzdb[image.TimeZone];
         _records = Project.Load(0, image.Records.Select(r => new Entry(r, 0)));
         ControllerModel model = ControllerModel.Find(image.Controller.ModelId) ?? throw new InvalidOperationException($"The catalogue has no model ‘{image.Controller.ModelId}’.");
-        Terminals = [.. model.Terminals().Select(t => t.Terminal)];
-        RawInputs = new double[Terminals.Count];
-        RawOutputs = new double[Terminals.Count];
-        Array.Fill(RawInputs, double.NaN);
+        _terminals = new TerminalPort([.. model.Terminals().Select(t => t.Terminal)]);
         _points = [.. image.Records.OfType<Point>()];
         for (int i = 0; i < _points.Length; i++) _index[_points[i].Id] = i;
         _since = new long[_points.Length];
@@ -80,6 +84,10 @@ public sealed partial class ControllerEngine
             (model.GroupOf(fitting.Terminal)!.Direction == Direction.In ? inputs : outputs).Add(new Tie(terminal, point, fitting.Signal, fitting.Low, fitting.High, fitting.Correction, fitting.Inverted, SignalConversion.ScaleOf(fitting.Signal, _points[point].Unit)));
         }
         (_inputs, _outputs) = ([.. inputs], [.. outputs]);
+        (_lastRaw, _lastGiven) = (new double[_inputs.Length], new PinValue[_outputs.Length]);
+        Array.Fill(_lastRaw, double.PositiveInfinity);
+        // Of no status that a reading can have: so each is given once.
+        Array.Fill(_lastGiven, new PinValue(0, (StatusFlags)byte.MaxValue));
         _schedules = [.. image.Records.OfType<Schedule>().Select(s => new RunningSchedule(s, Zone, _index))];
         _readings = new PinValue[_points.Length + _schedules.Length];
         Array.Fill(_readings, PinValue.Released);
@@ -87,7 +95,25 @@ public sealed partial class ControllerEngine
         _sequences = [.. Ordered([.. image.Records.OfType<Sequence>()]).Select(s => new RunningSequence(s, Compiler.Compile(s, _records, id => _index.GetValueOrDefault(id, -1), id => scheduleIndex.GetValueOrDefault(id, -1))))];
         _alarms = [.. image.Records.OfType<AlarmRule>().Where(a => _index.ContainsKey(a.PointId)).Select(a => (a, new OutOfRange(a.HighLimit, a.LowLimit, a.Deadband, a.DelaySeconds, a.DelayNormalSeconds), _index[a.PointId]))];
         _trends = [.. image.Records.OfType<TrendLog>().Where(t => _index.ContainsKey(t.PointId)).Select(t => (t, new TrendBuffer(t.Mode, t.IntervalSeconds, t.ChangeBy, t.BufferSize, t.WhenFull, Zone), _index[t.PointId]))];
+        _network = new MessagePort(Carriers.Ip, image.Controller.Id.Value, Hear, [.. image.Remote.Select(r => r.ControllerId.Value).Distinct()]);
+        _peers = [.. image.Remote.Select((r, i) => (r, i)).GroupBy(x => x.r.ControllerId, (host, points) => new Peer(host, [.. points.Select(p => p.i)]))];
+        Ports = [_terminals, _network];
     }
+
+    /// <inheritdoc/>
+    IHostImage IDeviceProgram.Image => Image;
+
+    /// <inheritdoc/>
+    public IReadOnlyList<IDevicePort> Ports { get; }
+
+    /// <inheritdoc/>
+    public long NextDue => Math.Min(_next, _nextHoldEnd);
+
+    /// <inheritdoc/>
+    public IEnumerable<RecordId> Home => _points.Select(p => p.Id).Where(IsHome);
+
+    /// <inheritdoc/>
+    IEnumerable<(AlarmRule Rule, EventState State)> IDeviceProgram.AlarmStates => _alarms.Select(a => (a.Rule, a.Machine.State));
 
     /// <summary>What it runs.</summary>
     public ControllerImage Image { get; }
@@ -96,13 +122,13 @@ public sealed partial class ControllerEngine
     public DateTimeZone Zone { get; }
 
     /// <summary>Terminal names in panel order; the index is that of the raw values.</summary>
-    public IReadOnlyList<string> Terminals { get; }
+    public IReadOnlyList<string> Terminals => _terminals.Terminals;
 
     /// <summary>What each terminal measures, in the unit of its signal; set by whoever wires it. Not a number: nothing connected.</summary>
-    public double[] RawInputs { get; }
+    public double[] RawInputs => _terminals.Inputs;
 
     /// <summary>What each terminal gives, in the unit of its signal.</summary>
-    public double[] RawOutputs { get; }
+    public double[] RawOutputs => _terminals.Outputs;
 
     /// <summary>The last scan's site time in ms.</summary>
     public long Now { get; private set; }
@@ -133,14 +159,18 @@ public sealed partial class ControllerEngine
     public IEnumerable<(AlarmRule Rule, OutOfRange Machine, Reading Reading)> Alarms => _alarms.Select(a => (a.Rule, a.Machine, ReadingAt(a.Point)));
 
     /// <summary>The terminal's index, or −1.</summary>
-    public int IndexOf(string terminal)
-    {
-        for (int i = 0; i < Terminals.Count; i++)
+    public int IndexOf(string terminal) => _terminals.IndexOf(terminal);
+
+    /// <inheritdoc/>
+    IReadOnlyList<TerminalReading> IDeviceProgram.Terminals =>
+    [
+        .. _fittings.OfType<Fitting>().Select(f => (Fitting: f, At: IndexOf(f.Terminal))).Where(t => t.At >= 0).Select(t =>
         {
-            if (Terminals[i] == terminal) return i;
-        }
-        return -1;
-    }
+            bool isInput = Array.Exists(_inputs, i => i.Terminal == t.At);
+            double raw = isInput ? RawInputs[t.At] : RawOutputs[t.At];
+            return new TerminalReading(t.Fitting.Terminal, double.IsFinite(raw) ? Math.Round(raw, 2) : null, SignalConversion.RawUnit(t.Fitting.Signal), isInput ? SignalConversion.Trouble(t.Fitting.Signal, raw) : null);
+        }),
+    ];
 
     /// <summary>Alarm events after a number, oldest first.</summary>
     public IReadOnlyList<AlarmEvent> EventsAfter(long number) => [.. _events.Where(e => e.Number > number)];
@@ -150,12 +180,6 @@ public sealed partial class ControllerEngine
 
     /// <summary>Whether the point is this controller's own, not one it reads from another.</summary>
     public bool IsHome(RecordId pointId) => _index.TryGetValue(pointId, out int i) && _fittings[i] is not null;
-
-    /// <summary>Gives the value of a point that lives on another controller; released and stale when it cannot be had.</summary>
-    public void SetRemote(int remote, double value, StatusFlags status) => Set(_remote[remote], value, status, Now);
-
-    /// <summary>The last value known of a remote point, marked stale because its controller does not answer.</summary>
-    public void SetRemoteStale(int remote) => Set(_remote[remote], _readings[_remote[remote]].Value, _readings[_remote[remote]].Status | StatusFlags.Stale, Now);
 
     /// <summary>The ladder of a commanded point, or null.</summary>
     public Ladder? LadderOf(RecordId pointId) => _index.TryGetValue(pointId, out int i) ? _ladders[i] : null;
@@ -195,7 +219,11 @@ public sealed partial class ControllerEngine
         for (int i = 0; i < _inputs.Length; i++)
         {
             ref readonly Tie input = ref _inputs[i];
-            var (value, status) = SignalConversion.Read(input.Signal, RawInputs[input.Terminal], input.Low, input.High, input.Correction, input.Inverted, input.Scale);
+            // What is measured as before stands for what it stood for.
+            double raw = RawInputs[input.Terminal];
+            if (BitConverter.DoubleToInt64Bits(raw) == BitConverter.DoubleToInt64Bits(_lastRaw[i])) continue;
+            _lastRaw[i] = raw;
+            var (value, status) = SignalConversion.Read(input.Signal, raw, input.Low, input.High, input.Correction, input.Inverted, input.Scale);
             Set(input.Point, value, status, now);
         }
         if (now >= _nextHoldEnd) EndHolds(now);
@@ -214,6 +242,8 @@ public sealed partial class ControllerEngine
         {
             ref readonly Tie output = ref _outputs[i];
             ref readonly PinValue reading = ref _readings[output.Point];
+            if (reading.Status == _lastGiven[i].Status && reading.Value.Equals(_lastGiven[i].Value)) continue;
+            _lastGiven[i] = reading;
             RawOutputs[output.Terminal] = SignalConversion.Write(output.Signal, reading.IsUsable ? reading.Value : double.NaN, output.Low, output.High, output.Inverted);
         }
         WatchAlarms(now);
@@ -222,7 +252,20 @@ public sealed partial class ControllerEngine
             ref readonly var trend = ref _trends[i];
             trend.Buffer.Offer(now, _readings[trend.Point].Value, _readings[trend.Point].Status);
         }
+        _next = AfterBeat(now);
+        for (int i = 0; i < _sequences.Length; i++) _next = Math.Min(_next, _sequences[i].Due);
     }
+
+    /// <inheritdoc/>
+    public void Run(long now)
+    {
+        Ask(now);
+        Scan(now);
+        Tell(now);
+    }
+
+    /// <summary>The first beat after a moment: beats come at whole seconds of site time.</summary>
+    private static long AfterBeat(long now) => ((now / BeatMilliseconds) + 1) * BeatMilliseconds;
 
     private void Run(RunningSequence running)
     {
@@ -311,6 +354,12 @@ public sealed partial class ControllerEngine
         public Typing Typing { get; } = compiled.Typing;
 
         public PlanState State { get; set; } = compiled.Plan.NewState();
+
+        /// <summary>When it is due next, ms of site time.</summary>
+        public long Due => _due;
+
+        /// <summary>Goes on from a scan that was made at a moment.</summary>
+        public void GoOnAfter(long scan) => _due = ((scan / _period) + 1) * _period;
 
         public Reading Reading(int slot, long now) => new(State.Slots[slot].Value, State.Slots[slot].Status, now);
 

@@ -48,8 +48,8 @@ public sealed partial class ControllerEngine
         return new LadderView(rungs, ladder.Winner, double.IsNaN(ladder.Value) ? "no value" : Say(point, ladder.Value), follows);
     }
 
-    /// <summary>Why a point has the value it has, or has none. Null when this image does not know the point.</summary>
-    public Because? Explain(RecordId pointId) => _index.ContainsKey(pointId) ? ExplainPoint(pointId, 0) : null;
+    /// <summary>Why a point has the value it has, or has none, or an alarm is or is not. Null when this image does not know it.</summary>
+    public Because? Explain(RecordId pointId) => _index.ContainsKey(pointId) ? ExplainPoint(pointId, 0) : ExplainAlarm(pointId);
 
     /// <summary>Why an alarm is, or is not. Null when this image does not know the alarm.</summary>
     public Because? ExplainAlarm(RecordId alarmId)
@@ -117,9 +117,11 @@ public sealed partial class ControllerEngine
         if (_remote.Contains(i))
         {
             RecordId from = Image.Remote.First(r => r.PointId == pointId).ControllerId;
-            return reading.IsReleased
-                ? Because.Of($"{point.Name} has no value here: its controller has not answered yet. Send to that controller, or check that it runs.", [pointId, from])
-                : Because.Of($"{point.Name} is {Say(point, reading)}, read from another controller{((reading.Status & StatusFlags.Stale) != 0 ? ", which no longer answers: this is the last value known" : "")}.", [pointId, from]);
+            Peer peer = Array.Find(_peers, p => p.HostId == from)!;
+            if (reading.IsReleased && peer.HeardAt is null) return Because.Of($"{point.Name} has no value here: its controller has not answered yet. Send to that controller, or check that it runs and that the network between them does.", [pointId, from]);
+            string heard = peer.HeardAt is { } at ? $", last heard at {Time(at)}" : "";
+            string stale = (reading.Status & StatusFlags.Stale) == 0 ? "" : peer.IsSilent(Now) ? ", which no longer answers: this is the last value known" : ", which no longer has this point: this is the last value known";
+            return Because.Of($"{point.Name} is {Say(point, reading)}, read from another controller{heard}{stale}.", [pointId, from]);
         }
         if (_ladders[i] is { } ladder) return ExplainOutput(i, point, ladder, depth);
         Fitting? fitting = _fittings[i];

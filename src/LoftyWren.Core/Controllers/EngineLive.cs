@@ -8,6 +8,11 @@ namespace LoftyWren.Core.Controllers;
 /// <content>What of a running controller can be watched.</content>
 public sealed partial class ControllerEngine
 {
+    /// <inheritdoc/>
+    public ILiveSource? Watch(RecordId recordId, string part) => part.Length > 0
+        ? part.Split('/') is [var block, var pin] ? SourceOfPin(recordId, block, pin) : null
+        : SourceOf(recordId) ?? SourceOfSchedule(recordId);
+
     /// <summary>A point of the image, or null.</summary>
     public ILiveSource? SourceOf(RecordId pointId) => _index.TryGetValue(pointId, out int i) ? new LivePoint(this, i) : null;
 

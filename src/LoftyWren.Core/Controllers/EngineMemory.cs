@@ -1,5 +1,6 @@
 using LoftyWren.Core.Alarms;
 using LoftyWren.Core.Claims;
+using LoftyWren.Core.Devices;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Status;
@@ -39,7 +40,22 @@ public sealed record EngineMemory
 
     /// <summary>The number of the last alarm event.</summary>
     public long LastEvent { get; init; }
+
+    /// <summary>What every point was and since when; missing in what older versions kept.</summary>
+    public Dictionary<RecordId, ReadingMemory> Readings { get; init; } = [];
+
+    /// <summary>What every slot of a sequence carried; of use to the very same program only.</summary>
+    public Dictionary<RecordId, PinMemory[]> Slots { get; init; } = [];
+
+    /// <summary>Who is told of points here, and who was heard of points elsewhere.</summary>
+    public ExchangeMemory Exchange { get; init; } = new();
 }
+
+/// <summary>A kept reading; a value that is no number is null. Since when, ms of site time.</summary>
+public sealed record ReadingMemory(double? V, StatusFlags F, long T);
+
+/// <summary>What a slot carried; a value that is no number is null.</summary>
+public sealed record PinMemory(double? V, StatusFlags F);
 
 /// <summary>One kept alarm event; a value that is no number is null.</summary>
 public sealed record EventMemory(long Number, RecordId AlarmId, EventState From, EventState To, long At, double? Value);
@@ -74,15 +90,32 @@ public sealed partial class ControllerEngine
         Trends = _trends.ToDictionary(t => t.Log.Id, t => new TrendMemory(t.Buffer.Total, [.. t.Buffer.After(collected?.GetValueOrDefault(t.Log.Id) ?? 0, int.MaxValue).Select(s => new TrendMemorySample(s.AtMilliseconds, double.IsNaN(s.Value) ? null : s.Value, s.Status))], t.Buffer.EmptiedAt)),
         Events = [.. _events.TakeLast(KeptEvents).Select(e => new EventMemory(e.Number, e.AlarmId, e.From, e.To, e.AtMilliseconds, double.IsNaN(e.Value) ? null : e.Value))],
         LastEvent = LastEventNumber,
+        Readings = _points.Select((p, i) => (p.Id, Memory: new ReadingMemory(OrNull(_readings[i].Value), _readings[i].Status, _since[i]))).ToDictionary(r => r.Id, r => r.Memory),
+        Slots = _sequences.ToDictionary(s => s.Sequence.Id, s => s.State.Slots.Select(p => new PinMemory(OrNull(p.Value), p.Status)).ToArray()),
+        Exchange = RememberExchange(),
     };
+
+    private static double? OrNull(double value) => double.IsFinite(value) ? value : null;
+
+    /// <inheritdoc/>
+    object IDeviceProgram.Remember(IReadOnlyDictionary<RecordId, long>? collected) => Remember(collected);
+
+    /// <inheritdoc/>
+    public Type MemoryType => typeof(EngineMemory);
+
+    /// <inheritdoc/>
+    void IDeviceProgram.Recall(object memory, Resumption how) => Recall((EngineMemory)memory, how);
 
     /// <summary>
     /// Takes up what an earlier engine remembered, wherever identities match. After a pause, in which the controller was
     /// off, no time has passed; when one program takes over from another while the controller runs, the next scan counts
-    /// from the last.
+    /// from the last; when the same one goes on, it is due when it would have been.
     /// </summary>
-    public void Recall(EngineMemory memory, bool afterPause)
+    public void Recall(EngineMemory memory, Resumption how)
     {
+        // What older versions kept says too little to go on by.
+        if (how == Resumption.GoesOn && memory.Readings.Count == 0) how = Resumption.AfterPause;
+        bool afterPause = how == Resumption.AfterPause;
         _running = memory.RunMilliseconds;
         _lastScan = afterPause ? null : memory.LastScan;
         foreach (RunningSequence running in _sequences)
@@ -123,6 +156,27 @@ public sealed partial class ControllerEngine
         }
         _events.AddRange(memory.Events.Select(e => new AlarmEvent(e.Number, e.AlarmId, e.From, e.To, e.At, e.Value ?? double.NaN)));
         NumberEventsAfter(memory.LastEvent);
+        for (int i = 0; i < _points.Length; i++)
+        {
+            // Of another program's points only those of one's own: what is heard of others may come in another unit now.
+            if (!memory.Readings.TryGetValue(_points[i].Id, out ReadingMemory? kept) || (how == Resumption.TakesOver && _fittings[i] is null)) continue;
+            (_readings[i], _since[i]) = (new PinValue(kept.V ?? double.NaN, kept.F), kept.T);
+        }
+        RecallExchange(memory.Exchange, how);
+        if (how == Resumption.GoesOn && memory.LastScan is { } scan) GoOn(memory, scan);
+    }
+
+    private void GoOn(EngineMemory memory, long scan)
+    {
+        (Now, _started, _next) = (scan, true, AfterBeat(scan));
+        foreach (RunningSequence running in _sequences)
+        {
+            running.GoOnAfter(scan);
+            _next = Math.Min(_next, running.Due);
+            if (!memory.Slots.TryGetValue(running.Sequence.Id, out PinMemory[]? slots) || slots.Length != running.State.Slots.Length) continue;
+            for (int i = 0; i < slots.Length; i++) running.State.Slots[i] = new PinValue(slots[i].V ?? double.NaN, slots[i].F);
+        }
+        for (int i = 0; i < _ladders.Length; i++) _ladders[i]?.Resolve();
     }
 
     /// <summary>

@@ -1,5 +1,6 @@
 using System.Security.Cryptography;
 using System.Text.Json;
+using System.Text.Json.Serialization;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
@@ -13,8 +14,16 @@ namespace LoftyWren.Core.Images;
 public sealed record RemotePoint(RecordId PointId, RecordId ControllerId);
 
 /// <summary>All that one controller runs: the records it needs, in the order of their ids, so that the same design always gives the same bytes.</summary>
-public sealed record ControllerImage
+public sealed record ControllerImage : IHostImage
 {
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public ProjectRecord Host => Controller;
+
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public IReadOnlyList<ImageFact> Facts => [new("timeZone", "time zone", TimeZone, true), new("remote", "exchange with other controllers", string.Join(' ', Remote.Select(r => $"{r.PointId}@{r.ControllerId}")), false)];
+
     /// <summary>The controller it is for.</summary>
     public required Controller Controller { get; init; }
 
@@ -92,8 +101,8 @@ public sealed record ControllerImage
 /// <summary>Design against installed: a difference of records, not of bytes.</summary>
 public static class ImageComparison
 {
-    /// <summary>All differences; empty when the controller runs the design. A null image stands for a controller that runs nothing.</summary>
-    public static IReadOnlyList<RecordDifference> Compare(ControllerImage? installed, ControllerImage design)
+    /// <summary>All differences; empty when the controller runs the design. A null image stands for something that runs nothing.</summary>
+    public static IReadOnlyList<RecordDifference> Compare(IHostImage? installed, IHostImage design)
     {
         var differences = new List<RecordDifference>();
         var old = All(installed).ToDictionary(r => r.Id);
@@ -111,12 +120,13 @@ public static class ImageComparison
         {
             if (!now.ContainsKey(record.Id)) Add(record, DifferenceKind.Removed, []);
         }
-        if (installed is not null && installed.TimeZone != design.TimeZone)
-            Add(design.Controller, DifferenceKind.Changed, [new FieldDifference("timeZone", "time zone", installed.TimeZone, design.TimeZone)], "time zone");
-        if (installed is not null && !installed.Remote.SequenceEqual(design.Remote))
-            Add(design.Controller, DifferenceKind.Changed, [], "exchange with other controllers");
+        var facts = installed?.Facts.ToDictionary(f => f.Key, f => f.Value);
+        foreach (ImageFact fact in design.Facts)
+        {
+            if (facts?.GetValueOrDefault(fact.Key) is { } was && was != fact.Value) Add(design.Host, DifferenceKind.Changed, fact.IsSaid ? [new FieldDifference(fact.Key, fact.Noun, was, fact.Value)] : [], fact.Noun);
+        }
         return [.. differences.OrderBy(d => d.Noun).ThenBy(d => d.Name)];
 
-        static IEnumerable<ProjectRecord> All(ControllerImage? image) => image is null ? [] : image.Records.Prepend(image.Controller);
+        static IEnumerable<ProjectRecord> All(IHostImage? image) => image is null ? [] : image.Records.Prepend(image.Host);
     }
 }

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Records;
 using LoftyWren.Core.Units;
 using LoftyWren.VirtualSite.Weather;
 using NodaTime;
@@ -16,10 +17,15 @@ public sealed class Plant
     private readonly SitePlan _plan;
     private readonly WeatherYear _weather;
     private readonly DateTimeZone _zone;
+    // In this order the steps below find them.
+    private static readonly string[] OutdoorQuantities = ["temperature", "humidity", "wind", "solar", "rain"], RoomQuantities = ["temperature", "humidity", "co2", "presence"], MachineQuantities = ["run", "level", "status", "temperature", "state", "cool"];
     private readonly Dictionary<string, int> _index = [];
+    private readonly List<string> _names = [];
+    private readonly Dictionary<RecordId, int> _roomAt, _machineAt;
     private readonly List<double> _values = [];
     private readonly int _outdoor;
     private readonly int[] _roomFirst, _machineFirst, _machineRoom;
+    private readonly uint[] _roomSeeds, _machineSeeds;
     private readonly Kiln?[] _kilns;
     private readonly Motor[] _motors;
 
@@ -30,11 +36,14 @@ public sealed class Plant
         _weather = new WeatherYear(plan.Seed);
         _zone = DateTimeZoneProviders.Tzdb[plan.TimeZone];
         Rooms = new Rooms(plan.Rooms);
-        _outdoor = Name("outdoor", "temperature", "humidity", "wind", "solar", "rain");
-        _roomFirst = [.. plan.Rooms.Select(r => Name($"room/{r.Id}", "temperature", "humidity", "co2", "presence"))];
-        _machineFirst = [.. plan.Machines.Select(m => Name($"machine/{m.Id}", "run", "level", "status", "temperature", "state", "cool"))];
-        var roomIndex = plan.Rooms.Select((r, i) => (r.Id, i)).ToDictionary(x => x.Id, x => x.i);
-        _machineRoom = [.. plan.Machines.Select(m => m.Room is { } room && roomIndex.TryGetValue(room, out int i) ? i : -1)];
+        _outdoor = Name("outdoor", OutdoorQuantities);
+        _roomFirst = [.. plan.Rooms.Select(r => Name($"room/{r.Id}", RoomQuantities))];
+        _machineFirst = [.. plan.Machines.Select(m => Name($"machine/{m.Id}", MachineQuantities))];
+        _roomAt = plan.Rooms.Select((r, i) => (r.Id, i)).ToDictionary(x => x.Id, x => x.i);
+        _machineAt = plan.Machines.Select((m, i) => (m.Id, i)).ToDictionary(x => x.Id, x => x.i);
+        _machineRoom = [.. plan.Machines.Select(m => m.Room is { } room && _roomAt.TryGetValue(room, out int i) ? i : -1)];
+        _roomSeeds = [.. plan.Rooms.Select(r => Chance.SeedOf(r.Id.Value))];
+        _machineSeeds = [.. plan.Machines.Select(m => Chance.SeedOf(m.Id.Value))];
         _kilns = [.. plan.Machines.Select(m => m.Kind == "kiln" ? new Kiln() : null)];
         _motors = new Motor[plan.Machines.Count];
         foreach (int first in _machineFirst) _values[first + 3] = 20;
@@ -60,6 +69,34 @@ public sealed class Plant
 
     /// <summary>The index of a quantity, or −1.</summary>
     public int IndexOf(string quantity) => _index.GetValueOrDefault(quantity, -1);
+
+    /// <summary>Whether a quantity is at an index.</summary>
+    internal bool IsAt(int index, string quantity) => index >= 0 && index < _names.Count && _names[index] == quantity;
+
+    /// <summary>Takes over, by their identities, the state of what stood before and still stands.</summary>
+    internal void TakeOver(Plant before, long now)
+    {
+        LookOutside(now);
+        for (int i = 0; i < _plan.Rooms.Count; i++)
+        {
+            if (!before._roomAt.TryGetValue(_plan.Rooms[i].Id, out int was)) continue;
+            (Rooms.Air[i], Rooms.Structure[i], Rooms.Co2[i], Rooms.Moisture[i]) = (before.Rooms.Air[was], before.Rooms.Structure[was], before.Rooms.Co2[was], before.Rooms.Moisture[was]);
+            Take(_roomFirst[i], before, before._roomFirst[was], RoomQuantities.Length);
+        }
+        for (int m = 0; m < _plan.Machines.Count; m++)
+        {
+            if (!before._machineAt.TryGetValue(_plan.Machines[m].Id, out int was)) continue;
+            if (_kilns[m] is { } kiln && before._kilns[was] is { } old) kiln.Restore(old.Temperature, old.FiringSince);
+            _motors[m] = before._motors[was];
+            Take(_machineFirst[m], before, before._machineFirst[was], MachineQuantities.Length);
+        }
+        Take(_outdoor, before, before._outdoor, OutdoorQuantities.Length);
+    }
+
+    private void Take(int first, Plant before, int from, int count)
+    {
+        for (int i = 0; i < count; i++) _values[first + i] = before._values[from + i];
+    }
 
     /// <summary>A quantity's value.</summary>
     public double this[int index]
@@ -90,7 +127,7 @@ public sealed class Plant
         {
             SiteRoom room = _plan.Rooms[i];
             // People come and go by the quarter of an hour, by a fixed pattern of room and time.
-            bool here = open && room.People > 0 && (Hash(i, now / 900_000) & 7) != 0;
+            bool here = open && room.People > 0 && (Chance.Draw(_roomSeeds[i], now / 900_000) & 7) != 0;
             Rooms.People[i] = here ? room.People : 0;
             Rooms.PlantHeat[i] = room.BackgroundHeating ? Math.Clamp((18.5 - Rooms.Air[i]) * 40, 0, 60) * room.AreaSquareMetres : 0;
             Rooms.ExtraAir[i] = 0;
@@ -127,7 +164,7 @@ public sealed class Plant
         {
             case "kiln" when _kilns[m] is { } kiln:
                 // The potter fires from two in the morning on the days the site is open, each kiln on its own days.
-                if (kiln.State == 1 && local.Hour == 2 && local.DayOfWeek != IsoDayOfWeek.Monday && (local.DayOfYear + m) % 2 == 0) kiln.FiringSince = now;
+                if (kiln.State == 1 && local.Hour == 2 && local.DayOfWeek != IsoDayOfWeek.Monday && (local.DayOfYear + _machineSeeds[m]) % 2 == 0) kiln.FiringSince = now;
                 double heat = kiln.Step(StepSeconds, now, room >= 0 ? Rooms.Air[room] : Weather.Temperature);
                 if (room >= 0) Rooms.PlantHeat[room] += heat;
                 _values[first + 3] = kiln.Temperature;
@@ -159,20 +196,14 @@ public sealed class Plant
         }
     }
 
-    private static uint Hash(int a, long b)
-    {
-        uint h = ((uint)a * 2654435761u) ^ ((uint)b * 2246822519u);
-        h ^= h >> 15;
-        h *= 2246822519u;
-        return h ^ (h >> 13);
-    }
-
-    private int Name(string owner, params string[] names)
+    private int Name(string owner, string[] names)
     {
         int first = _values.Count;
         foreach (string name in names)
         {
-            _index[$"{owner}/{name}"] = _values.Count;
+            string full = $"{owner}/{name}";
+            _index[full] = _values.Count;
+            _names.Add(full);
             _values.Add(0);
         }
         return first;

@@ -96,6 +96,9 @@ public enum WireFault
 /// <summary>A fault that is built in.</summary>
 public sealed record BuiltInFault(RecordId ControllerId, string Terminal, WireFault Fault, double Value = 0);
 
+/// <summary>What is wrong with a medium on purpose: for one address or, of none, for all; cut off altogether, or so many percent of what is said lost and the rest late by so many ms.</summary>
+public sealed record MediumFault(string Medium, string? Address, bool IsCut = false, double LostPercent = 0, int DelayMilliseconds = 0);
+
 /// <summary>Everything outside the controllers: rooms, machines, wires. The virtual site's own record of itself.</summary>
 public sealed record SitePlan
 {
@@ -117,9 +120,13 @@ public sealed record SitePlan
     /// <summary>Faults.</summary>
     public IReadOnlyList<BuiltInFault> Faults { get; init; } = [];
 
+    /// <summary>Faults of media.</summary>
+    public IReadOnlyList<MediumFault> MediumFaults { get; init; } = [];
+
     /// <summary>Whether another plan draws the same rooms, machines and faults; wires are not looked at.</summary>
     public bool IsBuiltLike(SitePlan other) => Seed == other.Seed && TimeZone == other.TimeZone
         && (ReferenceEquals(Rooms, other.Rooms) || Rooms.SequenceEqual(other.Rooms))
         && (ReferenceEquals(Machines, other.Machines) || Machines.SequenceEqual(other.Machines))
-        && (ReferenceEquals(Faults, other.Faults) || Faults.SequenceEqual(other.Faults));
+        && (ReferenceEquals(Faults, other.Faults) || Faults.SequenceEqual(other.Faults))
+        && (ReferenceEquals(MediumFaults, other.MediumFaults) || MediumFaults.SequenceEqual(other.MediumFaults));
 }

@@ -4,40 +4,42 @@ using LoftyWren.VirtualSite.Plant;
 
 namespace LoftyWren.VirtualSite.Wiring;
 
-/// <summary>What a lagging sensor remembers: its value, in the unit of its quantity, and the state of its noise.</summary>
-public sealed record SensorMemory(double Lagged, uint Noise);
+/// <summary>What a sensor remembers: what it saw last, in the unit of its quantity and lagging where it does, at which step of the plant, and its noise then with the seed of the next.</summary>
+public sealed record SensorMemory(double Lagged, uint Noise, double NoiseNow = 0, long At = -1);
 
 /// <summary>One wire with its sensor or actuator at work: lag, noise and faults on the way in, stuck drives on the way out.</summary>
-internal sealed class FieldWire(Wire wire, int quantity, bool isInput, BuiltInFault? fault, int seed)
+internal sealed class FieldWire(Wire wire, int quantity, BuiltInFault? fault, int seed)
 {
     private const double LagSeconds = 45, NoiseKelvin = 0.03;
     private readonly bool _lags = Plant.Plant.UnitOf(wire.Quantity)?.Quantity == Core.Units.Quantity.Temperature;
     private readonly Signal _signal = wire.Signal;
     private readonly double _low = wire.Low, _high = wire.High;
     private readonly (double Factor, double Offset)? _toWire = Plant.Plant.UnitOf(wire.Quantity) is { } native && Unit.Find(wire.Unit) is { } own && native != own ? native.To(own) : null;
-    private double _lagged = double.NaN;
+    private double _lagged = double.NaN, _noiseNow;
+    private long _at = -1;
     // A noise of its own, by the terminal it is on: the order in which wires are drawn means nothing.
-    private uint _noise = unchecked((Mixed($"{wire.ControllerId}/{wire.Terminal}") ^ (uint)seed) * 747796405u + 2891336453u);
+    private uint _noise = unchecked((Chance.SeedOf($"{wire.ControllerId}/{wire.Terminal}") ^ (uint)seed) * 747796405u + 2891336453u);
 
     public Wire Wire { get; } = wire;
 
     /// <summary>What it is known by over a rebuilding and a restart.</summary>
     public string Key { get; } = $"{wire.ControllerId}/{wire.Terminal}/{wire.Quantity}";
 
-    /// <summary>What the sensor remembers: the value it lags behind with, and where its noise is.</summary>
+    /// <summary>What the sensor remembers; null for one that has seen nothing, and for actuators.</summary>
     public SensorMemory? Memory
     {
-        get => double.IsNaN(_lagged) ? null : new SensorMemory(_lagged, _noise);
+        get => double.IsNaN(_lagged) ? null : new SensorMemory(_lagged, _noise, _noiseNow, _at);
         set
         {
-            if (value is not null) (_lagged, _noise) = (value.Lagged, value.Noise);
+            if (value is not null) (_lagged, _noise, _noiseNow, _at) = (value.Lagged, value.Noise, value.NoiseNow, value.At);
         }
     }
 
-    public bool IsInput { get; } = isInput;
+    /// <summary>Whether something is measured over it: the site's terminals that give are relays and analog outputs.</summary>
+    public bool IsInput { get; } = !wire.Terminal.StartsWith("RO", StringComparison.Ordinal) && !wire.Terminal.StartsWith("AO", StringComparison.Ordinal);
 
     /// <summary>The index of the quantity in the plant; −1 for one that it has not.</summary>
-    public int Quantity { get; } = quantity;
+    public int Quantity { get; set; } = quantity;
 
     /// <summary>The value a person put in place of the sensor's, in the unit of the quantity.</summary>
     public double? Held { get; set; }
@@ -46,15 +48,21 @@ internal sealed class FieldWire(Wire wire, int quantity, bool isInput, BuiltInFa
 
     public int Terminal { get; set; }
 
-    /// <summary>What the sensor gives at the terminal, in the unit of its signal.</summary>
-    public double Sense(Plant.Plant plant, double seconds)
+    /// <summary>What its terminal gave last; not a number when it must be given anew.</summary>
+    public double Given { get; set; } = double.NaN;
+
+    /// <summary>What the sensor gives at the terminal, in the unit of its signal, once the plant has made so many steps. It looks once a step.</summary>
+    public double Sense(Plant.Plant plant, long steps)
     {
-        double value = Quantity < 0 ? double.NaN : plant[Quantity];
-        if (_lags)
+        if (_at != steps)
         {
-            _lagged = double.IsNaN(_lagged) ? value : _lagged + ((value - _lagged) * Math.Min(1, seconds / LagSeconds));
-            value = _lagged + (NoiseKelvin * Noise());
+            double seen = Quantity < 0 ? double.NaN : plant[Quantity];
+            double seconds = Math.Max(1, steps - _at) * Plant.Plant.StepSeconds;
+            _lagged = !_lags || double.IsNaN(_lagged) ? seen : _lagged + ((seen - _lagged) * Math.Min(1, seconds / LagSeconds));
+            if (_lags) _noiseNow = NoiseKelvin * Noise();
+            _at = steps;
         }
+        double value = _lagged + _noiseNow;
         if (_signal != Signal.Pt1000 && _toWire is { } by) value = (value * by.Factor) + by.Offset;
         if (Held is { } held) value = _signal == Signal.Pt1000 && _toWire is { } to ? (held - to.Offset) / to.Factor : held;
         else if (Fault?.Fault == WireFault.Open) return _signal == Signal.Pt1000 ? 100_000 : _signal == Signal.DryContact ? 0 : 0.0;
@@ -77,14 +85,6 @@ internal sealed class FieldWire(Wire wire, int quantity, bool isInput, BuiltInFa
             return;
         }
         plant[Quantity] = _signal == Signal.Relay ? raw : SignalConversion.Read(_signal, raw, _low, _high, 0, false).Value;
-    }
-
-    // FNV-1a: the same on every machine and at every start.
-    private static uint Mixed(string text)
-    {
-        uint hash = 2166136261;
-        foreach (char c in text) hash = unchecked((hash ^ c) * 16777619);
-        return hash;
     }
 
     // Near enough to a bell: the sum of three even draws, between −1.5 and 1.5, by a seed of the wire's own.

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Devices;
 using LoftyWren.Core.Alarms;
 using LoftyWren.Core.Controllers;
 using LoftyWren.Core.Explanations;
@@ -64,7 +65,7 @@ public class ExplanationTests
         before.ScanAt(At(2026, 4, 15, 10, 1), 25);
         ControllerEngine after = Watched();
         string kept = System.Text.Json.JsonSerializer.Serialize(before.Remember(), RecordJson.Options);
-        after.Recall(System.Text.Json.JsonSerializer.Deserialize<EngineMemory>(kept, RecordJson.Options)!, afterPause: true);
+        after.Recall(System.Text.Json.JsonSerializer.Deserialize<EngineMemory>(kept, RecordJson.Options)!, Resumption.AfterPause);
         Assert.Equal(before.EventsAfter(0), after.EventsAfter(0));
         Assert.Equal([EventState.Fault, EventState.Normal], after.EventsAfter(0).Select(e => e.To));
         // Whoever collects has seen up to 7, more than was kept before a crash.
@@ -180,7 +181,7 @@ public class ExplanationTests
         for (int minute = 0; minute <= 6; minute++) engine.ScanAt(At(2026, 4, 15, 10, minute), 35);
         Assert.Contains("is in alarm since 10:05", Alarm(engine));
         ControllerEngine sent = Engine(Accept(Project(), TooWarm with { HighLimit = null, LowLimit = 5 }));
-        sent.Recall(engine.Remember(), afterPause: false);
+        sent.Recall(engine.Remember(), Resumption.TakesOver);
         Assert.Contains("the limit it had passed is taken away: it is normal again at the next scan", Alarm(sent));
         sent.ScanAt(At(2026, 4, 15, 10, 7), 20);
         Assert.Contains("is not in alarm", Alarm(sent));
@@ -194,7 +195,7 @@ public class ExplanationTests
         engine.ScanAt(At(2026, 4, 15, 10, 0), 35);
         engine.ScanAt(At(2026, 4, 15, 10, 4), 35);
         ControllerEngine sent = Watched();
-        sent.Recall(engine.Remember(), afterPause: false);
+        sent.Recall(engine.Remember(), Resumption.TakesOver);
         sent.ScanAt(At(2026, 4, 15, 10, 5), 35);
         Assert.Contains("is in alarm since 10:05", Alarm(sent));
     }

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Devices;
 using LoftyWren.Core.Controllers;
 using LoftyWren.Core.Findings;
 using static LoftyWren.Core.Tests.KilnRoom;
@@ -68,7 +69,7 @@ public class KilnRoomStoryTests
         ControllerEngine engine = Engine(Project());
         engine.ScanAt(At(2026, 4, 15, 20, 5), 29.6);
         ControllerEngine next = Engine(Project(differential: 1.9));
-        next.Recall(engine.Remember(), afterPause: false);
+        next.Recall(engine.Remember(), Resumption.TakesOver);
         // 27.4 °C lies between 27.1 and 29.0: only a block that remembers it was on stays on.
         next.ScanAt(At(2026, 4, 15, 20, 6), 27.4);
         AssertFan(next, on: true, by: 10);

@@ -1,6 +1,7 @@
 using FsCheck;
 using FsCheck.Fluent;
 using FsCheck.Xunit;
+using LoftyWren.Core.Devices;
 using LoftyWren.Core.Controllers;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
@@ -65,7 +66,7 @@ public class ChainTests
             {
                 bool pause = random.Next(2) == 0;
                 ControllerEngine next = Engine(house);
-                next.Recall(engine.Remember(), pause);
+                next.Recall(engine.Remember(), pause ? Resumption.AfterPause : Resumption.TakesOver);
                 engine = next;
                 if (pause) now += random.Next(1, 3_600_000);
                 else (now, ran) = (now + (long)(period * 1000), ran + period);
@@ -118,7 +119,7 @@ public class ChainTests
             if (s % 7 == 6)
             {
                 ControllerEngine next = Engine(Oscillator());
-                next.Recall(broken.Remember(), pause);
+                next.Recall(broken.Remember(), pause ? Resumption.AfterPause : Resumption.TakesOver);
                 broken = next;
                 // One scan's time is lost by switching off; the loop's state is not.
                 if (pause) off += 86_400_000;
@@ -171,7 +172,7 @@ public class ChainTests
         foreach (bool pause in new[] { false, true })
         {
             ControllerEngine next = Engine(house);
-            next.Recall(engine.Remember(), pause);
+            next.Recall(engine.Remember(), pause ? Resumption.AfterPause : Resumption.TakesOver);
             (engine, now) = (next, now + 5000);
             engine.ScanAt(now, 20);
             Assert.Equal(1, engine.Read(FanCommand)!.Value.Value);
@@ -199,7 +200,7 @@ public class ChainTests
             if (s > 0 && random.Next(40) == 0)
             {
                 ControllerEngine next = Engine(house);
-                next.Recall(paused.Remember(), afterPause: true);
+                next.Recall(paused.Remember(), Resumption.AfterPause);
                 paused = next;
                 off += random.Next(1, 1_000_000);
                 // The scan after a pause repeats the moment before it.
@@ -225,7 +226,7 @@ public class ChainTests
         for (int s = 0; s < 50; s++) engine.ScanAt(now += 1000, 28);
         double before = engine.SourceOfPin(new("loop"), "pid", "out")!.Read().Value;
         ControllerEngine next = Engine(house);
-        next.Recall(engine.Remember(), afterPause: true);
+        next.Recall(engine.Remember(), Resumption.AfterPause);
         next.ScanAt(now + 86_400_000, 28);
         Assert.Equal(before, next.SourceOfPin(new("loop"), "pid", "out")!.Read().Value, 1e-9);
         next.ScanAt(now + 86_401_000, 28);

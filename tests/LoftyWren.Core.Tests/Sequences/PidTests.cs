@@ -1,3 +1,4 @@
+using LoftyWren.Core.Devices;
 using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Status;
 
@@ -147,7 +148,7 @@ public class PidTests
 
         public double AfterSwap(double error)
         {
-            _second.Recall(_first.Remember(), afterPause: false);
+            _second.Recall(_first.Remember(), Resumption.TakesOver);
             _second.ScanAt(_now += 1000, 29 - error);
             return _second.Read(new("valve"))!.Value.Value;
         }

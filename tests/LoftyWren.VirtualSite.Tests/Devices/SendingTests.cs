@@ -1,39 +1,38 @@
-using LoftyWren.Core.Images;
-using LoftyWren.VirtualSite.Controllers;
+using LoftyWren.VirtualSite.Devices;
 using static LoftyWren.Core.Tests.KilnRoom;
 
-namespace LoftyWren.VirtualSite.Tests.Controllers;
+namespace LoftyWren.VirtualSite.Tests.Devices;
 
 /// <summary>An interruption at any step of sending: the controller runs a whole program, the old or the new.</summary>
 public class SendingTests
 {
     private static readonly byte[] Old = Building.Image(Project()), New = Building.Image(Project(differential: 1.5));
 
-    private static InstalledController Running()
+    private static InstalledDevice Running()
     {
-        var controller = new InstalledController(Controller);
-        controller.BeginSend(Old.Length, ControllerImage.HashOf(Old));
+        var controller = new InstalledDevice(Controller);
+        controller.BeginSend(Old.Length, InstalledDevice.HashOf(Old));
         controller.Receive(0, Old);
-        controller.ChangeOver(InstalledController.MakeReady(controller.Sent()), "engineer", 0);
+        controller.ChangeOver(InstalledDevice.MakeReady(controller.Sent()), "engineer", 0);
         return controller;
     }
 
     [Fact]
     public void Broken_off_after_any_byte_the_old_program_runs_on_and_the_rest_can_follow()
     {
-        string hash = ControllerImage.HashOf(New);
+        string hash = InstalledDevice.HashOf(New);
         for (int cut = 0; cut < New.Length; cut += 37)
         {
-            InstalledController controller = Running();
+            InstalledDevice controller = Running();
             controller.BeginSend(New.Length, hash);
             controller.Receive(0, New.AsSpan(0, cut));
-            Assert.Contains($"{cut} of {New.Length} bytes", Assert.Throws<InvalidOperationException>(() => controller.ChangeOver(InstalledController.MakeReady(controller.Sent()), "engineer", 0)).Message);
+            Assert.Contains($"{cut} of {New.Length} bytes", Assert.Throws<InvalidOperationException>(() => controller.ChangeOver(InstalledDevice.MakeReady(controller.Sent()), "engineer", 0)).Message);
             Assert.Equal(Old, controller.ImageBytes);
             Assert.Equal(1, controller.Version);
             int from = controller.BeginSend(New.Length, hash);
             Assert.Equal(cut, from);
             controller.Receive(from, New.AsSpan(from));
-            controller.ChangeOver(InstalledController.MakeReady(controller.Sent()), "technician", 5);
+            controller.ChangeOver(InstalledDevice.MakeReady(controller.Sent()), "technician", 5);
             Assert.Equal((hash, 2, "technician", 5L), (controller.Hash, controller.Version, controller.SentBy, controller.SentAt));
             Assert.Equal(New, controller.ImageBytes);
         }
@@ -44,12 +43,12 @@ public class SendingTests
     {
         for (int at = 0; at < New.Length; at += 53)
         {
-            InstalledController controller = Running();
+            InstalledDevice controller = Running();
             byte[] damaged = [.. New];
             damaged[at] ^= 1;
-            controller.BeginSend(New.Length, ControllerImage.HashOf(New));
+            controller.BeginSend(New.Length, InstalledDevice.HashOf(New));
             controller.Receive(0, damaged);
-            Assert.Contains("damaged on the way", Assert.Throws<InvalidOperationException>(() => controller.ChangeOver(InstalledController.MakeReady(controller.Sent()), "engineer", 0)).Message);
+            Assert.Contains("damaged on the way", Assert.Throws<InvalidOperationException>(() => controller.ChangeOver(InstalledDevice.MakeReady(controller.Sent()), "engineer", 0)).Message);
             Assert.Equal(Old, controller.ImageBytes);
         }
     }
@@ -61,19 +60,19 @@ public class SendingTests
     [InlineData("{\"controller\":{\"placeId\":\"x\",\"modelId\":\"compact-20\",\"id\":\"c\",\"name\":\"c\"},\"timeZone\":\"Nowhere\",\"records\":[]}")]
     public void What_arrives_whole_but_cannot_run_is_refused_and_the_old_program_runs_on(string image)
     {
-        InstalledController controller = Running();
+        InstalledDevice controller = Running();
         byte[] bytes = System.Text.Encoding.UTF8.GetBytes(image);
-        controller.BeginSend(bytes.Length, ControllerImage.HashOf(bytes));
+        controller.BeginSend(bytes.Length, InstalledDevice.HashOf(bytes));
         controller.Receive(0, bytes);
-        Assert.Contains("cannot run", Assert.Throws<InvalidOperationException>(() => controller.ChangeOver(InstalledController.MakeReady(controller.Sent()), "engineer", 0)).Message);
+        Assert.Contains("cannot run", Assert.Throws<InvalidOperationException>(() => controller.ChangeOver(InstalledDevice.MakeReady(controller.Sent()), "engineer", 0)).Message);
         Assert.Equal(Old, controller.ImageBytes);
     }
 
     [Fact]
     public void Pieces_that_do_not_follow_on_are_refused()
     {
-        InstalledController controller = Running();
-        controller.BeginSend(New.Length, ControllerImage.HashOf(New));
+        InstalledDevice controller = Running();
+        controller.BeginSend(New.Length, InstalledDevice.HashOf(New));
         Assert.Throws<InvalidOperationException>(() => controller.Receive(10, New.AsSpan(10, 5)));
         Assert.Throws<InvalidOperationException>(() => controller.Receive(0, new byte[New.Length + 1]));
     }
@@ -81,9 +80,9 @@ public class SendingTests
     [Fact]
     public void Another_image_begins_from_the_start()
     {
-        InstalledController controller = Running();
-        controller.BeginSend(New.Length, ControllerImage.HashOf(New));
+        InstalledDevice controller = Running();
+        controller.BeginSend(New.Length, InstalledDevice.HashOf(New));
         controller.Receive(0, New.AsSpan(0, 100));
-        Assert.Equal(0, controller.BeginSend(Old.Length, ControllerImage.HashOf(Old)));
+        Assert.Equal(0, controller.BeginSend(Old.Length, InstalledDevice.HashOf(Old)));
     }
 }

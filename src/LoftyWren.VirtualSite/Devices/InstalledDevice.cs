@@ -1,0 +1,135 @@
+using System.Security.Cryptography;
+using System.Text.Json;
+using LoftyWren.Core.Devices;
+using LoftyWren.Core.Images;
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.VirtualSite.Devices;
+
+/// <summary>
+/// Something installed on the virtual site: a controller, or a device of another kind. It takes an image in pieces into a
+/// staging area and changes over only when the whole is there and proves sound; until that moment, and if anything goes
+/// wrong, it runs the program it had.
+/// </summary>
+public sealed class InstalledDevice(RecordId id, string kind = ControllerImageBuilder.KindKey)
+{
+    private byte[]? _staging;
+    private int _staged;
+    private string _expected = "";
+
+    /// <summary>Its identity: that of the project's record.</summary>
+    public RecordId Id { get; } = id;
+
+    /// <summary>The key of its kind; see <see cref="HostKinds"/>.</summary>
+    public string Kind { get; } = kind;
+
+    /// <summary>What it runs; null while nothing was ever sent.</summary>
+    public IDeviceProgram? Program { get; private set; }
+
+    /// <summary>The bytes of the running image.</summary>
+    public byte[]? ImageBytes { get; private set; }
+
+    /// <summary>The hash of the running image, empty while there is none.</summary>
+    public string Hash { get; private set; } = "";
+
+    /// <summary>Counts the images that were ever changed over to.</summary>
+    public int Version { get; private set; }
+
+    /// <summary>Who sent the running image, and when (ms since 1970 UTC, of the machine's clock).</summary>
+    public string SentBy { get; private set; } = "";
+
+    /// <summary>When the running image was sent, ms since 1970 UTC.</summary>
+    public long SentAt { get; private set; }
+
+    /// <summary>How many bytes of an unfinished transfer are here, and how many it will have.</summary>
+    public (int Have, int Of) Staged => (_staged, _staging?.Length ?? 0);
+
+    /// <summary>SHA-256 of image bytes, in hexadecimal.</summary>
+    public static string HashOf(ReadOnlySpan<byte> bytes) => Convert.ToHexStringLower(SHA256.HashData(bytes));
+
+    /// <summary>Begins a transfer, or goes on with one of the same hash; answers the offset to send from.</summary>
+    public int BeginSend(int length, string hash)
+    {
+        if (_staging is null || _expected != hash || _staging.Length != length) (_staging, _staged, _expected) = (new byte[length], 0, hash);
+        return _staged;
+    }
+
+    /// <summary>Takes the next piece; pieces come in order.</summary>
+    /// <exception cref="InvalidOperationException">No transfer has begun, or the piece does not follow on.</exception>
+    public void Receive(int offset, ReadOnlySpan<byte> piece)
+    {
+        if (_staging is null || offset != _staged || offset + piece.Length > _staging.Length) throw new InvalidOperationException("This piece does not follow on what the device has.");
+        piece.CopyTo(_staging.AsSpan(offset));
+        _staged += piece.Length;
+    }
+
+    /// <summary>What was sent, once it is whole, with the hash that was promised; to be made ready outside of any turn.</summary>
+    /// <exception cref="InvalidOperationException">It is not whole.</exception>
+    public SentImage Sent() => _staging is not null && _staged == _staging.Length ? new SentImage(Kind, _staging, _expected)
+        : throw new InvalidOperationException($"The image is not whole: {_staged} of {_staging?.Length ?? 0} bytes are here. Send again; it goes on from there.");
+
+    /// <summary>Makes a program ready for what was sent, if it is sound. Touches no device.</summary>
+    /// <exception cref="InvalidOperationException">It is damaged or cannot run.</exception>
+    public static ReadyProgram MakeReady(SentImage sent)
+    {
+        if (HashOf(sent.Bytes) != sent.Expected) throw new InvalidOperationException("The image was damaged on the way: its hash differs. The old program goes on running; send again.");
+        return new ReadyProgram(sent.Bytes, Start(sent.Kind, sent.Bytes));
+    }
+
+    /// <summary>Changes over to what was made ready; the old program's memory goes on where identities match.</summary>
+    /// <exception cref="InvalidOperationException">Something else has been sent since; the old program goes on.</exception>
+    public void ChangeOver(ReadyProgram ready, string by, long at)
+    {
+        if (!ReferenceEquals(ready.Bytes, _staging)) throw new InvalidOperationException("Somebody else has sent another image since. The old program goes on running; send again.");
+        if (Program is { } old && old.MemoryType == ready.Program.MemoryType) ready.Program.Recall(old.Remember(), Resumption.TakesOver);
+        (Program, ImageBytes, Hash, SentBy, SentAt) = (ready.Program, ready.Bytes, _expected, by, at);
+        Version++;
+        _staging = null;
+        _staged = 0;
+    }
+
+    /// <summary>What it runs now, to go back to when a change-over cannot be written down.</summary>
+    public (IDeviceProgram? Program, byte[]? Image, string Hash, int Version, string SentBy, long SentAt, byte[]? Staging, int Staged) Present => (Program, ImageBytes, Hash, Version, SentBy, SentAt, _staging, _staged);
+
+    /// <summary>Goes back to what <see cref="Present"/> was.</summary>
+    public void GoBack((IDeviceProgram? Program, byte[]? Image, string Hash, int Version, string SentBy, long SentAt, byte[]? Staging, int Staged) to) =>
+        (Program, ImageBytes, Hash, Version, SentBy, SentAt, _staging, _staged) = to;
+
+    /// <summary>
+    /// Starts again from a kept image and, as JSON, what its program remembered; null for nothing. What was kept with the site's
+    /// clock goes on as if nothing had been; what was kept before, and should have run since, was off meanwhile.
+    /// </summary>
+    /// <exception cref="InvalidOperationException">The image cannot run; the message says why.</exception>
+    public void Restart(byte[] image, byte[]? memory, long now, int version, string sentBy, long sentAt)
+    {
+        IDeviceProgram program = Recalled(image, memory, Resumption.GoesOn);
+        if (program.NextDue < now) program = Recalled(image, memory, Resumption.AfterPause);
+        (Program, ImageBytes, Hash, Version, SentBy, SentAt) = (program, image, HashOf(image), version, sentBy, sentAt);
+    }
+
+    private IDeviceProgram Recalled(byte[] image, byte[]? memory, Resumption how)
+    {
+        IDeviceProgram program = Start(Kind, image);
+        if (memory is not null && JsonSerializer.Deserialize(memory, program.MemoryType, RecordJson.Options) is { } kept) program.Recall(kept, how);
+        return program;
+    }
+
+    private static IDeviceProgram Start(string kind, byte[] bytes)
+    {
+        try
+        {
+            IImageBuilder builder = HostKinds.Find(kind);
+            return builder.Start(builder.Read(bytes));
+        }
+        catch (Exception e) when (e is JsonException or InvalidOperationException or KeyNotFoundException or ArgumentException or TimeZoneNotFoundException)
+        {
+            throw new InvalidOperationException($"The image cannot run: {e.Message} The old program goes on running.", e);
+        }
+    }
+}
+
+/// <summary>An image as it was sent: of which kind of thing, its bytes, and the hash that was promised.</summary>
+public sealed record SentImage(string Kind, byte[] Bytes, string Expected);
+
+/// <summary>An image that is whole and sound, with a program that waits to take over.</summary>
+public sealed record ReadyProgram(byte[] Bytes, IDeviceProgram Program);
