@@ -1,5 +1,4 @@
 using System.Diagnostics;
-using LoftyWren.Core.Controllers;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -7,8 +6,10 @@ using LoftyWren.Server.Commissioning;
 using LoftyWren.Server.Installation;
 using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Live;
+using LoftyWren.Server.Supervision;
 using LoftyWren.Storage.History;
 using LoftyWren.Storage.Site;
+using LoftyWren.VirtualSite.Plant;
 using Microsoft.Extensions.Logging.Abstractions;
 
 namespace LoftyWren.Benchmarks;
@@ -18,6 +19,7 @@ internal sealed class Installed
 {
     private readonly Project _project;
     private readonly SiteHost _host;
+    private readonly SiteServer _server;
     private readonly JobRunner _jobs = new();
     private readonly Controller[] _controllers;
     private readonly RecordId[] _outputs;
@@ -27,32 +29,26 @@ internal sealed class Installed
     {
         Directory.CreateDirectory(folder);
         _project = project;
-        _host = new SiteHost(new SiteStore(Path.Combine(folder, "site.db")), new HistoryStore(Path.Combine(folder, "history.db")), TimeProvider.System, NullLogger<SiteHost>.Instance);
+        _host = new SiteHost(new SiteStore(Path.Combine(folder, "site.db")), TimeProvider.System, NullLogger<SiteHost>.Instance);
         _host.Open(SiteHost.Beginning);
+        _server = new SiteServer(_host, new HistoryStore(Path.Combine(folder, "history.db")), TimeProvider.System, NullLogger<SiteHost>.Instance);
+        _host.Build("bench", "Built", SiteBuilder.Build(project, _host.Plan()));
         _controllers = [.. project.All<Controller>().OrderBy(c => c.Id)];
         foreach (Controller controller in _controllers) Send(controller);
         _outputs = [.. project.All<Core.Points.Point>().Where(p => p.Role == Core.Points.PointRole.Command).Select(p => p.Id).Order()];
-        _host.RunAheadTo(SiteHost.Beginning + 60_000);
+        _server.RunAheadTo(SiteHost.Beginning + 60_000);
     }
 
     public void Hold()
     {
         RecordId point = _outputs[_n++ * 7 % _outputs.Length];
-        _host.Command("bench", "Held", point, s =>
-        {
-            _host.HomeOf(point)!.Engine!.HoldByHand(new Hold(point, 50, "bench", "a figure", s.Now, null));
-            return () => { };
-        }, _host.HomesOf(point));
+        _host.Hold("bench", "Held", new HoldOrder(point, 50, "a figure", null));
     }
 
     public void Release()
     {
         RecordId point = _outputs[_n++ * 7 % _outputs.Length];
-        _host.Command("bench", "Released", point, _ =>
-        {
-            _host.HomeOf(point)!.Engine!.ReleaseHold(point);
-            return () => { };
-        }, _host.HomesOf(point));
+        _host.Release("bench", "Released", point);
     }
 
     public void Send() => Send(_controllers[_n++ * 3 % _controllers.Length]);
@@ -82,10 +78,10 @@ internal sealed class Installed
         RecordId[] points = [.. _project.All<Core.Points.Point>().Select(p => p.Id).Order()];
         var waits = new System.Collections.Concurrent.ConcurrentQueue<double>();
         long scanned = 0;
-        var board = new LiveBoard(_host, () => _project, async (who, values, gone) =>
+        var board = new LiveBoard(_host, async (who, values, gone) =>
         {
             if (who == "0") await Task.Delay(1000, gone);
-            else waits.Enqueue(Stopwatch.GetElapsedTime(Volatile.Read(ref scanned)).TotalMilliseconds);
+            else if (Volatile.Read(ref scanned) != 0) waits.Enqueue(Stopwatch.GetElapsedTime(Volatile.Read(ref scanned)).TotalMilliseconds);
             // What a browser gets is written as the hub writes it.
             System.Text.Json.JsonSerializer.SerializeToUtf8Bytes(values, RecordJson.Options);
         });

@@ -23,7 +23,7 @@ using LoftyWren.Formats.Sheets;
 using LoftyWren.Storage;
 using LoftyWren.Storage.History;
 using LoftyWren.VirtualSite;
-using LoftyWren.VirtualSite.Controllers;
+using LoftyWren.VirtualSite.Devices;
 using LoftyWren.VirtualSite.Plant;
 
 // Every figure is a ratio to something measured in the same run: subject and peer take turns, and the median counts.
@@ -72,11 +72,11 @@ Figure("site", () =>
         {
             byte[] bytes = ControllerImage.Build(project, controller).ToBytes();
             var installed = site.Mount(controller.Id);
-            installed.BeginSend(bytes.Length, ControllerImage.HashOf(bytes));
+            installed.BeginSend(bytes.Length, InstalledDevice.HashOf(bytes));
             installed.Receive(0, bytes);
-            installed.ChangeOver(InstalledController.MakeReady(installed.Sent()), "bench", 0);
+            installed.ChangeOver(InstalledDevice.MakeReady(installed.Sent()), "bench", 0);
+            site.Connect(controller.Id);
         }
-        site.Connect();
         site.RunUntil(site.Now + 60_000);
         var watch = Stopwatch.StartNew();
         long from = site.Now;

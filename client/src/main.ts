@@ -32,6 +32,7 @@ const router = createRouter({
     { path: '/supervise/alarms', component: () => import('./supervise/AlarmsPage.vue') },
     { path: '/draw/:floor?', component: () => import('./draw/OutlinesPage.vue'), props: true },
     { path: '/commission', component: () => import('./commission/CommissionPage.vue') },
+    { path: '/commission/build', component: () => import('./commission/BuildPage.vue') },
     { path: '/commission/:controller', component: () => import('./commission/SendPage.vue'), props: true },
     { path: '/operate/held', component: () => import('./operate/HeldPage.vue') },
     { path: '/operate/trail', component: () => import('./operate/TrailPage.vue') },

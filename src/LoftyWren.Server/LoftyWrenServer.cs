@@ -17,6 +17,7 @@ using LoftyWren.Server.Records;
 using LoftyWren.Server.Safety;
 using LoftyWren.Server.Schedules;
 using LoftyWren.Server.Sequences;
+using LoftyWren.Server.Supervision;
 using LoftyWren.Server.Tags;
 using LoftyWren.Server.Trends;
 using LoftyWren.Formats.Sheets;
@@ -141,6 +142,7 @@ public static class LoftyWrenServer
         AlarmEndpoints.Map(api);
         WhyEndpoints.Map(api);
         SiteEndpoints.Map(api);
+        SiteBuilding.Map(api);
         CommissioningEndpoints.Map(api);
         JobRunner.Map(api);
         api.MapFallback(() => Problems.Missing("address")).ForAnybody();
@@ -157,7 +159,7 @@ public static class LoftyWrenServer
         foreach (string said in KeySeal.MoveDamagedAside(Path.Combine(options.DataFolder, "keys"))) app.Logger.LogWarning("{Said}", said);
         _ = app.Services.GetRequiredService<ProjectList>();
         var workspace = app.Services.GetRequiredService<Workspace>();
-        var site = app.Services.GetRequiredService<SiteHost>();
+        var site = app.Services.GetRequiredService<SiteServer>();
         var accounts = app.Services.GetRequiredService<AccountDirectory>();
         string marker = Path.Combine(options.DataFolder, "demo");
         if (!options.Empty && workspace.Project.Revision == 0 && !File.Exists(marker))
@@ -165,7 +167,7 @@ public static class LoftyWrenServer
             await DemoLoader.Load(options.DemoFolder, workspace, site, app.Services.GetRequiredService<JobRunner>(), app.Services.GetRequiredService<LibraryStore>());
             await File.WriteAllTextAsync(marker, "This folder holds the demo.");
         }
-        else site.Open(SiteHost.Beginning);
+        else site.Link.Open(SiteHost.Beginning);
         if (File.Exists(marker)) accounts.AddDemo();
     }
 
@@ -283,6 +285,7 @@ public static class LoftyWrenServer
             // Whoever asked has left.
             OperationCanceledException when http.RequestAborted.IsCancellationRequested => Task.CompletedTask,
             StorageException storage => Answer(503, "Not written", storage.Message),
+            LinkException silent => Answer(503, "No answer", silent.Message),
             Microsoft.Data.Sqlite.SqliteException sqlite when StorageTrouble.Is(sqlite) => Answer(503, "Not written", StorageTrouble.Say(sqlite, "The data folder")),
             FileRefusedException file => Answer(422, "Not done", file.Message),
             MalformedException malformed => Answer(422, "Not understood", malformed.Message),

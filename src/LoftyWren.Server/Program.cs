@@ -1,5 +1,6 @@
 using LoftyWren.Server;
 using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Installation;
 using LoftyWren.Server.Safety;
 using LoftyWren.Storage;
 using Microsoft.AspNetCore.Connections;
@@ -21,6 +22,17 @@ try
         foreach (string sentence in Restoring.Run(options.DataFolder, options.RestoreFrom)) Console.WriteLine(sentence);
         return 0;
     }
+    if (options.SiteOnly is { } address)
+    {
+        await using (WebApplication site = SiteOnly.Build(address, options.DataFolder, options.SiteKeyFile))
+        {
+            await site.StartAsync();
+            Console.WriteLine($"A virtual site is ready at {address}; its key is in {Path.GetFullPath(options.SiteKeyFile)}.");
+            await site.WaitForShutdownAsync();
+        }
+        return 0;
+    }
+    await using SiteProcess? process = options.Site is { } far ? await SiteProcess.Ensure(far, Path.Combine(options.DataFolder, "site-process"), Path.GetFullPath(options.SiteKeyFile)) : null;
     await using (WebApplication app = await LoftyWrenServer.Build(options))
     {
         await app.StartAsync();

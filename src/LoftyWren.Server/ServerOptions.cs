@@ -3,9 +3,9 @@ using System.Globalization;
 namespace LoftyWren.Server;
 
 /// <summary>What the command line asks for.</summary>
-public sealed record ServerOptions(int Port, string DataFolder, bool Empty, string DemoFolder, string ClientFolder, bool AsItIs = false, bool Restore = false, string? RestoreFrom = null)
+public sealed record ServerOptions(int Port, string DataFolder, bool Empty, string DemoFolder, string ClientFolder, bool AsItIs = false, bool Restore = false, string? RestoreFrom = null, string? Site = null, string? SiteOnly = null, string? SiteKey = null)
 {
-    /// <summary>Reads <c>--port N --data DIR --empty --demo DIR --client DIR --restore [FILE] --as-it-is</c>.</summary>
+    /// <summary>Reads <c>--port N --data DIR --empty --demo DIR --client DIR --restore [FILE] --as-it-is --site HOST:PORT --site-only HOST:PORT --site-key FILE</c>.</summary>
     /// <exception cref="ArgumentException">Something else was written; the message says what is known.</exception>
     public static ServerOptions Parse(IReadOnlyList<string> arguments)
     {
@@ -20,11 +20,20 @@ public sealed record ServerOptions(int Port, string DataFolder, bool Empty, stri
                 "--demo" => options with { DemoFolder = Next() },
                 "--client" => options with { ClientFolder = Next() },
                 "--empty" => options with { Empty = true },
+                "--site" => options with { Site = Address(Next()) },
+                "--site-only" => options with { SiteOnly = Address(Next()) },
+                "--site-key" => options with { SiteKey = Next() },
                 "--as-it-is" => options with { AsItIs = true },
                 "--restore" => options with { Restore = true, RestoreFrom = i + 1 < arguments.Count && !arguments[i + 1].StartsWith("--", StringComparison.Ordinal) ? Next() : null },
-                _ => throw new ArgumentException($"‘{arguments[i]}’ is not known. Use --port N, --data DIR, --empty, --restore [FILE], --as-it-is."),
+                _ => throw new ArgumentException($"‘{arguments[i]}’ is not known. Use --port N, --data DIR, --empty, --restore [FILE], --as-it-is, --site HOST:PORT, --site-only HOST:PORT, --site-key FILE."),
             };
         }
         return options;
+
+        static string Address(string text) => text.LastIndexOf(':') is > 0 and var at && int.TryParse(text[(at + 1)..], NumberStyles.None, CultureInfo.InvariantCulture, out int port) && port is > 0 and < 65536 && Uri.CheckHostName(text[..at]) != UriHostNameType.Unknown
+            ? text : throw new ArgumentException($"‘{text}’ is not an address; write HOST:PORT, as in 127.0.0.1:5190.");
     }
+
+    /// <summary>The file of the key that this server and its virtual site share, where that is a process of its own.</summary>
+    public string SiteKeyFile => SiteKey ?? Path.Combine(DataFolder, "site.key");
 }

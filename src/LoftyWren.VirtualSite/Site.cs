@@ -25,6 +25,7 @@ public sealed class Site
     private readonly Wires _wires;
     private readonly Dictionary<RecordId, Running> _running = [];
     private readonly PriorityQueue<Running, (long, int)> _due = new();
+    private Running[] _alone = [], _entangled = [];
     private readonly Action<RecordId> _came;
     private Plant.Plant _plant;
     private SitePlan _built;
@@ -75,8 +76,14 @@ public sealed class Site
         return device;
     }
 
-    /// <summary>The wires of one device, as built.</summary>
+    /// <summary>The wires of one device, as built; the same list for as long as nothing is built there.</summary>
     public IReadOnlyList<Wire> WiresOf(RecordId host) => _wires.Of(host);
+
+    /// <summary>The devices to which wires lead.</summary>
+    public IEnumerable<RecordId> WiredHosts => _wires.Hosts;
+
+    /// <summary>How many times something was built.</summary>
+    public int Builds { get; private set; }
 
     /// <summary>Connects what a device runs now to its media, after it has changed over; all the others stay as they are.</summary>
     public void Connect(RecordId host)
@@ -121,6 +128,15 @@ public sealed class Site
         }
         foreach (var (host, wires) in ready.Wires) _wires.Build(host, wires);
         _isGrouped = false;
+        Builds++;
+    }
+
+    /// <summary>Builds the wires of one device in place of those it has.</summary>
+    public void Rewire(RecordId host, IReadOnlyList<Wire> wires)
+    {
+        _wires.Build(host, wires);
+        _isGrouped = false;
+        Builds++;
     }
 
     /// <summary>Builds the site to another plan at once.</summary>
@@ -159,52 +175,51 @@ public sealed class Site
         if (milliseconds < Now) return;
         if (!_isGrouped) Group();
         _due.Clear();
-        foreach (Running running in _running.Values) Queue(running);
+        foreach (Running running in _entangled) Queue(running);
         while (true)
         {
-            long arrival = NextArrival(), device = _due.TryPeek(out _, out var first) ? first.Item1 : long.MaxValue;
-            long next = Math.Min(Math.Min(_nextPlantStep, _nextHoldEnd), Math.Min(arrival, device));
-            if (next > milliseconds) break;
-            Now = Math.Max(Now, next);
+            long next = Math.Min(_nextPlantStep, _nextHoldEnd), until = Math.Min(milliseconds, next - 1);
+            // Whom nobody notices is run on until the plant moves; what it works with stays close at hand.
+            foreach (Running running in _alone)
+            {
+                for (long due = Math.Max(running.Program.NextDue, Now); due <= until; due = Math.Max(running.Program.NextDue, due + 1)) running.Run(due);
+            }
+            RunEntangled(until);
+            Now = Math.Max(Now, until);
+            if (next > milliseconds) return;
+            Now = next;
             if (_nextPlantStep <= next)
             {
                 _plant.Step(_nextPlantStep);
                 _nextPlantStep += VirtualSite.Plant.Plant.StepSeconds * 1000;
             }
-            else if (_nextHoldEnd <= next) EndHolds(next);
-            else if (arrival <= next)
+            else EndHolds(next);
+        }
+    }
+
+    /// <summary>Runs those that may notice each other, in turn, with what arrives in between.</summary>
+    private void RunEntangled(long until)
+    {
+        while (true)
+        {
+            long arrival = NextArrival(), device = _due.TryPeek(out _, out var first) ? first.Item1 : long.MaxValue;
+            long next = Math.Min(arrival, device);
+            if (next > until) return;
+            Now = Math.Max(Now, next);
+            if (arrival <= next)
             {
                 foreach (IMedium medium in _media)
                 {
                     if (medium.NextDue <= next) medium.Run(next, _came);
                 }
+                continue;
             }
-            else RunNext(milliseconds);
-        }
-        Now = milliseconds;
-    }
-
-    private void RunNext(long milliseconds)
-    {
-        _due.TryDequeue(out Running? running, out var priority);
-        long now = priority.Item1;
-        // Queued when something came, and run since.
-        if (running!.Program.NextDue > now) return;
-        if (!running.IsAlone)
-        {
-            running.Run(now);
+            Running running = _due.Dequeue();
+            // Queued when something came, and run since.
+            if (running.Program.NextDue > next) continue;
+            running.Run(next);
             Queue(running);
-            return;
         }
-        // Whom nobody notices is run on until the plant moves; what it works with stays close at hand.
-        long until = Math.Min(milliseconds, Math.Min(_nextPlantStep, _nextHoldEnd) - 1);
-        do
-        {
-            running.Run(now);
-            now = Math.Max(now + 1, running.Program.NextDue);
-        }
-        while (now <= until);
-        Queue(running);
     }
 
     private void Queue(Running running)
@@ -214,7 +229,7 @@ public sealed class Site
 
     private void Came(RecordId host)
     {
-        if (_running.TryGetValue(host, out Running? running)) Queue(running);
+        if (_running.TryGetValue(host, out Running? running) && !running.IsAlone) Queue(running);
     }
 
     private long NextArrival()
@@ -235,6 +250,8 @@ public sealed class Site
             if (one == other || !_running.TryGetValue(one, out Running? a) || !_running.TryGetValue(other, out Running? b)) continue;
             (a.IsAlone, b.IsAlone) = (false, false);
         }
+        _alone = [.. _running.Values.Where(r => r.IsAlone).OrderBy(r => r.Order)];
+        _entangled = [.. _running.Values.Where(r => !r.IsAlone)];
     }
 
     /// <summary>Puts an input by hand, in the unit of its point.</summary>

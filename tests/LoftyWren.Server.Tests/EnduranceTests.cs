@@ -4,6 +4,7 @@ using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Server.Installation;
 using LoftyWren.Server.Projects;
+using LoftyWren.Server.Supervision;
 
 namespace LoftyWren.Server.Tests;
 
@@ -34,8 +35,8 @@ public class EnduranceTests(DemoServer server) : IClassFixture<DemoServer>
     [Fact]
     public void The_site_at_full_speed_needs_no_more_memory_as_time_goes_on()
     {
-        SiteHost host = server.Get<SiteHost>();
-        long start = host.Ask(s => s.Now);
+        SiteServer host = server.Get<SiteServer>();
+        long start = host.Link.Pulse().Now;
         host.RunAheadTo(start + 6 * 3_600_000L);
         long before = GC.GetTotalMemory(forceFullCollection: true);
         host.RunAheadTo(start + (24 + (Times > 1 ? 25 * 24 : 0)) * 3_600_000L);

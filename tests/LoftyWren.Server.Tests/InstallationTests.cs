@@ -1,7 +1,6 @@
 using Microsoft.Extensions.Logging.Abstractions;
 using LoftyWren.VirtualSite.Plant;
 using LoftyWren.Storage.Site;
-using LoftyWren.Storage.History;
 using LoftyWren.Core.Records;
 using System.Text.Json;
 using System.Text;
@@ -178,14 +177,13 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
         };
         string folder = Directory.CreateTempSubdirectory("lofty-wren-older-").FullName;
         using (var store = new SiteStore(Path.Combine(folder, "site.db")))
-        using (var history = new HistoryStore(Path.Combine(folder, "history.db")))
         {
             store.Write(parts.Where(p => p.Key.StartsWith("image/", StringComparison.Ordinal) || p.Key.StartsWith("memory/", StringComparison.Ordinal) || p.Key == "plant").Select(p => (p.Key, p.Value)).Append(("site", Encoding.UTF8.GetBytes(old.ToJsonString()))));
             string[] pictures = [.. Enumerable.Range(0, 2).Select(_ =>
             {
-                var host = new SiteHost(store, history, TimeProvider.System, NullLogger<SiteHost>.Instance);
+                var host = new SiteHost(store, TimeProvider.System, NullLogger<SiteHost>.Instance);
                 Assert.True(host.Open(0));
-                return host.Ask(s => string.Join('\n', s.Controllers.Values.OrderBy(c => c.Id).Select(c => $"{c.Id} {c.Version} {c.Hash} {c.SentBy} {string.Join(',', s.WiresOf(c.Id).Select(w => $"{w.Terminal}={w.Quantity}"))}").Append($"{s.Built.Rooms.Count} {s.Built.Machines.Count} {s.Built.Faults.Count} {s.Built.Seed} {s.InputHolds.Count}")));
+                return host.Ask(s => string.Join('\n', s.Devices.Values.Select(c => $"{c.Id} {c.Version} {c.Hash} {c.SentBy} {string.Join(',', s.WiresOf(c.Id).Select(w => $"{w.Terminal}={w.Quantity}"))}").Append($"{s.Built.Rooms.Count} {s.Built.Machines.Count} {s.Built.Faults.Count} {s.Built.Seed} {s.InputHolds.Count}")));
             })];
             Assert.Equal(controllers.Length + 1, pictures[0].Split('\n').Length);
             Assert.Contains("=room/", pictures[0]);

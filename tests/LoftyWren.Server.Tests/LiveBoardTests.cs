@@ -3,7 +3,6 @@ using LoftyWren.Core.Controllers;
 using LoftyWren.Core.Records;
 using LoftyWren.Server.Installation;
 using LoftyWren.Server.Live;
-using LoftyWren.Server.Projects;
 
 namespace LoftyWren.Server.Tests;
 
@@ -16,15 +15,15 @@ public class LiveBoardTests(DemoServer server) : IClassFixture<DemoServer>
 
     private void Hold(double value) => Site.Ask(s =>
     {
-        Site.HomeOf(Fan)!.Engine!.HoldByHand(new Hold(Fan, value, "test", "to see it", s.Now, null));
-        s.Step();
+        Site.HomeOf(Fan)!.Program!.HoldByHand(new Hold(Fan, value, "test", "to see it", s.Now, null));
+        s.RunUntil(s.Now + 1000);
         return 0;
     });
 
     private void Release() => Site.Ask(s =>
     {
-        Site.HomeOf(Fan)!.Engine!.ReleaseHold(Fan);
-        s.Step();
+        Site.HomeOf(Fan)!.Program!.ReleaseHold(Fan);
+        s.RunUntil(s.Now + 1000);
         return 0;
     });
 
@@ -39,7 +38,7 @@ public class LiveBoardTests(DemoServer server) : IClassFixture<DemoServer>
     {
         var got = new ConcurrentDictionary<string, ConcurrentQueue<string>>();
         using var gate = new SemaphoreSlim(0);
-        var board = new LiveBoard(Site, () => server.Get<Workspace>().Project, async (who, values, gone) =>
+        var board = new LiveBoard(Site, async (who, values, gone) =>
         {
             if (who == "slow") await gate.WaitAsync(gone);
             foreach (LiveValue value in values.Where(v => v.Id == "p:kiln-fan")) got.GetOrAdd(who, _ => new()).Enqueue(value.Text);
@@ -80,7 +79,7 @@ public class LiveBoardTests(DemoServer server) : IClassFixture<DemoServer>
     {
         var first = new ConcurrentDictionary<string, IReadOnlyList<LiveValue>>();
         sent = first;
-        return new LiveBoard(Site, () => server.Get<Workspace>().Project, (who, values, _) =>
+        return new LiveBoard(Site, (who, values, _) =>
         {
             first.TryAdd(who, values);
             return Task.CompletedTask;
@@ -107,9 +106,9 @@ public class LiveBoardTests(DemoServer server) : IClassFixture<DemoServer>
         {
             var controller = Site.HomeOf(new("kiln-temp"))!;
             var present = controller.Present;
-            controller.Restart(controller.ImageBytes!, controller.Engine!.Remember(), controller.Version, controller.SentBy, controller.SentAt);
-            s.Connect();
-            s.Step();
+            controller.Restart(controller.ImageBytes!, null, s.Now, controller.Version, controller.SentBy, controller.SentAt);
+            s.Connect(controller.Id);
+            s.RunUntil(s.Now + 1000);
             return () => controller.GoBack(present);
         }, Site.Ask(_ => Site.HomesOf(new("kiln-temp")).ToArray()));
         Assert.True(Site.Generation > generation);

@@ -204,7 +204,7 @@ public class DemoPlantTests(DemoServer server) : IClassFixture<DemoServer>
         int changes = 0;
         for (long end = site.Now + (12 * 3_600_000L); site.Now < end;)
         {
-            site.Step();
+            site.RunUntil(site.Now + 1000);
             double now = server.Get<SiteHost>().Read(new(point))!.Value.Value;
             if (now == before) continue;
             // The first stretch began before we looked.

@@ -9,6 +9,10 @@ const { value: controllers } = useLoaded<Schemas['Ahead'][]>(
   () => get('/commission'),
   () => store.ahead,
 )
+const { value: building } = useLoaded<Schemas['BuildReview']>(
+  () => get('/site/build'),
+  () => store.ahead,
+)
 const when = (at: number) => (at ? new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' }).format(at) : '–')
 </script>
 
@@ -17,6 +21,11 @@ const when = (at: number) => (at ? new Intl.DateTimeFormat('en-GB', { dateStyle:
     <div class="head">
       <h1>Review and send</h1>
       <span class="dim">what the project says, against what each controller runs</span>
+      <span class="space" />
+      <span v-if="building" class="pill" :class="building.lines.length ? 'amber' : 'moss'"
+        >{{ building.lines.length ? '▲' : '✓' }} {{ building.sentence }}</span
+      >
+      <RouterLink class="btn" :class="{ main: building?.lines.length }" to="/commission/build">Build the site</RouterLink>
     </div>
     <div v-if="controllers && !controllers.length" class="sheet empty">
       <h2>No controller yet</h2>

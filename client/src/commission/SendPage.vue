@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { NCheckbox } from 'naive-ui'
 import { get, post, type Schemas } from '../shared/api/http'
 import { useLoaded, useStore } from '../shared/store'
 import JobBar from '../shared/JobBar.vue'
@@ -15,11 +16,14 @@ const { value: review, problem } = useLoaded<Schemas['SendReview']>(
   () => [props.controller, job.value?.state],
 )
 const back = ref<Schemas['ReadBack'] | null>(null)
+/** Wires are built as an act of their own, before the program is sent; it can be left for later. */
+const builds = ref(true)
+const step: Record<Schemas['BuildStep'], string> = { build: '+ wire', change: '~ rewire', takeAway: '− take off' }
 const word: Record<string, string> = { added: '+ new', changed: '~ changed', removed: '− goes' }
 async function send() {
   back.value = null
   await attempt(async () => {
-    const started = await post<Schemas['JobView']>(`/commission/${props.controller}/send`)
+    const started = await post<Schemas['JobView']>(`/commission/${props.controller}/send?build=${builds.value}`)
     if (!store.jobs.has(started.id)) store.jobs.set(started.id, started)
     jobId.value = started.id
   })
@@ -45,10 +49,10 @@ const readBack = () => attempt(async () => (back.value = await get(`/commission/
           v-if="store.may('technician')"
           id="send"
           class="btn main"
-          :disabled="job?.state === 'running' || (!review.differences.length && !review.wires.length)"
+          :disabled="job?.state === 'running' || (!review.differences.length && !(builds && review.wires.length))"
           @click="send"
         >
-          {{ review.installed ? 'Send' : 'Mount, wire and send' }}
+          {{ builds && review.wires.length ? (review.installed ? 'Wire and send' : 'Mount, wire and send') : review.installed ? 'Send' : 'Mount and send' }}
         </button>
       </div>
       <JobBar v-if="job" :job="job" />
@@ -80,11 +84,17 @@ const readBack = () => attempt(async () => (back.value = await get(`/commission/
           <h2>
             What the electrician will do <span class="pill">{{ review.wires.length }}</span>
           </h2>
-          <p class="dim">The virtual site is wired as the wiring list says, when you send.</p>
-          <p v-for="w in review.wires" :key="w.terminal">
-            <span class="mono">{{ w.terminal }}</span> {{ w.what }}: <b>{{ w.name }}</b>
-          </p>
           <p v-if="!review.wires.length" class="dim">✓ Wired as drawn.</p>
+          <template v-else>
+            <NCheckbox id="builds" v-model:checked="builds">Wire the virtual site as the wiring list says, before sending</NCheckbox>
+            <p class="dim">
+              {{ builds ? 'Wires of other controllers stay as they are.' : 'Until they are wired, these terminals read “nothing connected”.' }}
+              <RouterLink to="/commission/build">All that is to be built</RouterLink>
+            </p>
+            <p v-for="w in review.wires" :key="w.terminal ?? ''">
+              <span class="mono">{{ w.terminal }}</span> {{ step[w.step] }}: <b>{{ w.name }}</b> <span v-if="w.detail" class="dim">{{ w.detail }}</span>
+            </p>
+          </template>
         </div>
       </div>
       <div v-if="back" class="sheet">

@@ -216,11 +216,12 @@ public sealed partial class ControllerEngine : IDeviceProgram
     {
         _running = _running is { } run ? run + (_lastScan is { } last ? Math.Max(0, now - last) : 0) : now;
         (Now, _lastScan) = (now, now);
+        double[] measured = _terminals.Inputs, given = _terminals.Outputs;
         for (int i = 0; i < _inputs.Length; i++)
         {
             ref readonly Tie input = ref _inputs[i];
             // What is measured as before stands for what it stood for.
-            double raw = RawInputs[input.Terminal];
+            double raw = measured[input.Terminal];
             if (BitConverter.DoubleToInt64Bits(raw) == BitConverter.DoubleToInt64Bits(_lastRaw[i])) continue;
             _lastRaw[i] = raw;
             var (value, status) = SignalConversion.Read(input.Signal, raw, input.Low, input.High, input.Correction, input.Inverted, input.Scale);
@@ -244,7 +245,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
             ref readonly PinValue reading = ref _readings[output.Point];
             if (reading.Status == _lastGiven[i].Status && reading.Value.Equals(_lastGiven[i].Value)) continue;
             _lastGiven[i] = reading;
-            RawOutputs[output.Terminal] = SignalConversion.Write(output.Signal, reading.IsUsable ? reading.Value : double.NaN, output.Low, output.High, output.Inverted);
+            given[output.Terminal] = SignalConversion.Write(output.Signal, reading.IsUsable ? reading.Value : double.NaN, output.Low, output.High, output.Inverted);
         }
         WatchAlarms(now);
         for (int i = 0; i < _trends.Length; i++)

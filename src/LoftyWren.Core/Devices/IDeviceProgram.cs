@@ -101,4 +101,4 @@ public interface IDeviceProgram
 }
 
 /// <summary>What is measured or given at a terminal, in the unit of its signal, and what is wrong with it.</summary>
-public sealed record TerminalReading(string Terminal, double? Raw, string RawUnit, string? Trouble);
+public sealed record TerminalReading(string Terminal, double? Raw, string Unit, string? Trouble);

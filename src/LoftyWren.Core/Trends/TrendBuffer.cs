@@ -93,12 +93,19 @@ public sealed class TrendBuffer(TrendMode mode, double intervalSeconds, double c
     public List<Sample> After(long number, int most = 10_000)
     {
         var samples = new List<Sample>();
-        for (long n = Math.Max(number + 1, Oldest); n <= Total && samples.Count < most; n++)
+        After(number, samples, most);
+        return samples;
+    }
+
+    /// <summary>The same, added to a list that may be used again and again.</summary>
+    public void After(long number, List<Sample> into, int most = int.MaxValue)
+    {
+        int full = (int)Math.Min(int.MaxValue, (long)into.Count + most);
+        for (long n = Math.Max(number + 1, Oldest); n <= Total && into.Count < full; n++)
         {
             int at = (int)((n - 1) % size);
-            samples.Add(new Sample(n, _times[at], _values[at], _status[at]));
+            into.Add(new Sample(n, _times[at], _values[at], _status[at]));
         }
-        return samples;
     }
 
     /// <summary>

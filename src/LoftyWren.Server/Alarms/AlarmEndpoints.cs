@@ -25,30 +25,34 @@ internal static class AlarmEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/alarms", (bool? all, Workspace workspace, SiteHost site, HistoryStore history) => history.Alarms(all ?? false).Select(o => View(workspace.Project, site, o)).ToList()).For(Role.Viewer);
-        api.MapPost("/alarms/{id:long}/acknowledge", Results<NoContent, ProblemHttpResult> (long id, AcknowledgeRequest request, HttpContext http, Workspace workspace, SiteHost site, HistoryStore history, Live.Broadcaster broadcaster) =>
+        api.MapGet("/alarms", (bool? all, Workspace workspace, IVirtualSite site, HistoryStore history) => history.Alarms(all ?? false).Select(o => View(workspace.Project, site, o)).ToList()).For(Role.Viewer);
+        api.MapPost("/alarms/{id:long}/acknowledge", Results<NoContent, ProblemHttpResult> (long id, AcknowledgeRequest request, HttpContext http, Workspace workspace, IVirtualSite site, HistoryStore history, Live.Broadcaster broadcaster) =>
         {
             if (request.Note is { Length: > 500 }) return Problems.Refused("A note has at most 500 characters.");
             string who = http.User.Identity!.Name!;
-            if (!history.Acknowledge(id, who, site.Ask(s => s.Now), string.IsNullOrWhiteSpace(request.Note) ? null : request.Note.Trim())) return Problems.Refused("Somebody has acknowledged this alarm already.");
+            if (!history.Acknowledge(id, who, site.Pulse().Now, string.IsNullOrWhiteSpace(request.Note) ? null : request.Note.Trim())) return Problems.Refused("Somebody has acknowledged this alarm already.");
             AlarmOccurrence? occurrence = history.Alarms(true).FirstOrDefault(a => a.Id == id);
             site.Trail(who, $"Acknowledged ‘{occurrence?.Name}’{(string.IsNullOrWhiteSpace(request.Note) ? "" : $": {request.Note.Trim()}")}", occurrence?.AlarmId);
             broadcaster.TellEvents();
             return TypedResults.NoContent();
         }).For(Role.Operator);
-        api.MapGet("/alarm-rules", (Workspace workspace, SiteHost site) => workspace.Project.All<AlarmRule>().Select(rule =>
+        api.MapGet("/alarm-rules", (Workspace workspace, IVirtualSite site) =>
+        {
+            var states = site.AlarmStates();
+            return workspace.Project.All<AlarmRule>().Select(rule =>
         {
             Point? point = workspace.Project.Find<Point>(rule.PointId);
-            EventState? state = site.Ask(_ => site.HomeOf(rule.PointId)?.Engine?.Alarms.Where(a => a.Rule.Id == rule.Id).Select(a => (EventState?)a.Machine.State).FirstOrDefault());
+            EventState? state = states.TryGetValue(rule.Id, out EventState known) ? known : null;
             return new AlarmRuleLine(rule, workspace.Project.FindEntry(rule.Id)!.Revision, point?.Name ?? "", workspace.Project.PathOf(rule.PointId), point?.Unit, AlarmRule.AsKind.Field("deadband")!.UnitOn(workspace.Project, rule), state);
-        }).OrderBy(r => r.Rule.Name, NaturalOrder.Names).ThenBy(r => r.Path, NaturalOrder.Names).ToList()).For(Role.Viewer);
+        }).OrderBy(r => r.Rule.Name, NaturalOrder.Names).ThenBy(r => r.Path, NaturalOrder.Names).ToList();
+        }).For(Role.Viewer);
     }
 
-    private static AlarmView View(Project project, SiteHost site, AlarmOccurrence o)
+    private static AlarmView View(Project project, IVirtualSite site, AlarmOccurrence o)
     {
         Point? point = project.Find<Point>(o.PointId);
         string Say(double value) => point is null ? ValueText.Of(value, PointKind.Analog, null, []) : ValueText.Of(value, point.Kind, point.Unit, point.StateTexts);
-        string? now = site.Ask(_ => site.Read(o.PointId)) is { } reading && point is not null ? ValueText.Of(reading, point.Kind, point.Unit, point.StateTexts) : null;
+        string? now = site.Read(o.PointId) is { } reading && point is not null ? ValueText.Of(reading, point.Kind, point.Unit, point.StateTexts) : null;
         return new AlarmView(o.Id, o.AlarmId, o.PointId, o.Name, point?.Name ?? "a point that was removed", project.PathOf(o.PointId), o.State, o.Since, o.Value is { } v ? Say(v) : "no value", o.Limit is { } l ? Say(l) : null, now, o.Until is null, o.Until,
             project.Find<AlarmRule>(o.AlarmId)?.Advice, o.AcknowledgedBy, o.AcknowledgedAt, o.Note);
     }

@@ -5,9 +5,9 @@ using LoftyWren.Core.Records;
 using LoftyWren.Core.Templates;
 using LoftyWren.Formats.Projects;
 using LoftyWren.Server.Commissioning;
-using LoftyWren.Server.Installation;
 using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Projects;
+using LoftyWren.Server.Supervision;
 using LoftyWren.Storage.Libraries;
 using LoftyWren.VirtualSite.Plant;
 using NodaTime;
@@ -53,7 +53,7 @@ public static class DemoLoader
     /// <summary>Loads it.</summary>
     /// <exception cref="InvalidOperationException">What the files hold does not stand; the message says why.</exception>
     /// <exception cref="LoftyWren.Formats.Sheets.FileRefusedException">A file does not hold what it should; the message names it.</exception>
-    public static async Task Load(string folder, Workspace workspace, SiteHost site, JobRunner jobs, LibraryStore libraries)
+    public static async Task Load(string folder, Workspace workspace, SiteServer site, JobRunner jobs, LibraryStore libraries)
     {
         IReadOnlyList<Edit> edits = ProjectFolder.Read(folder);
         Accept(workspace.Apply(edits, "engineer", "Loaded the demo project"));
@@ -63,26 +63,19 @@ public static class DemoLoader
         }
         DemoSite demo = JsonSerializer.Deserialize<DemoSite>(await File.ReadAllTextAsync(Path.Combine(folder, "site.json")), RecordJson.Options)!;
         DateTimeZone zone = DateTimeZoneProviders.Tzdb[workspace.Project.Site!.TimeZone!];
-        site.Open(Milliseconds(demo.StartsAt, zone));
-        site.Command("engineer", "Built the virtual site", null, s =>
-        {
-            s.Rebuild(new SitePlan { Seed = demo.Seed, Faults = demo.Faults, TimeZone = zone.Id });
-            return () => { };
-        });
+        site.Link.Open(Milliseconds(demo.StartsAt, zone));
+        // The drawings first, then the wires with the faults of the demo in them.
+        var bare = new SitePlan { Seed = demo.Seed, Faults = demo.Faults, TimeZone = zone.Id };
+        site.Link.Build("engineer", "Built the virtual site", SiteBuilder.Build(workspace.Project, bare));
         foreach (Controller controller in workspace.Project.All<Controller>().OrderBy(c => c.Name))
-            await jobs.Finish(jobs.Start("send", $"Send {controller.Name}", "engineer", CommissioningEndpoints.Send(controller, workspace.Project, site, "engineer", 0).Work).Id);
+            await jobs.Finish(jobs.Start("send", $"Send {controller.Name}", "engineer", CommissioningEndpoints.Send(controller, workspace.Project, site.Link, "engineer", 0).Work).Id);
         site.RunAheadTo(Milliseconds(demo.RunsTo, zone));
         foreach (DemoHold hold in demo.Holds)
         {
-            site.Command(hold.Who, $"Held ‘{workspace.Project.Find(hold.PointId)?.Name}’ by hand for {hold.Minutes} min: {hold.Why}", hold.PointId, s =>
-            {
-                var engine = site.HomeOf(hold.PointId)!.Engine!;
-                engine.HoldByHand(new Core.Controllers.Hold(hold.PointId, hold.Value, hold.Who, hold.Why, s.Now, s.Now + (long)(hold.Minutes * 60_000)));
-                return () => engine.ReleaseHold(hold.PointId);
-            }, site.HomesOf(hold.PointId));
+            site.Link.Hold(hold.Who, $"Held ‘{workspace.Project.Find(hold.PointId)?.Name}’ by hand for {hold.Minutes} min: {hold.Why}", new HoldOrder(hold.PointId, hold.Value, hold.Why, hold.Minutes));
         }
         foreach (DemoEdit edit in demo.EditsAfter) Accept(workspace.Apply(edit.Edits, "engineer", edit.Label));
-        site.SetClock("engineer", running: true, demo.Speed, null);
+        site.Link.SetClock("engineer", running: true, demo.Speed, null);
     }
 
     private static void Accept(ChangeOutcome outcome)

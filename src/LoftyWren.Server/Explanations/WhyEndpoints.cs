@@ -16,20 +16,20 @@ namespace LoftyWren.Server.Explanations;
 internal static class WhyEndpoints
 {
     public static void Map(RouteGroupBuilder api) =>
-        api.MapGet("/why/{id}", Results<Ok<Because>, ProblemHttpResult> (string id, Workspace workspace, SiteHost site) =>
+        api.MapGet("/why/{id}", Results<Ok<Because>, ProblemHttpResult> (string id, Workspace workspace, IVirtualSite site) =>
         {
             Project project = workspace.Project;
             if (!RecordId.IsValid(id)) return Problems.Missing("record");
-            (bool, bool) Installed(RecordId controller, RecordId point) => site.Ask(s => s.Controllers.TryGetValue(controller, out var c) && c.Engine is { } e ? (true, e.IsHome(point)) : (false, false));
-            Because ExplainPoint(Point point) => site.Ask(_ => site.HomeOf(point.Id)?.Engine?.Explain(point.Id)) ?? NoValue.Explain(project, point, c => Installed(c, point.Id));
+            (bool, bool) Installed(RecordId host, RecordId point) => site.Knows(host, point) is var known ? (known.Runs, known.Knows) : default;
+            Because ExplainPoint(Point point) => site.Explain(point.Id, point.Id) ?? NoValue.Explain(project, point, c => Installed(c, point.Id));
             switch (project.Find(new RecordId(id)))
             {
                 case Point point:
                     return TypedResults.Ok(ExplainPoint(point));
                 case AlarmRule rule:
-                    return TypedResults.Ok(site.Ask(_ => site.HomeOf(rule.PointId)?.Engine?.ExplainAlarm(rule.Id)) ?? NoValue.ExplainAlarm(project, rule, c => Installed(c, rule.PointId)));
+                    return TypedResults.Ok(site.Explain(rule.PointId, rule.Id) ?? NoValue.ExplainAlarm(project, rule, c => Installed(c, rule.PointId)));
                 case Place or Equipment:
-                    return TypedResults.Ok(OfAll(project, new RecordId(id), ExplainPoint, point => site.Ask(_ => site.HomeOf(point)?.Engine?.Read(point))));
+                    return TypedResults.Ok(OfAll(project, new RecordId(id), ExplainPoint, site.Read));
                 default:
                     return Problems.Refused("Why? explains points, alarms, equipment and places.");
             }

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Devices;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Names;
 using LoftyWren.Core.Places;
@@ -50,9 +51,6 @@ public sealed record FitLine(RecordId PointId, string Name, string Path, string 
 /// <summary>A point that found no terminal, and why.</summary>
 public sealed record FitLeft(RecordId PointId, string Name, string Path, string Why);
 
-/// <summary>What a terminal measures or gives now.</summary>
-public sealed record TerminalReading(string Terminal, double? Raw, string Unit, string? Trouble);
-
 internal static class HardwareEndpoints
 {
     private const int ShownUnplaced = 300, ShownFit = 500;
@@ -77,20 +75,21 @@ internal static class HardwareEndpoints
             return ProjectEndpoints.Answer(workspace.Apply([edit], http.User.Identity!.Name!, request.Quantity is null ? $"Left the tie of ‘{point.Name}’ to the proposal" : $"Tied ‘{point.Name}’ to {(request.ThingId is { } thing ? project.Find(thing)?.Name : "the weather")} · {request.Quantity}"));
         }).For(Role.Engineer);
         api.MapGet("/catalogue", () => ControllerModel.Catalogue).For(Role.Viewer);
-        api.MapGet("/controllers", (Workspace workspace, SiteHost site) =>
+        api.MapGet("/controllers", (Workspace workspace, IVirtualSite site) =>
         {
             Project project = workspace.Project;
+            var running = site.AllInstalled().Where(i => i.Runs).Select(i => i.Id).ToHashSet();
             return project.All<Controller>().OrderBy(c => c.Name, NaturalOrder.Names).Select(c =>
             {
                 var fittings = project.Referrers<Fitting>(c.Id).ToList();
                 ControllerModel? model = ControllerModel.Find(c.ModelId);
-                return new ControllerLine(c, project.FindEntry(c.Id)!.Revision, project.PathOf(c.Id), model?.Name ?? c.ModelId, fittings.Count(f => f.Terminal != Fitting.MemoryTerminal), model?.Terminals().Count() ?? 0, fittings.Count(f => f.Terminal == Fitting.MemoryTerminal), site.Ask(s => s.Controllers.TryGetValue(c.Id, out var i) && i.Engine is not null));
+                return new ControllerLine(c, project.FindEntry(c.Id)!.Revision, project.PathOf(c.Id), model?.Name ?? c.ModelId, fittings.Count(f => f.Terminal != Fitting.MemoryTerminal), model?.Terminals().Count() ?? 0, fittings.Count(f => f.Terminal == Fitting.MemoryTerminal), running.Contains(c.Id));
             }).ToList();
         }).For(Role.Viewer);
         api.MapGet("/controllers/{id}/panel", Results<Ok<Panel>, ProblemHttpResult> (string id, string? words, Workspace workspace) =>
             Find(workspace, id) is { } controller ? TypedResults.Ok(PanelOf(workspace, controller, words)) : Problems.Missing("controller")).For(Role.Viewer);
-        api.MapGet("/controllers/{id}/terminals", Results<Ok<List<TerminalReading>>, ProblemHttpResult> (string id, Workspace workspace, SiteHost site) =>
-            Find(workspace, id) is { } controller ? TypedResults.Ok(Readings(site, controller)) : Problems.Missing("controller")).For(Role.Viewer);
+        api.MapGet("/controllers/{id}/terminals", Results<Ok<IReadOnlyList<TerminalReading>>, ProblemHttpResult> (string id, Workspace workspace, IVirtualSite site) =>
+            Find(workspace, id) is { } controller ? TypedResults.Ok(site.Terminals(controller.Id)) : Problems.Missing("controller")).For(Role.Viewer);
         api.MapPost("/controllers/{id}/terminals", Results<Ok<ChangeAnswer>, ProblemHttpResult> (string id, PlaceOnTerminal request, HttpContext http, Workspace workspace) =>
         {
             Project project = workspace.Project;
@@ -159,19 +158,4 @@ internal static class HardwareEndpoints
             [.. fittings.Where(f => f.Terminal == Fitting.MemoryTerminal).Select(f => new PanelValue(f, project.FindEntry(f.Id)!.Revision, project.Find<Point>(f.PointId)!, project.PathOf(f.PointId))).OrderBy(v => v.Point.Name, NaturalOrder.Names)],
             [.. unplaced.Take(ShownUnplaced).Select(p => new UnplacedPoint(p, project.Find(p.OwnerId)?.Name ?? "", project.PathOf(p.Id), Fitting.IsForMemory(p)))], unplaced.Count > ShownUnplaced, terminals.Count(t => t.Fitting is null));
     }
-
-    private static List<TerminalReading> Readings(SiteHost site, Controller controller) => site.Ask(s =>
-    {
-        var list = new List<TerminalReading>();
-        if (!s.Controllers.TryGetValue(controller.Id, out var installed) || installed.Engine is not { } engine) return list;
-        foreach (Fitting fitting in engine.Image.Records.OfType<Fitting>())
-        {
-            int terminal = engine.IndexOf(fitting.Terminal);
-            if (terminal < 0) continue;
-            bool isInput = ControllerModel.Find(controller.ModelId)!.GroupOf(fitting.Terminal)!.Direction == Direction.In;
-            double raw = isInput ? engine.RawInputs[terminal] : engine.RawOutputs[terminal];
-            list.Add(new TerminalReading(fitting.Terminal, double.IsFinite(raw) ? Math.Round(raw, 2) : null, SignalConversion.RawUnit(fitting.Signal), isInput ? SignalConversion.Trouble(fitting.Signal, raw) : null));
-        }
-        return list;
-    });
 }

@@ -1,12 +1,11 @@
-using LoftyWren.Core.Controllers;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Records;
 using LoftyWren.Server.Accounts;
 using LoftyWren.Server.Projects;
+using LoftyWren.Server.Supervision;
 using LoftyWren.Storage.Accounts;
 using LoftyWren.Storage.Site;
-using LoftyWren.VirtualSite;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace LoftyWren.Server.Installation;
@@ -27,70 +26,43 @@ internal static class SiteEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/site", (SiteHost site) => site.Clock()).For(Role.Viewer);
-        api.MapPost("/site/clock", Results<Ok<ClockView>, ProblemHttpResult> (ClockRequest request, HttpContext http, SiteHost site) =>
+        api.MapGet("/site", (SiteServer site) => site.Clock()).For(Role.Viewer);
+        api.MapPost("/site/clock", Results<Ok<ClockView>, ProblemHttpResult> (ClockRequest request, HttpContext http, IVirtualSite site) =>
         {
             if (request.Speed is { } speed && !SiteHost.Speeds.Contains(speed)) return Problems.Refused($"The site clock runs at {string.Join("×, ", SiteHost.Speeds)}×.");
             if (request.StepSeconds is { } step && step is < 1 or > 86_400) return Problems.Refused("A step is between 1 s and one day.");
             site.SetClock(http.User.Identity!.Name!, request.Running, request.Speed, request.StepSeconds);
             return TypedResults.Ok(site.Clock());
         }).For(Role.Technician);
-        api.MapGet("/held", (SiteHost site, Workspace workspace) => Held(site, workspace)).For(Role.Viewer);
-        api.MapPost("/held", Results<NoContent, ProblemHttpResult> (HoldRequest request, HttpContext http, SiteHost site, Workspace workspace) =>
-            Hold(request, http, site, workspace, inputs: false) is { } why ? Problems.Refused(why) : TypedResults.NoContent()).For(Role.Operator);
-        api.MapPost("/held/inputs", Results<NoContent, ProblemHttpResult> (HoldRequest request, HttpContext http, SiteHost site, Workspace workspace) =>
-            Hold(request, http, site, workspace, inputs: true) is { } why ? Problems.Refused(why) : TypedResults.NoContent()).For(Role.Technician);
-        api.MapPost("/held/release", Results<NoContent, ProblemHttpResult> (ReleaseRequest request, HttpContext http, SiteHost site, Workspace workspace) =>
+        api.MapGet("/held", (IVirtualSite site, Workspace workspace) => Held(site, workspace)).For(Role.Viewer);
+        api.MapPost("/held", Results<NoContent, ProblemHttpResult> (HoldRequest request, HttpContext http, SiteServer site, Workspace workspace) =>
+            Hold(request, http, site, workspace, inputs: false) is { } why ? Problems.Refused(why) : Done(site)).For(Role.Operator);
+        api.MapPost("/held/inputs", Results<NoContent, ProblemHttpResult> (HoldRequest request, HttpContext http, SiteServer site, Workspace workspace) =>
+            Hold(request, http, site, workspace, inputs: true) is { } why ? Problems.Refused(why) : Done(site)).For(Role.Technician);
+        api.MapPost("/held/release", Results<NoContent, ProblemHttpResult> (ReleaseRequest request, HttpContext http, SiteServer site, Workspace workspace) =>
         {
-            string who = http.User.Identity!.Name!;
-            bool mayInputs = Least.Of(http.User) >= Role.Technician;
-            string? why = null;
-            bool was = site.Command(who, $"Released ‘{workspace.Project.Find(request.PointId)?.Name}’", request.PointId, s =>
+            string who = http.User.Identity!.Name!, what = $"Released ‘{workspace.Project.Find(request.PointId)?.Name}’";
+            if (site.Link.Release(who, what, request.PointId)) return Done(site);
+            if (workspace.Project.BindingOf(request.PointId) is Fitting fitting && site.Link.AllHeld().Any(h => h.IsInput && h.PointId == request.PointId))
             {
-                var undo = new List<Action>();
-                if (site.HomeOf(request.PointId)?.Engine is { } engine && engine.Holds.FirstOrDefault(h => h.PointId == request.PointId) is { } output)
-                {
-                    engine.ReleaseHold(request.PointId);
-                    undo.Add(() => engine.HoldByHand(output));
-                }
-                if (Input(workspace, request.PointId) is { } fitting && s.InputHolds.FirstOrDefault(h => h.ControllerId == fitting.ControllerId && h.Terminal == fitting.Terminal) is { } input)
-                {
-                    if (mayInputs)
-                    {
-                        s.ReleaseInput(fitting.ControllerId, fitting.Terminal);
-                        undo.Add(() => s.HoldInput(input));
-                    }
-                    else why = "An input is held here, which only a technician may hold and let go. Ask one.";
-                }
-                return undo.Count == 0 ? null : () => undo.ForEach(u => u());
-            }, site.HomesOf(request.PointId));
-            return was ? TypedResults.NoContent() : Problems.Refused(why ?? "This is not held any more.");
+                if (Least.Of(http.User) < Role.Technician) return Problems.Refused("An input is held here, which only a technician may hold and let go. Ask one.");
+                if (site.Link.ReleaseInput(who, what, fitting.ControllerId, fitting.Terminal, request.PointId)) return Done(site);
+            }
+            return Problems.Refused("This is not held any more.");
         }).For(Role.Operator);
-        api.MapGet("/trail", IReadOnlyList<TrailEntry> (long? below, SiteStore store) => store.TrailPage(below ?? long.MaxValue, 200)).For(Role.Viewer);
+        api.MapGet("/trail", IReadOnlyList<TrailEntry> (long? below, IVirtualSite site) => site.TrailPage(below ?? long.MaxValue, 200)).For(Role.Viewer);
     }
 
-    private static List<HeldView> Held(SiteHost site, Workspace workspace) => site.Ask(s =>
+    private static NoContent Done(SiteServer site)
     {
-        var list = new List<HeldView>();
-        foreach (var controller in s.Controllers.Values)
-        {
-            if (controller.Engine is not { } engine) continue;
-            foreach (Hold hold in engine.Holds)
-            {
-                Point point = engine.Points.First(p => p.Id == hold.PointId);
-                list.Add(new HeldView(hold.PointId, point.Name, workspace.Project.PathOf(hold.PointId), false, ValueText.Of(hold.Value, point.Kind, point.Unit, point.StateTexts), hold.Who, hold.Why, hold.AtMilliseconds, hold.UntilMilliseconds));
-            }
-            foreach (InputHold hold in s.InputHolds.Where(h => h.ControllerId == controller.Id))
-            {
-                if (engine.Image.Records.OfType<Fitting>().FirstOrDefault(f => f.Terminal == hold.Terminal) is not { } fitting) continue;
-                Point point = engine.Points.First(p => p.Id == fitting.PointId);
-                list.Add(new HeldView(point.Id, point.Name, workspace.Project.PathOf(point.Id), true, ValueText.Of(hold.Value, point.Kind, point.Unit, point.StateTexts), hold.Who, hold.Why, hold.AtMilliseconds, hold.UntilMilliseconds));
-            }
-        }
-        return list.OrderBy(h => h.At).ToList();
-    });
+        site.Collect();
+        return TypedResults.NoContent();
+    }
 
-    private static string? Hold(HoldRequest request, HttpContext http, SiteHost site, Workspace workspace, bool inputs)
+    private static List<HeldView> Held(IVirtualSite site, Workspace workspace) =>
+        [.. site.AllHeld().Select(h => new HeldView(h.PointId, h.Name, workspace.Project.PathOf(h.PointId), h.IsInput, h.Says, h.Who, h.Why, h.At, h.Until))];
+
+    private static string? Hold(HoldRequest request, HttpContext http, SiteServer site, Workspace workspace, bool inputs)
     {
         if (workspace.Project.Find<Point>(request.PointId) is not { } point) return "This point is not in the project any more.";
         if (string.IsNullOrWhiteSpace(request.Why) || request.Why.Length > 200) return "Say why in a few words (at most 200 characters); whoever finds it held will want to know.";
@@ -99,48 +71,18 @@ internal static class SiteEndpoints
         if (!point.IsInRange(request.Value)) return $"{request.Value} is not a value ‘{point.Name}’ can take{(point.Kind == PointKind.Analog ? $" ({point.Low?.ToString() ?? "any"} to {point.High?.ToString() ?? "any"} {point.Unit})" : $": {string.Join(", ", point.StateTexts)}")}.";
         string who = http.User.Identity!.Name!;
         string says = ValueText.Of(request.Value, point.Kind, point.Unit, point.StateTexts);
-        string? why = null;
-        site.Command(who, $"Held ‘{point.Name}’ by hand at {says}{(request.Minutes is { } length ? $" for {length} min" : " for ever")}: {request.Why.Trim()}", point.Id, s =>
+        string what = $"Held ‘{point.Name}’ by hand at {says}{(request.Minutes is { } length ? $" for {length} min" : " for ever")}: {request.Why.Trim()}";
+        var order = new HoldOrder(point.Id, request.Value, request.Why.Trim(), request.Minutes);
+        try
         {
-            long? until = request.Minutes is { } m ? s.Now + (long)(m * 60_000) : null;
-            if (inputs)
-            {
-                if (Input(workspace, point.Id) is not { } fitting)
-                {
-                    why = $"‘{point.Name}’ is on no terminal. Put it onto one first.";
-                    return null;
-                }
-                InputHold? before = s.InputHolds.FirstOrDefault(h => h.ControllerId == fitting.ControllerId && h.Terminal == fitting.Terminal);
-                try
-                {
-                    s.HoldInput(new InputHold(fitting.ControllerId, fitting.Terminal, request.Value, who, request.Why.Trim(), s.Now, until));
-                }
-                catch (InvalidOperationException e)
-                {
-                    why = e.Message;
-                    return null;
-                }
-                return () =>
-                {
-                    s.ReleaseInput(fitting.ControllerId, fitting.Terminal);
-                    if (before is not null) s.HoldInput(before);
-                };
-            }
-            if (site.HomeOf(point.Id)?.Engine is not { } engine)
-            {
-                why = $"‘{point.Name}’ is not installed on the site yet. Review and send its controller first.";
-                return null;
-            }
-            Hold? held = engine.Holds.FirstOrDefault(h => h.PointId == point.Id);
-            engine.HoldByHand(new Hold(point.Id, request.Value, who, request.Why.Trim(), s.Now, until));
-            return () =>
-            {
-                engine.ReleaseHold(point.Id);
-                if (held is not null) engine.HoldByHand(held);
-            };
-        }, site.HomesOf(point.Id));
-        return why;
+            if (!inputs) site.Link.Hold(who, what, order);
+            else if (workspace.Project.BindingOf(point.Id) is Fitting fitting) site.Link.HoldInput(who, what, fitting.ControllerId, fitting.Terminal, order);
+            else return $"‘{point.Name}’ is on no terminal. Put it onto one first.";
+            return null;
+        }
+        catch (InvalidOperationException e)
+        {
+            return $"‘{point.Name}’ cannot be held: {e.Message}";
+        }
     }
-
-    private static Fitting? Input(Workspace workspace, RecordId point) => workspace.Project.BindingOf(point) as Fitting;
 }

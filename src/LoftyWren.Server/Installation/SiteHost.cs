@@ -1,51 +1,49 @@
 using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Text.Json;
-using LoftyWren.Core.Controllers;
-using LoftyWren.Core.Projects;
+using LoftyWren.Core.Devices;
+using LoftyWren.Core.Images;
 using LoftyWren.Core.Records;
-using LoftyWren.Core.Status;
-using LoftyWren.Core.Trends;
 using LoftyWren.Storage;
-using LoftyWren.Storage.History;
 using LoftyWren.Storage.Site;
 using LoftyWren.VirtualSite;
-using LoftyWren.VirtualSite.Controllers;
+using LoftyWren.VirtualSite.Devices;
 using LoftyWren.VirtualSite.Plant;
 using Microsoft.Data.Sqlite;
 
 namespace LoftyWren.Server.Installation;
 
-/// <summary>The site clock as screens show it. ActualSpeed tells how many seconds of site time a second really brings when the machine cannot keep the speed; Trouble, why the site stands still although its clock is set to run.</summary>
-public sealed record ClockView(long Now, bool Running, int Speed, double ActualSpeed, string TimeZone, double Outdoor, int Held, string? Trouble);
-
 /// <summary>The clock as it is kept. Plan and controllers are where older versions kept them; now each has a part of its own.</summary>
 internal sealed record ClockMemory(int Speed, bool Running, long? Now = null, SitePlan? Plan = null, Dictionary<RecordId, ControllerMemory>? Controllers = null);
 
-internal sealed record ControllerMemory(int Version, string SentBy, long SentAt, IReadOnlyList<Wire>? Wires = null);
+internal sealed record ControllerMemory(int Version, string SentBy, long SentAt, IReadOnlyList<Wire>? Wires = null, string? Kind = null);
 
 /// <summary>
-/// Runs the virtual site inside the server: moves its clock, collects trends and alarm events, and keeps its state in a
-/// store of its own. Everybody else takes turns through <see cref="Ask{T}"/>.
+/// Runs a virtual site: moves its clock, and keeps its state in a store of its own. The site server reaches it over a link,
+/// whether it is in the same process or in another; nothing here knows of the project. Everybody takes turns.
 /// </summary>
-public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider clock, ILogger<SiteHost> log) : BackgroundService
+public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogger log) : BackgroundService, IVirtualSite
 {
     /// <summary>The speeds of the site clock, as multiples of real time.</summary>
     public static IReadOnlyList<int> Speeds { get; } = [1, 60, 600, 3600];
 
     // Who writes what the site keeps takes the pen first and then a turn, so that nothing older is written over what is newer.
-    private readonly Lock _pen = new(), _turn = new(), _collecting = new(), _drawing = new();
-    private const int ControllersAtOnce = 8, SliceMilliseconds = 15;
+    private readonly Lock _pen = new(), _turn = new();
+    private const int DevicesAtOnce = 8, SliceMilliseconds = 15, BeatMilliseconds = 1000;
+
+    /// <summary>After a break somebody may have seen more alarm events than were kept; the next are numbered well beyond.</summary>
+    private const int EventsBeyond = 1_000_000;
+
     private readonly Dictionary<RecordId, string> _keptImages = [];
-    private readonly Dictionary<RecordId, ControllerEngine> _indexed = [];
-    private (Project? Project, SitePlan Plan) _drawn = (null, new SitePlan());
+    private readonly Dictionary<RecordId, IDeviceProgram> _indexed = [];
     private SitePlan? _keptPlan;
-    private readonly Dictionary<RecordId, long> _collected = [];
-    private readonly Dictionary<RecordId, long> _eventsSeen = [];
-    private readonly ConcurrentDictionary<RecordId, InstalledController> _homes = [];
+    private readonly Dictionary<RecordId, IReadOnlyList<Wire>> _keptWires = [];
+    private int _keptBuild = -1;
+    private readonly ConcurrentDictionary<RecordId, InstalledDevice> _homes = [], _runs = [];
     private Site _site = new(new SitePlan(), 0);
     private int _speed = 1;
-    private string? _trouble;
+    private bool _isOpen;
+    private string? _trouble, _standsStill;
     private double _actualSpeed;
 
     /// <summary>The moment at which the clock of a new site begins, in Unix ms.</summary>
@@ -57,15 +55,13 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
     /// <summary>Whether the clock runs.</summary>
     public bool Running { get; private set; }
 
-    /// <summary>Told when alarm states changed or outputs were held or released.</summary>
-    public event Action? EventsChanged;
-
     /// <summary>Takes up the kept site, or makes a new one at a moment of site time. Answers whether there was one.</summary>
     public bool Open(long startAt)
     {
         lock (_turn)
         {
-            if (!store.HasTrail && history.OlderTrail() is { Count: > 0 } older) store.Write([], older);
+            if (_isOpen) return true;
+            _isOpen = true;
             var parts = store.Read();
             if (!parts.TryGetValue("site", out byte[]? head))
             {
@@ -76,27 +72,29 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
             ClockMemory memory = JsonSerializer.Deserialize<ClockMemory>(head, RecordJson.Options)!;
             SitePlan plan = memory.Plan ?? (parts.TryGetValue("plan", out byte[]? drawn) ? JsonSerializer.Deserialize<SitePlan>(drawn, RecordJson.Options)! : new SitePlan());
             var controllers = memory.Controllers ?? parts.Where(p => p.Key.StartsWith(ControllerPart, StringComparison.Ordinal)).ToDictionary(p => new RecordId(p.Key[ControllerPart.Length..]), p => JsonSerializer.Deserialize<ControllerMemory>(p.Value, RecordJson.Options)!);
-            _site = new Site(plan with { Wires = [.. plan.Wires, .. controllers.OrderBy(c => c.Key).SelectMany(c => c.Value.Wires ?? [])] }, startAt);
+            // Older versions kept the wires with the plan, or with their controllers.
+            var wires = parts.Where(p => p.Key.StartsWith(WiresPart, StringComparison.Ordinal)).ToDictionary(p => new RecordId(p.Key[WiresPart.Length..]), p => JsonSerializer.Deserialize<List<Wire>>(p.Value, RecordJson.Options)!);
+            _site = new Site(plan with { Wires = [.. plan.Wires, .. controllers.Where(c => !wires.ContainsKey(c.Key)).OrderBy(c => c.Key).SelectMany(c => c.Value.Wires ?? []), .. wires.OrderBy(w => w.Key).SelectMany(w => w.Value)] }, startAt);
+            SiteMemory site = parts.TryGetValue("plant", out byte[]? plant) ? SiteMemory.FromBytes(plant) : new SiteMemory { Now = memory.Now ?? startAt };
+            long now = Math.Max(site.Now, memory.Now ?? 0);
             foreach (var (id, kept) in controllers)
             {
-                InstalledController controller = _site.Mount(id);
+                InstalledDevice device = _site.Mount(id, kept.Kind ?? ControllerImageBuilder.KindKey);
                 if (!parts.TryGetValue($"image/{id}", out byte[]? image)) continue;
-                EngineMemory? engine = parts.TryGetValue($"memory/{id}", out byte[]? bytes) ? JsonSerializer.Deserialize<EngineMemory>(bytes, RecordJson.Options) : null;
-                controller.Restart(image, engine, kept.Version, kept.SentBy, kept.SentAt);
-                controller.Engine!.NumberEventsAfter(history.EventsSeen(id));
+                device.Restart(image, parts.GetValueOrDefault($"memory/{id}"), now, kept.Version, kept.SentBy, kept.SentAt);
+                if (device.Program!.NextDue < now) device.Program.NumberEventsAfter(device.Program.LastEventNumber + EventsBeyond);
             }
-            SiteMemory site = parts.TryGetValue("plant", out byte[]? plant) ? SiteMemory.FromBytes(plant) : new SiteMemory { Now = memory.Now ?? startAt };
             // What somebody commanded is written with the clock of that moment; the plant is written with the rest, a little later.
             _site.Recall(site with
             {
-                Now = Math.Max(site.Now, memory.Now ?? 0),
+                Now = now,
                 InputHolds = parts.TryGetValue("holds", out byte[]? holds) ? JsonSerializer.Deserialize<List<InputHold>>(holds, RecordJson.Options)! : site.InputHolds,
             });
             (_speed, Running) = (memory.Speed, memory.Running);
-            Index(_site.Controllers.Values);
+            Index(_site.Devices.Values);
             if (parts.ContainsKey("plan")) _keptPlan = _site.Built;
             // Kept as older versions did, all in one part: before anything is written beside it, each gets its own.
-            if (memory.Controllers is not null) Keep([.. _site.Controllers.Values.SelectMany(Of), .. Clock(hasPlant: true)]);
+            if (memory.Controllers is not null) Write([.. _site.Devices.Values.SelectMany(Of), .. Clock(hasPlant: true)]);
             return true;
         }
     }
@@ -125,11 +123,11 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
             lock (_turn)
             {
                 if (change(_site) is not { } undo) return false;
-                InstalledController[] changed = [.. touched.Distinct().Select(id => _site.Controllers.GetValueOrDefault(id)).OfType<InstalledController>()];
+                InstalledDevice[] changed = [.. touched.Distinct().Select(id => _site.Devices.GetValueOrDefault(id)).OfType<InstalledDevice>()];
                 try
                 {
                     Index(changed);
-                    Keep([.. Clock(hasPlant: false), .. changed.SelectMany(Of)], new TrailEntry(0, clock.GetUtcNow().ToUnixTimeMilliseconds(), _site.Now, who, what, record));
+                    Write([.. Clock(hasPlant: false), .. changed.SelectMany(Of)], new TrailEntry(0, clock.GetUtcNow().ToUnixTimeMilliseconds(), _site.Now, who, what, record));
                 }
                 catch (Exception e) when (e is SqliteException or IOException)
                 {
@@ -139,26 +137,23 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
                 }
             }
         }
-        EventsChanged?.Invoke();
+        Interlocked.Increment(ref _happenings);
         return true;
     }
 
-    /// <summary>The controller that a point lives on, as installed, or null. Only within a turn.</summary>
-    public InstalledController? HomeOf(RecordId point) => _homes.GetValueOrDefault(point);
+    /// <summary>What a point lives on, as installed, or null. Only within a turn.</summary>
+    public InstalledDevice? HomeOf(RecordId point) => _homes.GetValueOrDefault(point);
 
-    /// <summary>The id of the controller that a point lives on, or nothing: what a command touches that is about the point. Found when it is gone through, in the command's own turn, so that a point that has moved meanwhile is kept where it is.</summary>
+    /// <summary>The id of what a point lives on, or nothing: what a command touches that is about the point. Found when it is gone through, in the command's own turn, so that a point that has moved meanwhile is kept where it is.</summary>
     public IEnumerable<RecordId> HomesOf(RecordId point)
     {
-        if (_homes.TryGetValue(point, out InstalledController? home)) yield return home.Id;
+        if (_homes.TryGetValue(point, out InstalledDevice? home)) yield return home.Id;
     }
-
-    /// <summary>The present reading of a point on the site, or null when nothing installed knows it.</summary>
-    public Reading? Read(RecordId point) => _homes.TryGetValue(point, out InstalledController? controller) ? controller.Engine?.Read(point) : null;
 
     /// <summary>The clock.</summary>
     public ClockView Clock()
     {
-        lock (_turn) return new ClockView(_site.Now, Running, _speed, Math.Round(_actualSpeed), _site.Built.TimeZone, Math.Round(_site.Plant.Weather.Temperature, 1), HeldCount(), _trouble);
+        lock (_turn) return new ClockView(_site.Now, Running, _speed, Math.Round(_actualSpeed), _site.Built.TimeZone, Math.Round(_site.Plant.Weather.Temperature, 1), HeldCount(), _trouble ?? _standsStill);
     }
 
     /// <summary>Pauses, runs, changes speed, or takes steps of one second while paused.</summary>
@@ -180,27 +175,28 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
         if (stepSeconds is not { } step) return;
         lock (_turn)
         {
-            if (_trouble is { } trouble) throw new StorageException(trouble);
+            if ((_trouble ?? _standsStill) is { } trouble) throw new StorageException(trouble);
             _site.RunUntil(_site.Now + (step * 1000L));
         }
-        Collect();
     }
 
-    /// <summary>Runs ahead to a moment of site time at once, collecting on the way; for preparing the demo.</summary>
-    public void RunAheadTo(long milliseconds)
+    /// <inheritdoc/>
+    public long RunAhead(long milliseconds)
     {
-        while (true)
+        lock (_turn)
         {
-            lock (_turn)
-            {
-                if (_site.Now >= milliseconds) break;
-                _site.RunUntil(Math.Min(milliseconds, _site.Now + 600_000));
-                if (_site.Now + _site.StepMilliseconds > milliseconds) break;
-            }
-            Collect();
+            _site.RunUntil(Math.Min(milliseconds, _site.Now + 600_000));
+            return _site.Now;
         }
-        Collect();
-        Save();
+    }
+
+    /// <inheritdoc/>
+    public void Keep() => Save();
+
+    /// <inheritdoc/>
+    public void StandStill(string? why)
+    {
+        lock (_turn) _standsStill = why;
     }
 
     /// <inheritdoc/>
@@ -212,7 +208,7 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
 
     private void Run(CancellationToken stopping)
     {
-        long last = Stopwatch.GetTimestamp(), lastCollect = last, lastSave = last, measuredFrom = last;
+        long last = Stopwatch.GetTimestamp(), lastSave = last, measuredFrom = last;
         double owed = 0;
         long measured = 0;
         bool isBehind = false;
@@ -226,31 +222,26 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
                 lock (_turn)
                 {
                     // Nothing is simulated that could not be written down: the site stands still until there is room again.
-                    owed = Running && _trouble is null ? Math.Min(owed + (passed * _speed), 2000.0 * _speed) : 0;
+                    owed = Running && _trouble is null && _standsStill is null ? Math.Min(owed + (passed * _speed), 2000.0 * _speed) : 0;
                     long sliceEnd = Stopwatch.GetTimestamp() + (Stopwatch.Frequency * SliceMilliseconds / 1000);
-                    while (owed >= _site.StepMilliseconds)
+                    while (owed >= 1)
                     {
-                        long from = _site.Now;
-                        _site.RunUntil(from + Math.Clamp((long)owed, _site.StepMilliseconds, Plant.StepSeconds * 1000));
-                        owed -= _site.Now - from;
-                        measured += _site.Now - from;
+                        // As far as the plant's next step at most, so that a slice ends in time.
+                        long piece = Math.Min((long)owed, Plant.StepSeconds * 1000);
+                        _site.RunUntil(_site.Now + piece);
+                        owed -= piece;
+                        measured += piece;
                         if (Stopwatch.GetTimestamp() > sliceEnd) break;
                     }
-                    isBehind = owed >= _site.StepMilliseconds;
+                    isBehind = owed >= BeatMilliseconds;
                 }
                 double window = Stopwatch.GetElapsedTime(measuredFrom).TotalMilliseconds;
                 if (window > 2000) (_actualSpeed, measured, measuredFrom) = (measured / window, 0, Stopwatch.GetTimestamp());
                 bool isInTrouble = _trouble is not null;
-                if (!isInTrouble && Stopwatch.GetElapsedTime(lastCollect).TotalMilliseconds > 250)
-                {
-                    lastCollect = Stopwatch.GetTimestamp();
-                    Collect();
-                }
                 if (Stopwatch.GetElapsedTime(lastSave).TotalSeconds > (isInTrouble ? 2 : 5))
                 {
                     lastSave = Stopwatch.GetTimestamp();
-                    Save();
-                    if (isInTrouble) Collect();
+                    if (_isOpen) Save();
                     _trouble = null;
                 }
             }
@@ -268,8 +259,7 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
         }
         try
         {
-            Collect();
-            Save();
+            if (_isOpen) Save();
         }
         catch (SqliteException e)
         {
@@ -277,76 +267,32 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
         }
     }
 
-    /// <summary>Brings trend samples and alarm events home from the controllers.</summary>
-    public void Collect()
-    {
-        lock (_collecting) CollectNow();
-    }
+    private int HeldCount() => _site.InputHolds.Count + _site.Devices.Values.Sum(d => d.Program?.Holds.Count ?? 0);
 
-    private void CollectNow()
+    /// <summary>Notes of everything whose program is another than before which points are at home on it, and which other records it runs.</summary>
+    private void Index(IEnumerable<InstalledDevice> devices)
     {
-        var batches = new List<(RecordId, IReadOnlyList<Sample>, long)>();
-        var events = new List<(RecordId Controller, List<(long, Core.Alarms.AlarmRule, Core.Alarms.EventState, long, double)> Events)>();
-        lock (_turn)
+        foreach (InstalledDevice device in devices)
         {
-            foreach (InstalledController controller in _site.Controllers.Values)
-            {
-                if (controller.Engine is not { } engine) continue;
-                foreach (var (trend, buffer) in engine.Trends)
-                {
-                    if (!_collected.TryGetValue(trend.Id, out long known)) _collected[trend.Id] = known = history.Collected(trend.Id);
-                    // A buffer that counts less than was collected began anew, after a crash or on another controller.
-                    if (buffer.Total < known) known = 0;
-                    if (buffer.Total == known) continue;
-                    batches.Add((trend.Id, buffer.After(known, int.MaxValue), buffer.Total));
-                }
-                if (!_eventsSeen.TryGetValue(controller.Id, out long seen)) _eventsSeen[controller.Id] = seen = history.EventsSeen(controller.Id);
-                if (engine.LastEventNumber <= seen) continue;
-                var rules = engine.Alarms.ToDictionary(a => a.Rule.Id, a => a.Rule);
-                var fresh = engine.EventsAfter(seen).Where(e => rules.ContainsKey(e.AlarmId)).Select(e => (e.Number, rules[e.AlarmId], e.To, e.AtMilliseconds, e.Value)).ToList();
-                if (fresh.Count == 0) continue;
-                events.Add((controller.Id, fresh));
-            }
-        }
-        // What is not written yet counts as not collected, so that a full disk loses nothing.
-        if (batches.Count > 0) history.Write(batches);
-        lock (_turn)
-        {
-            foreach (var (trend, _, total) in batches) _collected[trend] = total;
-        }
-        foreach (var (controller, list) in events)
-        {
-            history.Take(controller, list);
-            lock (_turn) _eventsSeen[controller] = list[^1].Item1;
-        }
-        if (events.Count > 0) EventsChanged?.Invoke();
-    }
-
-    private int HeldCount() => _site.InputHolds.Count + _site.Controllers.Values.Sum(c => c.Engine?.Holds.Count ?? 0);
-
-    /// <summary>Notes of every controller whose engine is another than before which points are at home on it.</summary>
-    private void Index(IEnumerable<InstalledController> controllers)
-    {
-        foreach (InstalledController controller in controllers)
-        {
-            ControllerEngine? before = _indexed.GetValueOrDefault(controller.Id);
-            if (ReferenceEquals(before, controller.Engine)) continue;
+            IDeviceProgram? before = _indexed.GetValueOrDefault(device.Id);
+            if (ReferenceEquals(before, device.Program)) continue;
             Generation++;
-            foreach (var point in before?.Points ?? [])
-            {
-                if (_homes.TryGetValue(point.Id, out InstalledController? home) && home == controller) _homes.TryRemove(point.Id, out _);
-            }
-            _indexed.Remove(controller.Id);
-            if (controller.Engine is not { } engine) continue;
-            _indexed[controller.Id] = engine;
-            foreach (var point in engine.Points)
-            {
-                if (engine.IsHome(point.Id)) _homes[point.Id] = controller;
-            }
+            foreach (RecordId point in before?.Home ?? []) Off(_homes, point, device);
+            foreach (ProjectRecord record in before?.Image.Records ?? []) Off(_runs, record.Id, device);
+            _indexed.Remove(device.Id);
+            if (device.Program is not { } program) continue;
+            _indexed[device.Id] = program;
+            foreach (RecordId point in program.Home) _homes[point] = device;
+            foreach (ProjectRecord record in program.Image.Records) _runs[record.Id] = device;
+        }
+
+        static void Off(ConcurrentDictionary<RecordId, InstalledDevice> on, RecordId id, InstalledDevice device)
+        {
+            if (on.TryGetValue(id, out InstalledDevice? home) && home == device) on.TryRemove(id, out _);
         }
     }
 
-    private const string ControllerPart = "controller/";
+    private const string ControllerPart = "controller/", WiresPart = "wires/";
 
     /// <summary>A part of what is kept: taken in a turn, made into bytes outside of it where there is time.</summary>
     private sealed record Part(string Key, Func<byte[]> Bytes, Action? Kept = null);
@@ -358,30 +304,39 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
     {
         SitePlan plan = _site.Built;
         var parts = new List<Part> { Json("site", new ClockMemory(_speed, Running, _site.Now)), Json("holds", _site.InputHolds.ToList()) };
-        // Wires are kept with their controllers, so that sending one writes one.
         // What is built anew is kept at once with the state it begins in.
         bool isBuiltAnew = _keptPlan is null || !_keptPlan.IsBuiltLike(plan);
         if (isBuiltAnew) parts.Add(Json("plan", plan) with { Kept = () => _keptPlan = plan });
+        if (_site.Builds is var builds && builds != _keptBuild)
+        {
+            foreach (RecordId host in _site.WiredHosts.Concat(_keptWires.Keys).Distinct())
+            {
+                IReadOnlyList<Wire> wires = _site.WiresOf(host);
+                if (!ReferenceEquals(_keptWires.GetValueOrDefault(host), wires)) parts.Add(Json($"{WiresPart}{host}", wires) with { Kept = () => _keptWires[host] = wires });
+            }
+            parts[0] = parts[0] with { Kept = () => _keptBuild = builds };
+        }
         if (hasPlant || isBuiltAnew) parts.Add(new Part("plant", _site.Remember().ToBytes));
         return parts;
     }
 
-    /// <summary>What is kept of a controller. Only within a turn.</summary>
-    private List<Part> Of(InstalledController controller)
+    /// <summary>What is kept of something installed. Only within a turn.</summary>
+    private List<Part> Of(InstalledDevice controller)
     {
         if (controller.ImageBytes is not { } image) return [];
-        var parts = new List<Part> { Json($"memory/{controller.Id}", controller.Engine!.Remember(_collected)) };
+        object memory = controller.Program!.Remember(_written);
+        var parts = new List<Part> { new($"memory/{controller.Id}", () => JsonSerializer.SerializeToUtf8Bytes(memory, memory.GetType(), RecordJson.Options)) };
         // An image is large and changes only when it is sent; what a controller remembers changes all the time.
         string hash = $"{controller.Version} {controller.Hash}";
         if (_keptImages.GetValueOrDefault(controller.Id) != hash)
         {
-            parts.Add(Json($"{ControllerPart}{controller.Id}", new ControllerMemory(controller.Version, controller.SentBy, controller.SentAt, _site.WiresOf(controller.Id))));
+            parts.Add(Json($"{ControllerPart}{controller.Id}", new ControllerMemory(controller.Version, controller.SentBy, controller.SentAt, Kind: controller.Kind)));
             parts.Add(new Part($"image/{controller.Id}", () => image, () => _keptImages[controller.Id] = hash));
         }
         return parts;
     }
 
-    private void Keep(List<Part> parts, params IEnumerable<TrailEntry> done)
+    private void Write(List<Part> parts, params IEnumerable<TrailEntry> done)
     {
         store.Write(parts.Select(p => (p.Key, p.Bytes())), done);
         foreach (Part part in parts) part.Kept?.Invoke();
@@ -390,9 +345,9 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
     /// <summary>Writes all that the site keeps, a few controllers at a time, so that nobody waits long for a turn or for the pen.</summary>
     private void Save()
     {
-        InstalledController[] all;
-        lock (_turn) all = [.. _site.Controllers.Values];
-        foreach (InstalledController[] some in all.Chunk(ControllersAtOnce)) SaveSome(() => [.. some.SelectMany(Of)]);
+        InstalledDevice[] all;
+        lock (_turn) all = [.. _site.Devices.Values];
+        foreach (InstalledDevice[] some in all.Chunk(DevicesAtOnce)) SaveSome(() => [.. some.SelectMany(Of)]);
         SaveSome(() => Clock(hasPlant: true));
     }
 
@@ -402,20 +357,13 @@ public sealed class SiteHost(SiteStore store, HistoryStore history, TimeProvider
         {
             List<Part> parts;
             lock (_turn) parts = take();
-            Keep(parts);
+            Write(parts);
         }
     }
 
-    /// <summary>The site as the project draws it; worked out once for each state of the project, outside of any turn.</summary>
-    public SitePlan Draw(Project project)
-    {
-        lock (_drawing)
-        {
-            if (!ReferenceEquals(_drawn.Project, project)) _drawn = (project, SiteBuilder.Build(project));
-            return _drawn.Plan;
-        }
-    }
-
-    /// <summary>Writes into the trail what somebody did that changed nothing on the site itself.</summary>
+    /// <inheritdoc/>
     public void Trail(string who, string what, RecordId? record) => store.Write([], new TrailEntry(0, clock.GetUtcNow().ToUnixTimeMilliseconds(), Ask(s => s.Now), who, what, record));
+
+    /// <inheritdoc/>
+    public IReadOnlyList<TrailEntry> TrailPage(long below, int count) => store.TrailPage(below, count);
 }

@@ -1,9 +1,8 @@
 using System.Collections.Concurrent;
 using System.Threading.Channels;
 using LoftyWren.Core.Live;
-using LoftyWren.Core.Projects;
 using LoftyWren.Core.Status;
-using LoftyWren.Server.Installation;
+using LoftyWren.Server.Supervision;
 
 namespace LoftyWren.Server.Live;
 
@@ -12,16 +11,17 @@ namespace LoftyWren.Server.Live;
 /// when it has changed, outside of the site's turn. Every client is served by a task of its own, which always sends the
 /// newest: a slow one delays nobody, and misses what came and went meanwhile.
 /// </summary>
-public sealed class LiveBoard(SiteHost site, Func<Project> project, Func<string, IReadOnlyList<LiveValue>, CancellationToken, Task> send)
+public sealed class LiveBoard(ILink link, Func<string, IReadOnlyList<LiveValue>, CancellationToken, Task> send)
 {
     /// <summary>How many values are read in one turn with the site: a fraction of a millisecond.</summary>
-    private const int AtOnce = 4096;
+    private const int AtOnce = 2048;
 
     private readonly ConcurrentDictionary<string, Cell> _cells = new();
     private readonly ConcurrentDictionary<string, Client> _clients = new();
     private readonly Lock _looking = new();
     private Cell[]? _all;
     private long _look;
+    private int _generation = -1;
 
     /// <summary>How many values are watched, each counted once.</summary>
     public int Count => _cells.Count;
@@ -79,21 +79,48 @@ public sealed class LiveBoard(SiteHost site, Func<Project> project, Func<string,
 
     private void Read(Cell[] cells)
     {
-        for (int from = 0; from < cells.Length; from += AtOnce)
+        try
         {
-            int first = from, end = Math.Min(cells.Length, from + AtOnce);
-            site.Ask(s =>
+            for (int from = 0; from < cells.Length; from += AtOnce) ReadSome(cells.AsSpan(from, Math.Min(AtOnce, cells.Length - from)));
+        }
+        catch (LinkException)
+        {
+            // What nobody answers for is what it was, and old.
+            foreach (Cell cell in cells)
             {
-                int generation = site.Generation;
-                for (int i = first; i < end; i++)
+                cell.Fresh = cell.Fresh is { } last ? last with { Status = last.Status | StatusFlags.Stale } : null;
+                cell.Take(_look);
+            }
+        }
+    }
+
+    private void ReadSome(Span<Cell> cells)
+    {
+        int[] handles = new int[cells.Length];
+        // Programs may change over between finding and reading, but hardly twice.
+        for (int attempt = 0; attempt < 5; attempt++)
+        {
+            bool isFound = true;
+            for (int i = 0; i < cells.Length; i++)
+            {
+                isFound &= cells[i].Generation == _generation;
+                handles[i] = cells[i].Handle;
+            }
+            LiveRead read = isFound ? link.ReadLive(_generation, handles) : new LiveRead(_generation, null);
+            if (read.Readings is { } readings)
+            {
+                for (int i = 0; i < cells.Length; i++)
                 {
-                    Cell cell = cells[i];
-                    if (cell.Generation != generation) (cell.Source, cell.Generation) = (LiveAddress.Find(site, s, project(), cell.Address), generation);
-                    cell.Fresh = cell.Source?.Read();
+                    cells[i].Fresh = cells[i].Handle < 0 ? null : readings[i];
+                    cells[i].Take(_look);
                 }
-                return 0;
-            });
-            for (int i = first; i < end; i++) cells[i].Take(_look);
+                return;
+            }
+            string[] addresses = new string[cells.Length];
+            for (int i = 0; i < cells.Length; i++) addresses[i] = cells[i].Address;
+            LiveFound found = link.FindLive(addresses);
+            _generation = found.Generation;
+            for (int i = 0; i < cells.Length; i++) (cells[i].Handle, cells[i].Form, cells[i].Generation) = (found.Spots[i].Handle, found.Spots[i].Form, found.Generation);
         }
     }
 
@@ -101,7 +128,7 @@ public sealed class LiveBoard(SiteHost site, Func<Project> project, Func<string,
     private sealed class Cell(string address)
     {
         private Reading? _last;
-        private ILiveSource? _saidBy;
+        private ValueForm? _saidBy;
         private long _changed;
 
         public string Address { get; } = address;
@@ -110,7 +137,9 @@ public sealed class LiveBoard(SiteHost site, Func<Project> project, Func<string,
 
         public int Generation { get; set; } = -1;
 
-        public ILiveSource? Source { get; set; }
+        public int Handle { get; set; } = -1;
+
+        public ValueForm Form { get; set; } = ValueForm.Number;
 
         public Reading? Fresh { get; set; }
 
@@ -122,12 +151,12 @@ public sealed class LiveBoard(SiteHost site, Func<Project> project, Func<string,
         /// <summary>Takes what was read. Every scan gives a fresh time; only a value or a status that differs is news.</summary>
         public void Take(long look)
         {
-            bool isSame = Value is not null && ReferenceEquals(_saidBy, Source) && _last is null == Fresh is null
+            bool isSame = Value is not null && Equals(_saidBy, Form) && _last is null == Fresh is null
                 && (_last is not { } last || (last.Status == Fresh!.Value.Status && (last.Value == Fresh.Value.Value || (double.IsNaN(last.Value) && double.IsNaN(Fresh.Value.Value)))));
             if (isSame) return;
-            (_last, _saidBy) = (Fresh, Source);
+            (_last, _saidBy) = (Fresh, Form);
             Value = Fresh is not { } r ? new LiveValue(Address, null, (int)StatusFlags.Released, 0, "–")
-                : new LiveValue(Address, double.IsFinite(r.Value) ? r.Value : null, (int)r.Status, r.AtMilliseconds, Source!.Form.Say(r));
+                : new LiveValue(Address, double.IsFinite(r.Value) ? r.Value : null, (int)r.Status, r.AtMilliseconds, Form.Say(r));
             Volatile.Write(ref _changed, look);
         }
     }

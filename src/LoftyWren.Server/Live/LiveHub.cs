@@ -3,6 +3,7 @@ using LoftyWren.Server.Accounts;
 using LoftyWren.Server.Installation;
 using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Projects;
+using LoftyWren.Server.Supervision;
 using LoftyWren.Storage.Accounts;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.SignalR;
@@ -65,13 +66,13 @@ public sealed class Broadcaster : BackgroundService
     private readonly LiveBoard _board;
     private readonly IHubContext<LiveHub> _hub;
     private readonly string _group;
-    private readonly SiteHost _site;
+    private readonly SiteServer _site;
 
     /// <summary>Joins the sources of events to the hub.</summary>
-    public Broadcaster(string group, IHubContext<LiveHub> hub, SiteHost site, Workspace workspace, JobRunner jobs)
+    public Broadcaster(string group, IHubContext<LiveHub> hub, SiteServer site, Workspace workspace, JobRunner jobs)
     {
         (_group, _hub, _site) = (group, hub, site);
-        _board = new LiveBoard(site, () => workspace.Project, (connection, values, gone) => hub.Clients.Client(connection).SendAsync("live", values, gone));
+        _board = new LiveBoard(site.Link, (connection, values, gone) => hub.Clients.Client(connection).SendAsync("live", values, gone));
         workspace.Changed += entry => _ = hub.Clients.Group(_group).SendAsync("changed", new ProjectChanged(entry.Revision, entry.Author, entry.Label, [.. entry.Changes.Select(c => c.Id).Take(500)], [.. entry.Changes.Select(c => RecordKinds.Of((c.After ?? c.Before)!).Key).Distinct()]));
         site.EventsChanged += () => _ = hub.Clients.Group(_group).SendAsync("events");
         jobs.Moved += job => _ = hub.Clients.Group(_group).SendAsync("job", job);

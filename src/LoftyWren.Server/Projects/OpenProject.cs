@@ -3,6 +3,7 @@ using LoftyWren.Server.Installation;
 using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Live;
 using LoftyWren.Server.PointLists;
+using LoftyWren.Server.Supervision;
 using LoftyWren.Storage;
 using LoftyWren.Storage.History;
 using LoftyWren.Storage.Jobs;
@@ -21,26 +22,43 @@ public sealed class OpenProject : IAsyncDisposable
     private int _requests;
 
     /// <summary>Opens the project of a folder; nothing runs yet.</summary>
-    public OpenProject(string id, string folder, bool asItIs, IHubContext<LiveHub> hub, TimeProvider clock, ILogger<SiteHost> log, IServiceProvider services)
+    /// <param name="id">The project's id.</param>
+    /// <param name="folder">Its folder.</param>
+    /// <param name="asItIs">Whether a damaged database is opened as it is.</param>
+    /// <param name="farSite">Its site where that is in another process; null for one in this.</param>
+    /// <param name="hub">The live line to the pages.</param>
+    /// <param name="clock">The machine's clock.</param>
+    /// <param name="log">The log.</param>
+    /// <param name="services">The server's services.</param>
+    public OpenProject(string id, string folder, bool asItIs, IVirtualSite? farSite, IHubContext<LiveHub> hub, TimeProvider clock, ILogger<SiteHost> log, IServiceProvider services)
     {
         Directory.CreateDirectory(folder);
         Id = id;
         Part(new ProjectStore(Path.Combine(folder, "project.db"), asItIs));
-        Part(new SiteStore(Path.Combine(folder, "site.db"), asItIs));
         Part(new HistoryStore(Path.Combine(folder, "history.db"), asItIs));
         Part(new Workspace(Get<ProjectStore>(), clock));
         Part(new JobRunner(new JobStore(Path.Combine(folder, "jobs.db"))));
         Part(new ImageCache(Get<Workspace>()));
         Part(new ImportDesk(clock));
         Part(new RecordGrid(Get<Workspace>()));
-        Part(new SiteHost(Get<SiteStore>(), Get<HistoryStore>(), clock, log));
+        if (farSite is null)
+        {
+            var store = new SiteStore(Path.Combine(folder, "site.db"), asItIs);
+            // Older versions kept the trail with the history.
+            if (!store.HasTrail && Get<HistoryStore>().OlderTrail() is { Count: > 0 } older) store.Write([], older);
+            Part(store);
+            Part(new SiteHost(store, clock, log));
+            farSite = Get<SiteHost>();
+        }
+        Part(farSite);
+        Part(new SiteServer(farSite, Get<HistoryStore>(), clock, log));
         Get<JobRunner>().TakeUp(new ProjectServices(this, services), JobKinds.All);
-        Part(new Broadcaster(id, hub, Get<SiteHost>(), Get<Workspace>(), Get<JobRunner>()));
+        Part(new Broadcaster(id, hub, Get<SiteServer>(), Get<Workspace>(), Get<JobRunner>()));
     }
 
     /// <summary>The types that a request gets from the project it is for.</summary>
     public static IReadOnlyList<Type> Parts { get; } =
-        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(JobRunner), typeof(ImageCache), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(Broadcaster)];
+        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(JobRunner), typeof(ImageCache), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(IVirtualSite), typeof(SiteServer), typeof(Broadcaster)];
 
     /// <summary>The project's id in the installation.</summary>
     public string Id { get; }
@@ -49,7 +67,7 @@ public sealed class OpenProject : IAsyncDisposable
     public T Get<T>() where T : class => (T)_parts[typeof(T)];
 
     /// <summary>Its databases, for their backups.</summary>
-    public IEnumerable<Database> Databases => [Get<ProjectStore>().Database, Get<SiteStore>().Database, Get<HistoryStore>().Database];
+    public IEnumerable<Database> Databases => [Get<ProjectStore>().Database, .. Find(typeof(SiteStore)) is SiteStore site ? [site.Database] : Array.Empty<Database>(), Get<HistoryStore>().Database];
 
     /// <summary>One of its parts, or null when there is none of that type.</summary>
     public object? Find(Type type) => _parts.GetValueOrDefault(type);
@@ -57,7 +75,8 @@ public sealed class OpenProject : IAsyncDisposable
     /// <summary>Sets its site and its live values going.</summary>
     public async Task Start(CancellationToken stopping)
     {
-        await Get<SiteHost>().StartAsync(stopping);
+        if (Find(typeof(SiteHost)) is SiteHost own) await own.StartAsync(stopping);
+        await Get<SiteServer>().StartAsync(stopping);
         await Get<Broadcaster>().StartAsync(stopping);
         _started = true;
     }
@@ -68,7 +87,8 @@ public sealed class OpenProject : IAsyncDisposable
         if (!_started) return;
         _started = false;
         await Get<Broadcaster>().StopAsync(stopping);
-        await Get<SiteHost>().StopAsync(stopping);
+        await Get<SiteServer>().StopAsync(stopping);
+        if (Find(typeof(SiteHost)) is SiteHost own) await own.StopAsync(stopping);
     }
 
     /// <summary>Lets a request in; false once the project is being closed. Whoever was let in leaves by <see cref="Leave"/>.</summary>

@@ -33,7 +33,7 @@ public sealed class ProjectDirectory(ServerOptions options, ProjectList list, IH
     {
         get
         {
-            lock (_turn) return _main ??= _open[First] = new OpenProject(First, options.DataFolder, options.AsItIs, hub, clock, log, services);
+            lock (_turn) return _main ??= _open[First] = new OpenProject(First, options.DataFolder, options.AsItIs, FarSiteOf(First), hub, clock, log, services);
         }
     }
 
@@ -56,8 +56,8 @@ public sealed class ProjectDirectory(ServerOptions options, ProjectList list, IH
         lock (_turn)
         {
             if (_open.TryGetValue(id, out known)) return known;
-            project = new OpenProject(id, Folder(id), options.AsItIs, hub, clock, log, services);
-            project.Get<SiteHost>().Open(SiteHost.Beginning);
+            project = new OpenProject(id, Folder(id), options.AsItIs, FarSiteOf(id), hub, clock, log, services);
+            project.Get<IVirtualSite>().Open(SiteHost.Beginning);
             _open[id] = project;
         }
         if (_running) await project.Start(CancellationToken.None);
@@ -126,6 +126,8 @@ public sealed class ProjectDirectory(ServerOptions options, ProjectList list, IH
         foreach (OpenProject project in _open.Values) await project.DisposeAsync();
         _open.Clear();
     }
+
+    private IVirtualSite? FarSiteOf(string id) => options.Site is { } address ? FarSite.At(address, id, LinkWire.KeyIn(options.SiteKeyFile)) : null;
 
     private string Folder(string id) => Path.Combine(options.DataFolder, "projects", id);
 

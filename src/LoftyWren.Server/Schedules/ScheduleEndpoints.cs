@@ -41,15 +41,15 @@ internal static class ScheduleEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/schedules", (Workspace workspace, SiteHost site) => workspace.Project.All<Schedule>().OrderBy(s => s.Name, NaturalOrder.Names)
+        api.MapGet("/schedules", (Workspace workspace, IVirtualSite site) => workspace.Project.All<Schedule>().OrderBy(s => s.Name, NaturalOrder.Names)
             .Select(s => new ScheduleLine(s.Id, s.Name, workspace.Project.PathOf(s.Id), s.Say(Now(workspace.Project, s, site).Value), s.Drives.Count, workspace.Findings.On(s.Id).Count)).ToList()).For(Role.Viewer);
-        api.MapGet("/schedules/{id}", Results<Ok<ScheduleView>, ProblemHttpResult> (string id, Workspace workspace, SiteHost site) =>
+        api.MapGet("/schedules/{id}", Results<Ok<ScheduleView>, ProblemHttpResult> (string id, Workspace workspace, IVirtualSite site) =>
             Find(workspace, id) is { } schedule ? TypedResults.Ok(View(workspace, schedule, site)) : Problems.Missing("schedule")).For(Role.Viewer);
-        api.MapGet("/schedules/{id}/days", Results<Ok<List<DayLine>>, ProblemHttpResult> (string id, string? from, int? days, Workspace workspace, SiteHost site) =>
+        api.MapGet("/schedules/{id}/days", Results<Ok<List<DayLine>>, ProblemHttpResult> (string id, string? from, int? days, Workspace workspace, IVirtualSite site) =>
         {
             if (Find(workspace, id) is not { } schedule) return Problems.Missing("schedule");
             DateTimeZone zone = ZoneOf(workspace.Project);
-            LocalDate first = Instant.FromUnixTimeMilliseconds(site.Ask(s => s.Now)).InZone(zone).Date;
+            LocalDate first = Instant.FromUnixTimeMilliseconds(site.Pulse().Now).InZone(zone).Date;
             if (!string.IsNullOrEmpty(from))
             {
                 if (LocalDatePattern.Iso.Parse(from) is not { Success: true } parsed) return Problems.Refused($"‘{from}’ is not a date. Write 2026-03-29.");
@@ -76,21 +76,21 @@ internal static class ScheduleEndpoints
 
     private static DateTimeZone ZoneOf(Project project) => DateTimeZoneProviders.Tzdb.GetZoneOrNull(project.Site?.TimeZone ?? "UTC") ?? DateTimeZone.Utc;
 
-    private static (double? Value, string Because, Instant Until) Now(Project project, Schedule schedule, SiteHost site) =>
-        new Timetable(schedule, ZoneOf(project)).ValueAt(Instant.FromUnixTimeMilliseconds(site.Ask(s => s.Now)));
+    private static (double? Value, string Because, Instant Until) Now(Project project, Schedule schedule, IVirtualSite site) =>
+        new Timetable(schedule, ZoneOf(project)).ValueAt(Instant.FromUnixTimeMilliseconds(site.Pulse().Now));
 
-    private static ScheduleView View(Workspace workspace, Schedule schedule, SiteHost site)
+    private static ScheduleView View(Workspace workspace, Schedule schedule, IVirtualSite site)
     {
         Project project = workspace.Project;
         DateTimeZone zone = ZoneOf(project);
         var drives = schedule.Drives.Select(d =>
         {
-            int? winner = site.Ask(_ => site.HomeOf(d.PointId)?.Engine?.LadderOf(d.PointId)?.Winner);
+            int? winner = site.Ladder(d.PointId)?.Winner;
             string state = winner switch { null => "not installed", 0 => "fallback holds", { } w when w == d.Priority => "in charge", { } w when w < d.Priority => $"outranked by {w}", _ => "released" };
             return new DriveView(d.PointId, project.Find<Core.Points.Point>(d.PointId) is { } driven ? $"{project.Find(driven.OwnerId)?.Name} · {driven.Name}" : "", project.PathOf(d.PointId), d.Priority, state, winner == d.Priority);
         }).ToList();
         var timetable = new Timetable(schedule, zone);
-        ZonedDateTime now = Instant.FromUnixTimeMilliseconds(site.Ask(s => s.Now)).InZone(zone);
+        ZonedDateTime now = Instant.FromUnixTimeMilliseconds(site.Pulse().Now).InZone(zone);
         ExceptionDates? ruling = timetable.ExceptionOn(now.Date);
         var (value, because, until) = timetable.ValueAt(now.ToInstant());
         bool inSpan = !because.StartsWith("outside", StringComparison.Ordinal);

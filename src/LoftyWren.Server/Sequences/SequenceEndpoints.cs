@@ -59,8 +59,8 @@ internal static class SequenceEndpoints
             RecordId.IsValid(id) && workspace.Project.Find<Sequence>(new RecordId(id)) is { } sequence ? TypedResults.Ok(View(workspace, sequence)) : Problems.Missing("sequence")).For(Role.Viewer);
         api.MapPost("/sequences/{id}/sources", Results<Ok<List<SourceGuess>>, ProblemHttpResult> (string id, SourceText request, Workspace workspace) =>
             RecordId.IsValid(id) && workspace.Project.Find<Sequence>(new RecordId(id)) is { } sequence ? TypedResults.Ok(Guess(workspace, sequence, request.Text.Trim())) : Problems.Missing("sequence")).For(Role.Viewer);
-        api.MapGet("/ladders/{pointId}", Results<Ok<LadderView>, ProblemHttpResult> (string pointId, SiteHost site) =>
-            RecordId.IsValid(pointId) && site.Ask(_ => site.HomeOf(new RecordId(pointId))?.Engine?.ViewLadder(new RecordId(pointId))) is { } ladder ? TypedResults.Ok(ladder) : Problems.Refused("This output is not installed on the site, so nobody claims it yet.")).For(Role.Viewer);
+        api.MapGet("/ladders/{pointId}", Results<Ok<LadderView>, ProblemHttpResult> (string pointId, IVirtualSite site) =>
+            RecordId.IsValid(pointId) && site.Ladder(new RecordId(pointId)) is { } ladder ? TypedResults.Ok(ladder) : Problems.Refused("This output is not installed on the site, so nobody claims it yet.")).For(Role.Viewer);
     }
 
     private static SequenceView View(Workspace workspace, Sequence sequence)

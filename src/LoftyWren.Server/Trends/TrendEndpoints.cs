@@ -9,6 +9,7 @@ using LoftyWren.Core.Trends;
 using LoftyWren.Server.Accounts;
 using LoftyWren.Server.Installation;
 using LoftyWren.Server.Projects;
+using LoftyWren.Server.Supervision;
 using LoftyWren.Storage.Accounts;
 using LoftyWren.Storage.History;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -30,14 +31,14 @@ internal static class TrendEndpoints
     public static void Map(RouteGroupBuilder api)
     {
         api.MapGet("/trends", (Workspace workspace) => workspace.Project.All<TrendLog>().Select(t => Line(workspace.Project, t)).OfType<TrendLine>().OrderBy(t => t.Path, NaturalOrder.Names).ThenBy(t => t.Point, NaturalOrder.Names).ToList()).For(Role.Viewer);
-        api.MapGet("/trends/{id}/log", Results<Ok<TrendLogState>, ProblemHttpResult> (string id, Workspace workspace, SiteHost site) =>
+        api.MapGet("/trends/{id}/log", Results<Ok<TrendLogState>, ProblemHttpResult> (string id, Workspace workspace, IVirtualSite site) =>
             Find(workspace, id) is { } trend ? TypedResults.Ok(StateOf(trend, site)) : Problems.Missing("trend")).For(Role.Viewer);
-        api.MapPost("/trends/{id}/empty", Results<Ok<TrendLogState>, ProblemHttpResult> (string id, HttpContext http, Workspace workspace, SiteHost site) =>
+        api.MapPost("/trends/{id}/empty", Results<Ok<TrendLogState>, ProblemHttpResult> (string id, HttpContext http, Workspace workspace, IVirtualSite site, SiteServer server) =>
         {
             if (Find(workspace, id) is not { } trend) return Problems.Missing("trend");
-            if (site.HomeOf(trend.PointId) is null || !StateOf(trend, site).IsInstalled) return Problems.Refused($"‘{trend.Name}’ is not installed on the site yet, so there is nothing to empty. Review and send its controller first.");
-            site.Collect();
-            site.Command(http.User.Identity!.Name!, $"Emptied the trend log ‘{trend.Name}’ in its controller and let it begin again; collected samples stay", trend.Id, _ => site.HomeOf(trend.PointId)?.Engine?.EmptyTrend(trend.Id), site.HomesOf(trend.PointId));
+            if (!StateOf(trend, site).IsInstalled) return Problems.Refused($"‘{trend.Name}’ is not installed on the site yet, so there is nothing to empty. Review and send its controller first.");
+            server.Collect();
+            site.EmptyLog(http.User.Identity!.Name!, $"Emptied the trend log ‘{trend.Name}’ in its controller and let it begin again; collected samples stay", trend.PointId, trend.Id);
             return TypedResults.Ok(StateOf(trend, site));
         }).For(Role.Technician);
         api.MapGet("/trends/data", Results<Ok<List<TrendData>>, ProblemHttpResult> (string ids, long from, long to, int? columns, Workspace workspace, HistoryStore history) =>
@@ -82,14 +83,8 @@ internal static class TrendEndpoints
 
     private static TrendLog? Find(Workspace workspace, string id) => RecordId.IsValid(id) ? workspace.Project.Find<TrendLog>(new RecordId(id)) : null;
 
-    private static TrendLogState StateOf(TrendLog trend, SiteHost site) => site.Ask(_ =>
-    {
-        foreach (var (log, buffer) in site.HomeOf(trend.PointId)?.Engine?.Trends ?? [])
-        {
-            if (log.Id == trend.Id) return new TrendLogState(true, buffer.HasStopped, buffer.Total - buffer.EmptiedAt, log.BufferSize);
-        }
-        return new TrendLogState(false, false, 0, trend.BufferSize);
-    });
+    private static TrendLogState StateOf(TrendLog trend, IVirtualSite site) =>
+        site.LogOf(trend.PointId, trend.Id) is { } log ? new TrendLogState(true, log.HasStopped, log.Taken, log.Holds) : new TrendLogState(false, false, 0, trend.BufferSize);
 
     private static double? Value(double value, Bucket bucket) => double.IsFinite(value) && (bucket.Status & StatusFlags.Fault) == 0 ? value : double.IsFinite(value) && bucket.Count > 1 ? value : null;
 

@@ -55,6 +55,17 @@ public sealed class SiteStore : IDisposable
     /// <summary>Whether anything is in the trail.</summary>
     public bool HasTrail => TrailPage(long.MaxValue, 1).Count > 0;
 
+    /// <summary>Whether a site is kept here.</summary>
+    public bool IsKept
+    {
+        get
+        {
+            using SqliteConnection connection = _database.Open();
+            using SqliteCommand command = Database.Command(connection, "SELECT COUNT(*) FROM kept");
+            return command.ExecuteScalar() is > 0L;
+        }
+    }
+
     /// <summary>Reads all parts.</summary>
     public IReadOnlyDictionary<string, byte[]> Read()
     {

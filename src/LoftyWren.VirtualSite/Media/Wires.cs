@@ -12,6 +12,7 @@ namespace LoftyWren.VirtualSite.Media;
 public sealed class Wires(Site site) : IMedium
 {
     private readonly Dictionary<RecordId, FieldWire[]> _built = [];
+    private readonly Dictionary<RecordId, IReadOnlyList<Wire>> _lists = [];
     private readonly Dictionary<RecordId, Connection> _connections = [];
 
     /// <inheritdoc/>
@@ -26,9 +27,11 @@ public sealed class Wires(Site site) : IMedium
     }
 
     /// <summary>The wires as built, by the device whose terminals they are on.</summary>
-    internal IEnumerable<Wire> All => _built.OrderBy(w => w.Key).SelectMany(w => w.Value).Select(w => w.Wire);
+    internal IEnumerable<Wire> All => _lists.OrderBy(w => w.Key).SelectMany(w => w.Value);
 
-    internal IReadOnlyList<Wire> Of(RecordId host) => [.. _built.GetValueOrDefault(host, []).Select(w => w.Wire)];
+    internal IEnumerable<RecordId> Hosts => _lists.Keys;
+
+    internal IReadOnlyList<Wire> Of(RecordId host) => _lists.GetValueOrDefault(host, []);
 
     internal FieldWire? InputAt(RecordId host, string terminal) => Array.Find(_built.GetValueOrDefault(host, []), w => w.IsInput && w.Wire.Terminal == terminal);
 
@@ -36,9 +39,14 @@ public sealed class Wires(Site site) : IMedium
     internal void Build(RecordId host, IReadOnlyList<Wire> wires)
     {
         var before = _built.GetValueOrDefault(host, []).ToDictionary(w => w.Key);
-        if (wires.Count == 0) _built.Remove(host);
+        if (wires.Count == 0)
+        {
+            _built.Remove(host);
+            _lists.Remove(host);
+        }
         else
         {
+            _lists[host] = wires;
             _built[host] =
             [
                 .. wires.Select(w =>

@@ -1,4 +1,5 @@
 using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Images;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Plant;
 using LoftyWren.Core.Points;
@@ -13,14 +14,15 @@ namespace LoftyWren.VirtualSite.Plant;
 /// </summary>
 public static class SiteBuilder
 {
-    /// <summary>The whole site as the project draws it. Faults and seed are taken from an earlier plan, if there is one.</summary>
+    /// <summary>The whole site as the project draws it. Faults and seed are taken from what stands, if anything does; so are wires that nobody chose otherwise, see <see cref="WiresOf"/>.</summary>
     public static SitePlan Build(Project project, SitePlan? earlier = null)
     {
         var rooms = project.All<Place>().Where(p => p.Kind == PlaceKind.Room).OrderBy(p => p.Id).ToList();
         var machines = project.All<Equipment>().OrderBy(e => e.Id).ToList();
         var heated = machines.Where(m => m.Kind is "fan-coil" or "radiator").Select(m => m.PlaceId).ToHashSet();
         var hot = machines.Where(m => m.Kind is "kiln").Select(m => m.PlaceId).ToHashSet();
-        var wires = project.All<Controller>().OrderBy(c => c.Id).SelectMany(c => WiresOf(project, c)).ToList();
+        var there = earlier?.Wires.ToLookup(w => w.ControllerId);
+        var wires = HostKinds.HostsOf(project).OrderBy(h => h.Id).SelectMany(h => WiresOf(project, h.Id, there?[h.Id].ToList())).ToList();
         var driven = wires.Select(w => w.Quantity).ToHashSet();
         var controlled = machines.Where(m => driven.Contains($"machine/{m.Id}/level")).Select(m => m.PlaceId).ToHashSet();
         var byFloor = rooms.Where(r => r.Outline.Count >= 3).ToLookup(r => r.In);
@@ -44,17 +46,18 @@ public static class SiteBuilder
             Machines = [.. machines.Select(m => new SiteMachine { Id = m.Id, Name = m.Name, Kind = m.Kind, Room = project.Find<Place>(m.PlaceId) is { Kind: PlaceKind.Room } room ? room.Id : null })],
             Wires = wires,
             Faults = earlier?.Faults ?? [],
+            MediumFaults = earlier?.MediumFaults ?? [],
         };
     }
 
     /// <summary>
-    /// The wires of one controller, as its wiring list draws them. A point for which the site has nothing gets no wire. Where
+    /// The wires of one controller or device, as its wiring list draws them. A point for which the site has nothing gets no wire. Where
     /// nobody has chosen what a point is tied to, a wire that is there already for the same point stays tied as it was:
     /// nobody rewires what was only called something else.
     /// </summary>
-    public static IEnumerable<Wire> WiresOf(Project project, Controller controller, IReadOnlyCollection<Wire>? built = null)
+    public static IEnumerable<Wire> WiresOf(Project project, RecordId host, IReadOnlyCollection<Wire>? built = null)
     {
-        foreach (Fitting fitting in project.Referrers<Fitting>(controller.Id).Where(f => f.Terminal != Fitting.MemoryTerminal).OrderBy(f => f.Terminal, StringComparer.Ordinal))
+        foreach (Fitting fitting in project.Referrers<Fitting>(host).Where(f => f.Terminal != Fitting.MemoryTerminal).OrderBy(f => f.Terminal, StringComparer.Ordinal))
         {
             if (project.Find<Point>(fitting.PointId) is not { } point) continue;
             string name = $"{project.Find(point.OwnerId)?.Name} · {point.Name}";
@@ -63,7 +66,7 @@ public static class SiteBuilder
             if ((there?.Quantity ?? QuantityOf(project, point)) is not { } quantity) continue;
             yield return new Wire
             {
-                ControllerId = controller.Id,
+                ControllerId = host,
                 Terminal = fitting.Terminal,
                 PointId = point.Id,
                 Signal = fitting.Signal,

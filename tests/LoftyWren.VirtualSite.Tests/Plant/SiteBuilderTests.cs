@@ -5,6 +5,7 @@ using LoftyWren.Core.Tags;
 using LoftyWren.Core.Templates;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
 using LoftyWren.Core.Signals;
 using LoftyWren.Core.Tests;
 using LoftyWren.VirtualSite.Plant;
@@ -43,7 +44,7 @@ public class SiteBuilderTests
     public void What_somebody_chose_holds_and_what_is_built_stays_tied_when_it_is_called_something_else()
     {
         Project project = Accept(Project(), new TaggingRule { Id = new("rule"), Name = "Outside", Condition = "name contains \"outdoor\"", Gives = new Dictionary<string, string> { ["outside"] = "M" } });
-        Core.Hardware.Controller controller = project.Find<Core.Hardware.Controller>(KilnRoom.Controller)!;
+        RecordId controller = KilnRoom.Controller;
         Wire[] built = [.. SiteBuilder.WiresOf(project, controller)];
         // A rule that looks at names would tie it elsewhere now; the wire that hangs there is not touched by a name.
         Project renamed = Accept(project, project.Find<Point>(Temperature)! with { Name = "Outdoor temperature" });

@@ -4532,6 +4532,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/site/build": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BuildReview"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BuildReview"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/commission": {
         parameters: {
             query?: never;
@@ -4650,7 +4704,9 @@ export interface paths {
         put?: never;
         post: {
             parameters: {
-                query?: never;
+                query?: {
+                    build?: boolean;
+                };
                 header?: never;
                 path: {
                     id: string;
@@ -5055,6 +5111,36 @@ export interface components {
             definition: components["schemas"]["BlockType"];
             help: components["schemas"]["BlockHelp"];
         };
+        /** @description One room, machine or wire that differs between the site as it stands and as it is drawn: what is done with it, and for a wire where it ends. */
+        BuildLine: {
+            sort: string;
+            step: components["schemas"]["BuildStep"];
+            id: null | components["schemas"]["RecordId"];
+            name: string;
+            hostId: null | components["schemas"]["RecordId"];
+            host: null | string;
+            terminal: null | string;
+            detail: null | string;
+        };
+        /** @description What building the site would do: how many of each sort, and the first of all lines. */
+        BuildReview: {
+            /** Format: int32 */
+            rooms: number;
+            /** Format: int32 */
+            machines: number;
+            /** Format: int32 */
+            wires: number;
+            /** Format: int32 */
+            hosts: number;
+            lines: components["schemas"]["BuildLine"][];
+            isCut: boolean;
+            sentence: string;
+        };
+        /**
+         * @description What is to be done with something of the site.
+         * @enum {unknown}
+         */
+        BuildStep: "build" | "change" | "takeAway";
         /** @description A captured template and what could not come along. */
         CaptureAnswer: {
             templateId: string;
@@ -5159,7 +5245,7 @@ export interface components {
             /** Format: int32 */
             stepSeconds: null | number;
         };
-        /** @description The site clock as screens show it. ActualSpeed tells how many seconds of site time a second really brings when the machine cannot keep the speed; Trouble, why the site stands still although its clock is set to run. */
+        /** @description The site clock as screens show it. ActualSpeed tells how many seconds of site time a second really brings when the machine cannot keep the speed; Trouble, why the site stands still although its clock is set to run; Link, whether the site answers, and Heard when it last did (ms since 1970 UTC). */
         ClockView: {
             /** Format: int64 */
             now: number;
@@ -5174,6 +5260,9 @@ export interface components {
             /** Format: int32 */
             held: number;
             trouble: null | string;
+            link?: components["schemas"]["LinkState"];
+            /** Format: int64 */
+            heardAt?: null | number;
         };
         /** @description What a column can say: its name in a mapping, and what people call it. */
         ColumnView: {
@@ -6769,6 +6858,12 @@ export interface components {
             offset: number;
             to: string;
         };
+        /**
+         * @description Whether the far end of a link answers: it did a moment ago, some seconds ago, or not for long.
+         * @default heard
+         * @enum {unknown}
+         */
+        LinkState: "heard" | "late" | "silent";
         /** @description How a list is read: where its headers are, what each column says, and what other words stand for. */
         ListMapping: {
             /**
@@ -7819,7 +7914,7 @@ export interface components {
             /** Format: int32 */
             findings: number;
         };
-        /** @description What sending would change on one controller, record by record, and what the electrician would wire. */
+        /** @description What sending would change on one controller or device, record by record, and what would be built of its wires on the virtual site. */
         SendReview: {
             controllerId: components["schemas"]["RecordId"];
             name: string;
@@ -7831,7 +7926,7 @@ export interface components {
             /** Format: int32 */
             bytes: number;
             differences: components["schemas"]["RecordDifference"][];
-            wires: components["schemas"]["WireLine"][];
+            wires: components["schemas"]["BuildLine"][];
             findings: components["schemas"]["FindingView"][];
         };
         /** @description The logic of one piece of equipment, run on a controller at a scan period. */
@@ -8119,7 +8214,7 @@ export interface components {
             direction: components["schemas"]["Direction"];
             signals: components["schemas"]["Signal"][];
         };
-        /** @description What a terminal measures or gives now. */
+        /** @description What is measured or given at a terminal, in the unit of its signal, and what is wrong with it. */
         TerminalReading: {
             terminal: string;
             /** Format: double */
@@ -8287,12 +8382,6 @@ export interface components {
          * @enum {unknown}
          */
         WhenFull: "roll" | "stop";
-        /** @description One wire that is new, changed or taken off. */
-        WireLine: {
-            terminal: string;
-            what: string;
-            name: string;
-        };
         /** @description A word that no list knows: how often it stands where, and what it may be meant to be. */
         WordView: {
             word: string;

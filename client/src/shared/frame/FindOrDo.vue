@@ -25,6 +25,7 @@ const commands: { name: string; words: string; run: () => void; role?: 'technici
   { name: 'Trends', words: 'chart history', run: () => router.push('/supervise/trends') },
   { name: 'Alarms', words: 'acknowledge', run: () => router.push('/supervise/alarms') },
   { name: 'Held by hand', words: 'override release manual', run: () => router.push('/operate/held') },
+  { name: 'Build the site', words: 'commission wire rooms machines virtual', run: () => router.push('/commission/build'), role: 'technician' },
   { name: 'Review and send', words: 'commission download controller', run: () => router.push('/commission'), role: 'technician' },
   { name: 'Names', words: 'naming convention spelling abbreviations network', run: () => router.push('/names') },
   { name: 'Projects', words: 'make open copy archive daily copies', run: () => router.push('/projects') },

@@ -56,7 +56,17 @@ const summary = computed(() => {
         {{ s }}×
       </button>
     </span>
-    <span :class="['pill', store.clock?.running ? 'moss' : 'amber']">{{ store.clock?.running ? '● Virtual site running' : '❚❚ Virtual site paused' }}</span>
+    <span
+      v-if="store.clock && store.clock.link !== 'heard'"
+      class="pill"
+      :class="store.clock.link === 'late' ? 'amber' : 'crimson'"
+      :title="store.clock.trouble ?? ''"
+      >{{ store.clock.link === 'late' ? '◇ Virtual site late' : '✕ Virtual site silent' }} since
+      {{ new Date(store.clock.heardAt ?? 0).toTimeString().slice(0, 8) }}</span
+    >
+    <span v-else :class="['pill', store.clock?.running ? 'moss' : 'amber']">{{
+      store.clock?.running ? '● Virtual site running' : '❚❚ Virtual site paused'
+    }}</span>
     <span v-if="behind" class="pill amber">really {{ store.clock?.actualSpeed }}×</span>
     <span class="pill mono">Outdoor {{ store.clock?.outdoor?.toFixed(1) ?? '–' }} °C</span>
     <span v-for="j in running" :key="j.id" class="pill plum">{{ j.label }} {{ Math.round((100 * j.done) / Math.max(1, j.total)) }} %</span>

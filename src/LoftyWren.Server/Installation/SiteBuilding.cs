@@ -1,0 +1,62 @@
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Projects;
+using LoftyWren.Server.Supervision;
+using LoftyWren.Storage.Accounts;
+using LoftyWren.VirtualSite.Plant;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace LoftyWren.Server.Installation;
+
+/// <summary>One room, machine or wire that differs between the site as it stands and as it is drawn: what is done with it, and for a wire where it ends.</summary>
+public sealed record BuildLine(string Sort, BuildStep Step, RecordId? Id, string Name, RecordId? HostId, string? Host, string? Terminal, string? Detail);
+
+/// <summary>What building the site would do: how many of each sort, and the first of all lines.</summary>
+public sealed record BuildReview(int Rooms, int Machines, int Wires, int Hosts, IReadOnlyList<BuildLine> Lines, bool IsCut, string Sentence);
+
+/// <summary>Building the virtual site as it is drawn: an act of its own, reviewed before, that touches only what differs.</summary>
+internal static class SiteBuilding
+{
+    private const int Shown = 2000;
+
+    public static void Map(RouteGroupBuilder api)
+    {
+        api.MapGet("/site/build", (Workspace workspace, IVirtualSite site) => Review(workspace.Project, site.Plan())).For(Role.Viewer);
+        api.MapPost("/site/build", Results<Ok<BuildReview>, ProblemHttpResult> (HttpContext http, Workspace workspace, SiteServer server) =>
+        {
+            Project project = workspace.Project;
+            SitePlan built = server.Link.Plan(), drawn = SiteBuilder.Build(project, built);
+            BuildReview review = Review(project, built, drawn);
+            if (review.Lines.Count == 0) return Problems.Refused("The virtual site is built as it is drawn already.");
+            server.Link.Build(http.User.Identity!.Name!, $"Built the virtual site as drawn: {Counted(review)}", drawn);
+            server.Collect();
+            return TypedResults.Ok(Review(project, server.Link.Plan()));
+        }).For(Role.Technician);
+    }
+
+    /// <summary>Builds what one controller or device is wired to, if it is not built so already: its wires, and the rooms and machines as they are drawn where a wire leads to one that does not stand yet. All other wires stay.</summary>
+    public static void BuildFor(Project project, ProjectRecord host, IVirtualSite site, string who)
+    {
+        var there = site.WiresOf(host.Id);
+        IReadOnlyList<Wire> wires = [.. SiteBuilder.WiresOf(project, host.Id, there)];
+        if (there.SequenceEqual(wires) || site.Rewire(who, $"Built the wires of {host.Name}", host.Id, wires)) return;
+        SitePlan built = site.Plan();
+        site.Build(who, $"Built the wires of {host.Name}, with the rooms and machines they lead to", SiteBuilder.Build(project, built) with { Wires = [.. built.Wires.Where(w => w.ControllerId != host.Id), .. wires] });
+    }
+
+    public static BuildLine Line(Project project, SiteDifference d) => new(d.Sort, d.Step, d.Id, d.Name, d.HostId, d.HostId is { } host ? project.Find(host)?.Name : null, d.Terminal, d.Detail);
+
+    private static BuildReview Review(Project project, SitePlan built) => Review(project, built, SiteBuilder.Build(project, built));
+
+    private static BuildReview Review(Project project, SitePlan built, SitePlan drawn)
+    {
+        var all = SiteDifferences.Between(built, drawn);
+        var review = new BuildReview(all.Count(d => d.Sort == "room"), all.Count(d => d.Sort == "machine"), all.Count(d => d.Sort == "wire"), all.Where(d => d.HostId is not null).Select(d => d.HostId).Distinct().Count(), [.. all.Take(Shown).Select(d => Line(project, d))], all.Count > Shown, "");
+        return review with { Sentence = all.Count == 0 ? "The virtual site stands as it is drawn." : $"The drawing is ahead of the virtual site by {Counted(review)}." };
+    }
+
+    private static string Counted(BuildReview review) => string.Join(", ", new[] { Count(review.Rooms, "room"), Count(review.Machines, "machine"), Count(review.Wires, "wire") }.OfType<string>());
+
+    private static string? Count(int count, string noun) => count == 0 ? null : $"{count} {noun}{(count == 1 ? "" : "s")}";
+}

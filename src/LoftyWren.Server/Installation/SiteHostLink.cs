@@ -1,0 +1,311 @@
+using LoftyWren.Core.Alarms;
+using LoftyWren.Core.Controllers;
+using LoftyWren.Core.Devices;
+using LoftyWren.Core.Explanations;
+using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Live;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Status;
+using LoftyWren.Server.Supervision;
+using LoftyWren.VirtualSite;
+using LoftyWren.VirtualSite.Devices;
+using LoftyWren.VirtualSite.Plant;
+
+namespace LoftyWren.Server.Installation;
+
+/// <content>What the site answers over its link.</content>
+public sealed partial class SiteHost
+{
+    private const int MostSamplesAtOnce = 50_000, MostImageBytes = 64 * 1024 * 1024;
+    private readonly Dictionary<RecordId, long> _written = [], _eventsWritten = [];
+    private readonly Collection _collection = new([], [], [], [], []);
+    private readonly List<ILiveSource> _live = [];
+    private readonly Dictionary<string, int> _handles = [];
+    private int _liveGeneration;
+    private long _happenings;
+
+    /// <inheritdoc/>
+    public LinkPulse Pulse()
+    {
+        lock (_turn) return new LinkPulse(_site.Now, Generation, Interlocked.Read(ref _happenings));
+    }
+
+    /// <inheritdoc/>
+    public IReadOnlyList<Installed> AllInstalled() => Ask(s => s.Devices.Values.Select(View).ToList());
+
+    /// <inheritdoc/>
+    public Installed? Find(RecordId host) => Ask(s => s.Devices.TryGetValue(host, out InstalledDevice? device) ? View(device) : null);
+
+    private static Installed View(InstalledDevice device) => new(device.Id, device.Kind, device.Program is not null, device.Version, device.Hash, device.SentBy, device.SentAt);
+
+    /// <inheritdoc/>
+    public byte[]? ImageOf(RecordId host) => Ask(s => s.Devices.GetValueOrDefault(host)?.ImageBytes);
+
+    /// <inheritdoc/>
+    public int BeginSend(RecordId host, string kind, int length, string hash)
+    {
+        if (length is < 0 or > MostImageBytes) throw new InvalidOperationException($"An image has at most {MostImageBytes / 1024 / 1024} MB; this one has {length} bytes.");
+        return Ask(s => s.Mount(host, kind).BeginSend(length, hash));
+    }
+
+    /// <inheritdoc/>
+    public void Receive(RecordId host, int offset, byte[] piece) => Ask(s =>
+    {
+        Mounted(s, host).Receive(offset, piece);
+        return 0;
+    });
+
+    /// <inheritdoc/>
+    public int ChangeOver(string who, string name, RecordId host)
+    {
+        // All that takes time is made ready before the turn in which the program changes.
+        ReadyProgram ready = InstalledDevice.MakeReady(Ask(s => Mounted(s, host).Sent()));
+        int version = Ask(s => Mounted(s, host).Version) + 1;
+        Command(who, $"Sent {name}, version {version}", host, s =>
+        {
+            InstalledDevice installed = Mounted(s, host);
+            var present = installed.Present;
+            installed.ChangeOver(ready, who, clock.GetUtcNow().ToUnixTimeMilliseconds());
+            s.Connect(host);
+            return () =>
+            {
+                installed.GoBack(present);
+                s.Connect(host);
+            };
+        }, host);
+        return version;
+    }
+
+    private static InstalledDevice Mounted(Site site, RecordId host) => site.Devices.GetValueOrDefault(host) ?? throw new InvalidOperationException("Nothing was begun to be sent there. Send again.");
+
+    /// <inheritdoc/>
+    public Reading? Read(RecordId pointId) => Ask(_ => HomeOf(pointId)?.Program?.Read(pointId));
+
+    /// <inheritdoc/>
+    public Knowing Knows(RecordId host, RecordId pointId) => Ask(s => s.Devices.GetValueOrDefault(host)?.Program is not null ? new Knowing(true, HomeOf(pointId)?.Id == host) : new Knowing(false, false));
+
+    /// <inheritdoc/>
+    public Because? Explain(RecordId pointId, RecordId recordId) => Ask(_ => HomeOf(pointId)?.Program?.Explain(recordId));
+
+    /// <inheritdoc/>
+    public LadderView? Ladder(RecordId pointId) => Ask(_ => HomeOf(pointId)?.Program?.ViewLadder(pointId));
+
+    /// <inheritdoc/>
+    public IReadOnlyList<TerminalReading> Terminals(RecordId host) => Ask(s => s.Devices.GetValueOrDefault(host)?.Program?.Terminals ?? []);
+
+    /// <inheritdoc/>
+    public IReadOnlyList<Neighbour> Neighbours(RecordId host) => Ask(s => s.Devices.GetValueOrDefault(host)?.Program?.Neighbours ?? []);
+
+    /// <inheritdoc/>
+    public IReadOnlyDictionary<RecordId, EventState> AlarmStates() => Ask(s =>
+    {
+        var states = new Dictionary<RecordId, EventState>();
+        foreach (InstalledDevice device in s.Devices.Values)
+        {
+            foreach (var (rule, state) in device.Program?.AlarmStates ?? []) states[rule.Id] = state;
+        }
+        return states;
+    });
+
+    /// <inheritdoc/>
+    public IReadOnlyList<Held> AllHeld() => Ask(s =>
+    {
+        var list = new List<Held>();
+        foreach (InstalledDevice device in s.Devices.Values)
+        {
+            if (device.Program is not { } program) continue;
+            foreach (Hold hold in program.Holds) list.Add(new Held(hold.PointId, NameOf(program, hold.PointId), false, Say(program, hold.PointId, hold.Value), hold.Who, hold.Why, hold.AtMilliseconds, hold.UntilMilliseconds));
+        }
+        foreach (InputHold hold in s.InputHolds)
+        {
+            if (s.Devices.GetValueOrDefault(hold.ControllerId)?.Program is not { } program || PointAt(program, hold.Terminal) is not { } point) continue;
+            list.Add(new Held(point, NameOf(program, point), true, Say(program, point, hold.Value), hold.Who, hold.Why, hold.AtMilliseconds, hold.UntilMilliseconds));
+        }
+        return list.OrderBy(h => h.At).ToList();
+    });
+
+    private static string NameOf(IDeviceProgram program, RecordId point) => program.Image.Records.FirstOrDefault(r => r.Id == point)?.Name ?? point.Value;
+
+    private static RecordId? PointAt(IDeviceProgram program, string terminal) => program.Image.Records.OfType<Fitting>().FirstOrDefault(f => f.Terminal == terminal)?.PointId;
+
+    private static string Say(IDeviceProgram program, RecordId point, double value) => program.Watch(point, "") is { } source ? source.Form.Say(new Reading(value, StatusFlags.None, 0)) : $"{value}";
+
+    /// <inheritdoc/>
+    public void Hold(string who, string what, HoldOrder order) => Command(who, what, order.PointId, s =>
+    {
+        IDeviceProgram program = HomeOf(order.PointId)?.Program ?? throw new InvalidOperationException("It is not installed on the site yet. Review and send its controller first.");
+        Hold? before = program.Holds.FirstOrDefault(h => h.PointId == order.PointId);
+        program.HoldByHand(new Hold(order.PointId, order.Value, who, order.Why, s.Now, Until(s, order)));
+        return () =>
+        {
+            program.ReleaseHold(order.PointId);
+            if (before is not null) program.HoldByHand(before);
+        };
+    }, HomesOf(order.PointId));
+
+    private static long? Until(Site site, HoldOrder order) => order.Minutes is { } minutes ? site.Now + (long)(minutes * 60_000) : null;
+
+    /// <inheritdoc/>
+    public bool Release(string who, string what, RecordId pointId) => Command(who, what, pointId, _ =>
+    {
+        if (HomeOf(pointId)?.Program is not { } program || program.Holds.FirstOrDefault(h => h.PointId == pointId) is not { } held) return null;
+        program.ReleaseHold(pointId);
+        return () => program.HoldByHand(held);
+    }, HomesOf(pointId));
+
+    /// <inheritdoc/>
+    public void HoldInput(string who, string what, RecordId host, string terminal, HoldOrder order) => Command(who, what, order.PointId, s =>
+    {
+        InputHold? before = s.InputHolds.FirstOrDefault(h => h.ControllerId == host && h.Terminal == terminal);
+        s.HoldInput(new InputHold(host, terminal, order.Value, who, order.Why, s.Now, Until(s, order)));
+        return () =>
+        {
+            s.ReleaseInput(host, terminal);
+            if (before is not null) s.HoldInput(before);
+        };
+    });
+
+    /// <inheritdoc/>
+    public bool ReleaseInput(string who, string what, RecordId host, string terminal, RecordId pointId) => Command(who, what, pointId, s =>
+    {
+        if (s.InputHolds.FirstOrDefault(h => h.ControllerId == host && h.Terminal == terminal) is not { } held) return null;
+        s.ReleaseInput(host, terminal);
+        return () => s.HoldInput(held);
+    });
+
+    /// <inheritdoc/>
+    public LogStanding? LogOf(RecordId pointId, RecordId logId) => Ask(_ =>
+    {
+        foreach (var (log, buffer) in HomeOf(pointId)?.Program?.Trends ?? [])
+        {
+            if (log.Id == logId) return new LogStanding(buffer.HasStopped, buffer.Total - buffer.EmptiedAt, log.BufferSize);
+        }
+        return null;
+    });
+
+    /// <inheritdoc/>
+    public bool EmptyLog(string who, string what, RecordId pointId, RecordId logId) => Command(who, what, logId, _ => HomeOf(pointId)?.Program?.EmptyTrend(logId), HomesOf(pointId));
+
+    /// <inheritdoc/>
+    public Collection Collect(Written written)
+    {
+        lock (_turn)
+        {
+            foreach (var (log, number) in written.Logs) _written[log] = number;
+            foreach (var (host, number) in written.Events) _eventsWritten[host] = number;
+            Collection fresh = _collection;
+            fresh.Logs.Clear();
+            fresh.Samples.Clear();
+            fresh.Events.Clear();
+            fresh.UnknownLogs.Clear();
+            fresh.UnknownHosts.Clear();
+            foreach (InstalledDevice device in _site.Devices.Values)
+            {
+                if (device.Program is not { } program) continue;
+                foreach (var (log, buffer) in program.Trends)
+                {
+                    if (!_written.TryGetValue(log.Id, out long known))
+                    {
+                        fresh.UnknownLogs.Add(log.Id);
+                        continue;
+                    }
+                    // A buffer that counts less than was collected began anew, after a crash or on another controller.
+                    if (buffer.Total < known) known = 0;
+                    if (buffer.Total == known || fresh.Samples.Count >= MostSamplesAtOnce) continue;
+                    int before = fresh.Samples.Count;
+                    buffer.After(known, fresh.Samples);
+                    fresh.Logs.Add(new CollectedLog(log.Id, fresh.Samples.Count - before, buffer.Total));
+                }
+                if (!_eventsWritten.TryGetValue(device.Id, out long seen))
+                {
+                    fresh.UnknownHosts.Add(device.Id);
+                    continue;
+                }
+                if (program.LastEventNumber <= seen) continue;
+                var rules = program.AlarmStates.ToDictionary(a => a.Rule.Id, a => a.Rule);
+                var events = program.EventsAfter(seen).Where(e => rules.ContainsKey(e.AlarmId)).Select(e => new CollectedEvent(e.Number, rules[e.AlarmId], e.To, e.AtMilliseconds, e.Value)).ToList();
+                if (events.Count > 0) fresh.Events.Add(new CollectedEvents(device.Id, events));
+            }
+            return fresh;
+        }
+    }
+
+    /// <inheritdoc/>
+    public LiveFound FindLive(IReadOnlyList<string> addresses) => Ask(s =>
+    {
+        if (_liveGeneration != Generation)
+        {
+            _live.Clear();
+            _handles.Clear();
+            _liveGeneration = Generation;
+        }
+        var spots = new LiveSpot[addresses.Count];
+        for (int i = 0; i < spots.Length; i++)
+        {
+            if (!_handles.TryGetValue(addresses[i], out int handle))
+            {
+                handle = -1;
+                if (Find(addresses[i]) is { } source)
+                {
+                    handle = _live.Count;
+                    _live.Add(source);
+                }
+                _handles[addresses[i]] = handle;
+            }
+            spots[i] = new LiveSpot(handle, handle < 0 ? ValueForm.Number : _live[handle].Form);
+        }
+        return new LiveFound(Generation, spots);
+    });
+
+    private ILiveSource? Find(string address)
+    {
+        int colon = address.IndexOf(':', StringComparison.Ordinal), slash = address.IndexOf('/', StringComparison.Ordinal);
+        if (colon < 1) return null;
+        string id = slash < 0 ? address[(colon + 1)..] : slash > colon ? address[(colon + 1)..slash] : "";
+        if (!RecordId.IsValid(id)) return null;
+        var record = new RecordId(id);
+        return (_homes.GetValueOrDefault(record) ?? _runs.GetValueOrDefault(record))?.Program?.Watch(record, slash < 0 ? "" : address[(slash + 1)..]);
+    }
+
+    /// <inheritdoc/>
+    public LiveRead ReadLive(int generation, int[] handles) => Ask(_ =>
+    {
+        if (generation != Generation || generation != _liveGeneration) return new LiveRead(Generation, null);
+        var readings = new Reading[handles.Length];
+        for (int i = 0; i < handles.Length; i++) readings[i] = handles[i] < 0 || handles[i] >= _live.Count ? Reading.Released(_site.Now) : _live[handles[i]].Read();
+        return new LiveRead(generation, readings);
+    });
+
+    /// <inheritdoc/>
+    public SitePlan Plan() => Ask(s => s.Plan);
+
+    /// <inheritdoc/>
+    public IReadOnlyList<Wire> WiresOf(RecordId host) => Ask(s => s.WiresOf(host));
+
+    /// <inheritdoc/>
+    public bool Rewire(string who, string what, RecordId host, IReadOnlyList<Wire> wires)
+    {
+        bool isThere = true;
+        Command(who, what, host, s =>
+        {
+            isThere = wires.All(w => s.Plant.IndexOf(w.Quantity) >= 0);
+            if (!isThere || s.WiresOf(host) is var before && before.SequenceEqual(wires)) return null;
+            s.Rewire(host, wires);
+            return () => s.Rewire(host, before);
+        });
+        return isThere;
+    }
+
+    /// <inheritdoc/>
+    public void Build(string who, string what, SitePlan wanted)
+    {
+        var (before, standing) = Ask(s => (s.Plan, s.Plant));
+        // What is made ready outside of the turn is quickly taken into use within it.
+        if (Site.MakeReady(before, standing, wanted) is not { } ready) return;
+        Command(who, what, null, s =>
+        {
+            s.Build(ready);
+            return () => s.Build(before);
+        });
+    }
+}

@@ -1,0 +1,152 @@
+using LoftyWren.Core.Alarms;
+using LoftyWren.Core.Controllers;
+using LoftyWren.Core.Devices;
+using LoftyWren.Core.Explanations;
+using LoftyWren.Core.Live;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Status;
+using LoftyWren.Core.Trends;
+using LoftyWren.Storage.Site;
+
+namespace LoftyWren.Server.Supervision;
+
+/// <summary>Whether the far end of a link answers: it did a moment ago, some seconds ago, or not for long.</summary>
+public enum LinkState
+{
+    /// <summary>It answers.</summary>
+    Heard,
+    /// <summary>It has not answered for some seconds.</summary>
+    Late,
+    /// <summary>It has not answered for so long that what is known of it is old.</summary>
+    Silent,
+}
+
+/// <summary>Something installed: its kind (see <see cref="Core.Images.HostKinds"/>), whether it runs anything, and what was sent last, when (ms since 1970 UTC) and by whom.</summary>
+public sealed record Installed(RecordId Id, string Kind, bool Runs, int Version, string Hash, string SentBy, long SentAt);
+
+/// <summary>An output to be held by hand: in the unit of its point; minutes missing means for ever.</summary>
+public sealed record HoldOrder(RecordId PointId, double Value, string Why, double? Minutes);
+
+/// <summary>Something that is held by hand, as it was installed: the point's name there, whether it is an input of the virtual site, what it is held at in words, who, why, since when and until when (ms of site time).</summary>
+public sealed record Held(RecordId PointId, string Name, bool IsInput, string Says, string Who, string Why, long At, long? Until);
+
+/// <summary>Whether a host runs anything, and whether what it runs holds a point.</summary>
+public sealed record Knowing(bool Runs, bool Knows);
+
+/// <summary>How a trend log stands where it is kept: whether it has stopped, how many samples it took since it began, how many it holds.</summary>
+public sealed record LogStanding(bool HasStopped, long Taken, int Holds);
+
+/// <summary>What has been written down of what was collected: the number of the last sample of a log, of the last event of a device.</summary>
+public sealed record Written(IReadOnlyDictionary<RecordId, long> Logs, IReadOnlyDictionary<RecordId, long> Events);
+
+/// <summary>The fresh samples of one log: how many of the collection's samples, in order, are its, and how many it took in all.</summary>
+public sealed record CollectedLog(RecordId LogId, int Count, long Total);
+
+/// <summary>The fresh alarm events of one device, oldest first.</summary>
+public sealed record CollectedEvents(RecordId HostId, IReadOnlyList<CollectedEvent> Events);
+
+/// <summary>One alarm event: its number, its rule as it runs there, to which state, when (ms of site time), with which value.</summary>
+public sealed record CollectedEvent(long Number, AlarmRule Rule, EventState To, long At, double Value);
+
+/// <summary>
+/// What is fresh at the far end since what was written down. Unknown are those of which it has not been told how far they were
+/// written: they come once that is known. The next collection may use the same lists again.
+/// </summary>
+public sealed record Collection(List<CollectedLog> Logs, List<Sample> Samples, List<CollectedEvents> Events, List<RecordId> UnknownLogs, List<RecordId> UnknownHosts);
+
+/// <summary>Values found to be watched, one for each address, all good for one generation of programs.</summary>
+public sealed record LiveFound(int Generation, IReadOnlyList<LiveSpot> Spots);
+
+/// <summary>A value that was found: its handle, −1 for one that is not there, and how it is said.</summary>
+public sealed record LiveSpot(int Handle, ValueForm Form);
+
+/// <summary>Values read by their handles; none when another generation of programs runs, and they must be found again.</summary>
+public sealed record LiveRead(int Generation, IReadOnlyList<Reading>? Readings);
+
+/// <summary>A turn of the far end: site time, the generation of its programs, and a count that grows with every hold, release and alarm.</summary>
+public sealed record LinkPulse(long Now, int Generation, long Happenings);
+
+/// <summary>Nobody answers at the far end of a link; the message says where, and what to do.</summary>
+public sealed class LinkException(string message, Exception? inner = null) : IOException(message, inner);
+
+/// <summary>
+/// The way from the site server to what is installed. All that is asked and told here can be told over a wire: what is at the
+/// far end, a virtual site in this process, one in a process of its own, or controllers on a wall, makes no difference to
+/// whoever asks. What cannot be done is refused by an <see cref="InvalidOperationException"/> with a sentence, and nothing
+/// is changed; what cannot be written there by a <see cref="Storage.StorageException"/>; where nobody answers, by a
+/// <see cref="LinkException"/>.
+/// </summary>
+public interface ILink
+{
+    /// <summary>A sign of life.</summary>
+    LinkPulse Pulse();
+
+    /// <summary>All that is installed, by id.</summary>
+    IReadOnlyList<Installed> AllInstalled();
+
+    /// <summary>Something installed, or null.</summary>
+    Installed? Find(RecordId host);
+
+    /// <summary>The image that something runs, or null while nothing was ever sent.</summary>
+    byte[]? ImageOf(RecordId host);
+
+    /// <summary>Begins a transfer, or goes on with one of the same hash; answers the offset to send from.</summary>
+    int BeginSend(RecordId host, string kind, int length, string hash);
+
+    /// <summary>Gives the next piece; pieces come in order.</summary>
+    void Receive(RecordId host, int offset, byte[] piece);
+
+    /// <summary>Changes over to what was sent; answers its version. Until then the old program runs on, and goes on running when this fails.</summary>
+    int ChangeOver(string who, string name, RecordId host);
+
+    /// <summary>The present reading of a point, or null when nothing installed knows it.</summary>
+    Reading? Read(RecordId pointId);
+
+    /// <summary>Whether a host runs anything, and whether what it runs holds this point.</summary>
+    Knowing Knows(RecordId host, RecordId pointId);
+
+    /// <summary>Why a point, or something of that point, is as it is; null when nothing installed knows it.</summary>
+    Because? Explain(RecordId pointId, RecordId recordId);
+
+    /// <summary>The claims on an output, or null.</summary>
+    LadderView? Ladder(RecordId pointId);
+
+    /// <summary>What is measured and given at the terminals of a host.</summary>
+    IReadOnlyList<TerminalReading> Terminals(RecordId host);
+
+    /// <summary>Whom a host hears of over networks.</summary>
+    IReadOnlyList<Neighbour> Neighbours(RecordId host);
+
+    /// <summary>The states of all alarms that are watched.</summary>
+    IReadOnlyDictionary<RecordId, EventState> AlarmStates();
+
+    /// <summary>Everything held by hand, oldest first.</summary>
+    IReadOnlyList<Held> AllHeld();
+
+    /// <summary>Holds an output by hand; <paramref name="what"/> is what the trail says of it.</summary>
+    void Hold(string who, string what, HoldOrder order);
+
+    /// <summary>Lets an output go; answers whether it was held.</summary>
+    bool Release(string who, string what, RecordId pointId);
+
+    /// <summary>How a trend log of a point stands, or null when it is not installed.</summary>
+    LogStanding? LogOf(RecordId pointId, RecordId logId);
+
+    /// <summary>Empties a trend log where it is kept; answers whether it is there.</summary>
+    bool EmptyLog(string who, string what, RecordId pointId, RecordId logId);
+
+    /// <summary>Takes note of what was written down, and gives what is fresh.</summary>
+    Collection Collect(Written written);
+
+    /// <summary>Finds values to be watched by their addresses: a letter, a colon, a record, and with a slash one of its parts.</summary>
+    LiveFound FindLive(IReadOnlyList<string> addresses);
+
+    /// <summary>Reads values that were found.</summary>
+    LiveRead ReadLive(int generation, int[] handles);
+
+    /// <summary>Writes into the trail what somebody did that changed nothing there.</summary>
+    void Trail(string who, string what, RecordId? record);
+
+    /// <summary>The trail, newest first, below an entry.</summary>
+    IReadOnlyList<TrailEntry> TrailPage(long below, int count);
+}
