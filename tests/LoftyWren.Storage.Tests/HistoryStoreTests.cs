@@ -55,12 +55,12 @@ public class HistoryStoreTests : Folder
     {
         using var store = new HistoryStore(File("h.db"));
         var rule = new AlarmRule { Id = new("too-warm"), Name = "Too warm", PointId = new("p"), HighLimit = 29, LowLimit = 10 };
-        store.Take(Controller, [(1, rule, EventState.HighLimit, 1000, 29.5)]);
+        store.Take(Controller, [Entry(1, rule, EventState.HighLimit, 1000, 29.5)]);
         AlarmOccurrence open = Assert.Single(store.Alarms(all: false));
         Assert.Equal((EventState.HighLimit, 29.5, 29.0, (long?)null), (open.State, open.Value!.Value, open.Limit!.Value, open.Until));
         Assert.True(store.Acknowledge(open.Id, "operator", 2000, "seen"));
         Assert.False(store.Acknowledge(open.Id, "viewer", 2001, null));
-        store.Take(Controller, [(2, rule, EventState.LowLimit, 3000, 9), (3, rule, EventState.Normal, 4000, 20)]);
+        store.Take(Controller, [Entry(2, rule, EventState.LowLimit, 3000, 9), Entry(3, rule, EventState.Normal, 4000, 20)]);
         // The low one is over but nobody has acknowledged it; the high one is over and acknowledged.
         AlarmOccurrence left = Assert.Single(store.Alarms(all: false));
         Assert.Equal((EventState.LowLimit, 4000L), (left.State, left.Until!.Value));
@@ -68,4 +68,6 @@ public class HistoryStoreTests : Folder
         Assert.Equal((3000L, "operator", "seen"), (high.Until!.Value, high.AcknowledgedBy, high.Note));
         Assert.Equal(3, store.EventsSeen(Controller));
     }
+
+    private static AlarmEntry Entry(long number, AlarmRule rule, EventState to, long at, double value) => new(number, rule.Id, rule.PointId, rule.Name, to, at, value, rule.LimitOf(to));
 }

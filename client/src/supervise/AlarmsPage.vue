@@ -27,7 +27,7 @@ const adding = ref(false)
 const editing = ref<Schemas['AlarmRuleLine'] | null>(null)
 const removing = ref<string | null>(null)
 const form = ref({ name: '', pointId: '', high: '', low: '', deadband: '0.5', delay: '60', back: '60', advice: '' })
-const state: Record<string, string> = { normal: '● normal', fault: '✕ fault', highLimit: '▲ high', lowLimit: '▼ low' }
+const state: Record<string, string> = { normal: '● normal', fault: '✕ fault', highLimit: '▲ high', lowLimit: '▼ low', offnormal: '▲ off normal' }
 
 function edit(r: Schemas['AlarmRuleLine']) {
   editing.value = r

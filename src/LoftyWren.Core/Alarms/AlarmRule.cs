@@ -1,13 +1,15 @@
+using LoftyWren.Core.Explanations;
 using LoftyWren.Core.Fields;
 using LoftyWren.Core.Names;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Status;
 
 namespace LoftyWren.Core.Alarms;
 
 /// <summary>Watches one analog point for leaving its range: the out-of-range algorithm of ISO 16484-5, 13.3.6.</summary>
-public sealed record AlarmRule : ProjectRecord
+public sealed record AlarmRule : EventRule
 {
     /// <summary>The kind in the registry.</summary>
     public static RecordKind<AlarmRule> AsKind { get; } = new("alarm")
@@ -27,9 +29,6 @@ public sealed record AlarmRule : ProjectRecord
         ],
     };
 
-    /// <summary>The point.</summary>
-    public required RecordId PointId { get; init; }
-
     /// <summary>Off-normal above this, in the point's unit; missing when only the low side is watched.</summary>
     public double? HighLimit { get; init; }
 
@@ -48,9 +47,6 @@ public sealed record AlarmRule : ProjectRecord
     /// <summary>What whoever sees it should do.</summary>
     [Most(500, Lines = true)]
     public string? Advice { get; init; }
-
-    /// <inheritdoc/>
-    public override RecordId? ParentId => PointId;
 
     /// <inheritdoc/>
     public override ProjectRecord Through(ReferenceMap map)
@@ -74,5 +70,59 @@ public sealed record AlarmRule : ProjectRecord
         if (!(Deadband >= 0 && double.IsFinite(Deadband))) yield return new Refusal(Id, "deadband", "A deadband is 0 or more.");
         else if (HighLimit is { } h && LowLimit is { } l && Deadband >= h - l) yield return new Refusal(Id, "deadband", $"A deadband of {Deadband} leaves no room between {l} and {h} to be normal in.");
         if (!(DelaySeconds is >= 0 and <= 604_800) || !(DelayNormalSeconds is >= 0 and <= 604_800)) yield return new Refusal(Id, "delaySeconds", "A delay is between 0 s and one week (604 800 s).");
+    }
+
+    /// <inheritdoc/>
+    public override IEventAlgorithm Begin() => new OutOfRange(HighLimit, LowLimit, Deadband, DelaySeconds, DelayNormalSeconds);
+
+    /// <inheritdoc/>
+    public override double? LimitOf(EventState state) => state switch { EventState.HighLimit => HighLimit, EventState.LowLimit => LowLimit, _ => null };
+
+    /// <inheritdoc/>
+    public override Because Tell(IEventAlgorithm algorithm, IEventTelling about)
+    {
+        RecordId[] on = [Id, PointId];
+        string since = about.Time(algorithm.Since);
+        var under = new List<Because>();
+        string fact = algorithm.State switch
+        {
+            EventState.Fault => TellFault(),
+            EventState.Normal => TellNormal(),
+            _ when LimitOf(algorithm.State) is { } limit => TellAlarm(limit, algorithm.State == EventState.HighLimit ? limit - Deadband : limit + Deadband, algorithm.State == EventState.HighLimit),
+            _ => TellLimitGone(),
+        };
+        if ((about.Reading.Status & StatusFlags.Stale) != 0) under.Add(Because.Of($"{about.Point} is stale: nothing has been heard of it since {about.Time(about.Reading.AtMilliseconds)}, so this rests on its last value.", on));
+        return Because.Of(fact, on, under);
+
+        string TellFault()
+        {
+            under.Add(about.WhyPoint());
+            return $"‘{Name}’ cannot tell: {about.Point} has no value to compare with its limits, since {since}.";
+        }
+        string TellLimitGone()
+        {
+            under.Add(Because.Of($"{about.Point} is {about.Now} now.", on));
+            return $"‘{Name}’ has been in alarm since {since}, but the limit it had passed is taken away: it is normal again at the next scan.";
+        }
+        string TellAlarm(double limit, double back, bool isHigh)
+        {
+            (string beyond, string inside) = isHigh ? ("above", "below") : ("below", "above");
+            under.Add(Because.Of($"{about.Point} is {about.Now} now.", on));
+            under.Add(Because.Of(algorithm.Pending == EventState.Normal
+                ? $"It has been {inside} {about.Say(back)} since {about.Time(algorithm.PendingSince)}; it goes back to normal {about.Length(DelayNormalSeconds)} after that."
+                : $"It goes back to normal once it has been {inside} {about.Say(back)} (the limit {(isHigh ? "less" : "and")} {about.SayDifference(Deadband)} deadband) for {about.Length(DelayNormalSeconds)}.", weight: Weight.Note));
+            return $"‘{Name}’ is in alarm since {since}: {about.Point} had been {beyond} {about.Say(limit)} for {about.Length(DelaySeconds)}.";
+        }
+        string TellNormal()
+        {
+            if (algorithm.Pending != EventState.Normal)
+            {
+                under.Add(Because.Of($"It will be in alarm at {about.Time(algorithm.PendingSince + (long)(DelaySeconds * 1000))} if it stays so.", on, weight: Weight.Note));
+                return $"‘{Name}’ is not in alarm yet: {about.Point} is {about.Now}, beyond {about.Say(LimitOf(algorithm.Pending)!.Value)} since {about.Time(algorithm.PendingSince)}, but must be so for {about.Length(DelaySeconds)}.";
+            }
+            under.Add(Because.Of(DelaySeconds > 0 ? $"A value beyond a limit must stay there for {about.Length(DelaySeconds)} to count; a shorter one is not reported." : "A value beyond a limit counts at once.", on, weight: Weight.Note));
+            string limits = string.Join(" and ", new[] { HighLimit is { } h ? $"not above {about.Say(h)}" : null, LowLimit is { } l ? $"not below {about.Say(l)}" : null }.OfType<string>());
+            return $"‘{Name}’ is not in alarm: {about.Point} is {about.Now}, which is {limits}.";
+        }
     }
 }

@@ -2,22 +2,6 @@ using LoftyWren.Core.Status;
 
 namespace LoftyWren.Core.Alarms;
 
-/// <summary>The event states that this slice knows (ISO 16484-5, 12: Event_State).</summary>
-public enum EventState
-{
-    /// <summary>Within the limits.</summary>
-    Normal,
-    /// <summary>The value cannot be relied on, so neither normal nor off-normal can be said.</summary>
-    Fault,
-    /// <summary>Above the high limit.</summary>
-    HighLimit,
-    /// <summary>Below the low limit.</summary>
-    LowLimit,
-}
-
-/// <summary>What an out-of-range machine keeps over a restart: its state, since when (ms of site time), and how long each of its three conditions has held (ms; −1 while it does not).</summary>
-public sealed record AlarmMemory(EventState State, long Since, long Above = -1, long Below = -1, long Inside = -1);
-
 /// <summary>
 /// The out-of-range algorithm of ISO 16484-5, 13.3.6: off-normal when the value has been beyond a limit for the delay;
 /// normal again when it has been inside by the deadband for the delay back, whatever else it does meanwhile; at once when
@@ -26,19 +10,19 @@ public sealed record AlarmMemory(EventState State, long Since, long Above = -1, 
 /// which counts only while the machine is asked: time in which the controller is off is not counted. A value in fault goes
 /// to fault at once and leaves it at once.
 /// </summary>
-public sealed class OutOfRange(double? high, double? low, double deadband, double delaySeconds, double delayNormalSeconds)
+public sealed class OutOfRange(double? high, double? low, double deadband, double delaySeconds, double delayNormalSeconds) : IEventAlgorithm
 {
     private readonly long _delay = (long)Math.Round(delaySeconds * 1000), _delayNormal = (long)Math.Round(delayNormalSeconds * 1000);
     private long? _last;
     private long _above = -1, _below = -1, _inside = -1;
 
-    /// <summary>The state now.</summary>
+    /// <inheritdoc/>
     public EventState State { get; private set; } = EventState.Normal;
 
-    /// <summary>Since when, in ms of site time.</summary>
+    /// <inheritdoc/>
     public long Since { get; private set; }
 
-    /// <summary>The state it is on its way to while a delay runs; the present state when none runs.</summary>
+    /// <inheritdoc/>
     public EventState Pending => State switch
     {
         EventState.Normal when _above >= 0 => EventState.HighLimit,
@@ -47,20 +31,20 @@ public sealed class OutOfRange(double? high, double? low, double deadband, doubl
         _ => State,
     };
 
-    /// <summary>Since when the condition for the pending state has held, in ms of site time; time in which the controller was off is left out.</summary>
+    /// <inheritdoc/>
     public long PendingSince => (_last ?? Since) - Math.Max(0, Pending switch { EventState.HighLimit => _above, EventState.LowLimit => _below, _ => _inside });
 
-    /// <summary>What to keep.</summary>
+    /// <inheritdoc/>
     public AlarmMemory Remember() => new(State, Since, _above, _below, _inside);
 
-    /// <summary>Takes up where an earlier instance stood; <paramref name="last"/> is when that was last asked, or null after a pause.</summary>
+    /// <inheritdoc/>
     public void Restore(AlarmMemory memory, long? last)
     {
         (State, Since, _above, _below, _inside) = (memory.State, memory.Since, memory.Above, memory.Below, memory.Inside);
         _last = last;
     }
 
-    /// <summary>Looks at a value; answers whether the state changed.</summary>
+    /// <inheritdoc/>
     public bool Update(long now, double value, StatusFlags status)
     {
         long passed = _last is { } last && now > last ? now - last : 0;

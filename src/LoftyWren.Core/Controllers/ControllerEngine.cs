@@ -44,7 +44,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
     private readonly TerminalPort _terminals;
     private readonly RunningSequence[] _sequences;
     private readonly RunningSchedule[] _schedules;
-    private readonly (AlarmRule Rule, OutOfRange Machine, int Point)[] _alarms;
+    private readonly (EventRule Rule, IEventAlgorithm Machine, int Point)[] _alarms;
     private readonly (TrendLog Log, TrendBuffer Buffer, int Point)[] _trends;
     private readonly Dictionary<RecordId, Hold> _holds = [];
     private readonly List<AlarmEvent> _events = [];
@@ -93,7 +93,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
         Array.Fill(_readings, PinValue.Released);
         var scheduleIndex = _schedules.Select((s, i) => (s.Schedule.Id, i: _points.Length + i)).ToDictionary(x => x.Id, x => x.i);
         _sequences = [.. Ordered([.. image.Records.OfType<Sequence>()]).Select(s => new RunningSequence(s, Compiler.Compile(s, _records, id => _index.GetValueOrDefault(id, -1), id => scheduleIndex.GetValueOrDefault(id, -1))))];
-        _alarms = [.. image.Records.OfType<AlarmRule>().Where(a => _index.ContainsKey(a.PointId)).Select(a => (a, new OutOfRange(a.HighLimit, a.LowLimit, a.Deadband, a.DelaySeconds, a.DelayNormalSeconds), _index[a.PointId]))];
+        _alarms = [.. image.Records.OfType<EventRule>().Where(a => _index.ContainsKey(a.PointId)).Select(a => (a, a.Begin(), _index[a.PointId]))];
         _trends = [.. image.Records.OfType<TrendLog>().Where(t => _index.ContainsKey(t.PointId)).Select(t => (t, new TrendBuffer(t.Mode, t.IntervalSeconds, t.ChangeBy, t.BufferSize, t.WhenFull, Zone), _index[t.PointId]))];
         _network = new MessagePort(Carriers.Ip, image.Controller.Id.Value, Hear, [.. image.Remote.Select(r => r.ControllerId.Value).Distinct()]);
         _peers = [.. image.Remote.Select((r, i) => (r, i)).GroupBy(x => x.r.ControllerId, (host, points) => new Peer(host, [.. points.Select(p => p.i)]))];
@@ -113,7 +113,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
     public IEnumerable<RecordId> Home => _points.Select(p => p.Id).Where(IsHome);
 
     /// <inheritdoc/>
-    IEnumerable<(AlarmRule Rule, EventState State)> IDeviceProgram.AlarmStates => _alarms.Select(a => (a.Rule, a.Machine.State));
+    IEnumerable<(EventRule Rule, EventState State)> IDeviceProgram.AlarmStates => _alarms.Select(a => (a.Rule, a.Machine.State));
 
     /// <summary>What it runs.</summary>
     public ControllerImage Image { get; }
@@ -156,7 +156,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
     }
 
     /// <summary>Its alarms.</summary>
-    public IEnumerable<(AlarmRule Rule, OutOfRange Machine, Reading Reading)> Alarms => _alarms.Select(a => (a.Rule, a.Machine, ReadingAt(a.Point)));
+    public IEnumerable<(EventRule Rule, IEventAlgorithm Machine, Reading Reading)> Alarms => _alarms.Select(a => (a.Rule, a.Machine, ReadingAt(a.Point)));
 
     /// <summary>The terminal's index, or −1.</summary>
     public int IndexOf(string terminal) => _terminals.IndexOf(terminal);

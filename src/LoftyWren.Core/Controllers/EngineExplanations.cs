@@ -54,59 +54,31 @@ public sealed partial class ControllerEngine
     /// <summary>Why an alarm is, or is not. Null when this image does not know the alarm.</summary>
     public Because? ExplainAlarm(RecordId alarmId)
     {
-        foreach (var (rule, machine, pointIndex) in _alarms)
+        foreach (var (rule, machine, point) in _alarms)
         {
-            if (rule.Id != alarmId) continue;
-            Point point = _points[pointIndex];
-            Reading reading = ReadingAt(pointIndex);
-            string value = Say(point, reading);
-            var under = new List<Because>();
-            RecordId[] on = [rule.Id, point.Id];
-            string delta = point.Unit is { } u ? Units.Unit.Find(u)?.Difference.Symbol ?? u : "";
-            string fact;
-            switch (machine.State)
-            {
-                case EventState.Fault:
-                    fact = $"‘{rule.Name}’ cannot tell: {point.Name} has no value to compare with its limits, since {Time(machine.Since)}.";
-                    under.Add(ExplainPoint(point.Id, 1));
-                    break;
-                case EventState.HighLimit or EventState.LowLimit when (machine.State == EventState.HighLimit ? rule.HighLimit : rule.LowLimit) is null:
-                    fact = $"‘{rule.Name}’ has been in alarm since {Time(machine.Since)}, but the limit it had passed is taken away: it is normal again at the next scan.";
-                    under.Add(Because.Of($"{point.Name} is {value} now.", on));
-                    break;
-                case EventState.HighLimit:
-                    fact = $"‘{rule.Name}’ is in alarm since {Time(machine.Since)}: {point.Name} had been above {Say(point, rule.HighLimit!.Value)} for {Length(rule.DelaySeconds)}.";
-                    under.Add(Because.Of($"{point.Name} is {value} now.", on));
-                    under.Add(Because.Of(machine.Pending == EventState.Normal
-                        ? $"It has been below {Say(point, rule.HighLimit.Value - rule.Deadband)} since {Time(machine.PendingSince)}; it goes back to normal {Length(rule.DelayNormalSeconds)} after that."
-                        : $"It goes back to normal once it has been below {Say(point, rule.HighLimit.Value - rule.Deadband)} (the limit less {Number(rule.Deadband)} {delta} deadband) for {Length(rule.DelayNormalSeconds)}.", weight: Weight.Note));
-                    break;
-                case EventState.LowLimit:
-                    fact = $"‘{rule.Name}’ is in alarm since {Time(machine.Since)}: {point.Name} had been below {Say(point, rule.LowLimit!.Value)} for {Length(rule.DelaySeconds)}.";
-                    under.Add(Because.Of($"{point.Name} is {value} now.", on));
-                    under.Add(Because.Of(machine.Pending == EventState.Normal
-                        ? $"It has been above {Say(point, rule.LowLimit.Value + rule.Deadband)} since {Time(machine.PendingSince)}; it goes back to normal {Length(rule.DelayNormalSeconds)} after that."
-                        : $"It goes back to normal once it has been above {Say(point, rule.LowLimit.Value + rule.Deadband)} (the limit and {Number(rule.Deadband)} {delta} deadband) for {Length(rule.DelayNormalSeconds)}.", weight: Weight.Note));
-                    break;
-                default:
-                    string limits = string.Join(" and ", new[] { rule.HighLimit is { } h ? $"not above {Say(point, h)}" : null, rule.LowLimit is { } l ? $"not below {Say(point, l)}" : null }.OfType<string>());
-                    if (machine.Pending != EventState.Normal)
-                    {
-                        double limit = machine.Pending == EventState.HighLimit ? rule.HighLimit!.Value : rule.LowLimit!.Value;
-                        fact = $"‘{rule.Name}’ is not in alarm yet: {point.Name} is {value}, beyond {Say(point, limit)} since {Time(machine.PendingSince)}, but must be so for {Length(rule.DelaySeconds)}.";
-                        under.Add(Because.Of($"It will be in alarm at {Time(machine.PendingSince + (long)(rule.DelaySeconds * 1000))} if it stays so.", on, weight: Weight.Note));
-                    }
-                    else
-                    {
-                        fact = $"‘{rule.Name}’ is not in alarm: {point.Name} is {value}, which is {limits}.";
-                        under.Add(Because.Of(rule.DelaySeconds > 0 ? $"A value beyond a limit must stay there for {Length(rule.DelaySeconds)} to count; a shorter one is not reported." : "A value beyond a limit counts at once.", on, weight: Weight.Note));
-                    }
-                    break;
-            }
-            if ((reading.Status & StatusFlags.Stale) != 0) under.Add(Because.Of($"{point.Name} is stale: nothing has been heard of it since {Time(reading.AtMilliseconds)}, so this rests on its last value.", on));
-            return Because.Of(fact, on, under);
+            if (rule.Id == alarmId) return rule.Tell(machine, new AboutAlarm(this, point));
         }
         return null;
+    }
+
+    /// <summary>A point that an alarm watches, as its rule asks about it.</summary>
+    private sealed class AboutAlarm(ControllerEngine engine, int index) : IEventTelling
+    {
+        public string Point => engine._points[index].Name;
+
+        public Reading Reading => engine.ReadingAt(index);
+
+        public string Now => ControllerEngine.Say(engine._points[index], Reading);
+
+        public string Say(double value) => ControllerEngine.Say(engine._points[index], value);
+
+        public string SayDifference(double value) => $"{Number(value)} {(engine._points[index].Unit is { } u ? Units.Unit.Find(u)?.Difference.Symbol ?? u : "")}";
+
+        public string Time(long milliseconds) => engine.Time(milliseconds);
+
+        public string Length(double seconds) => ControllerEngine.Length(seconds);
+
+        public Because WhyPoint() => engine.ExplainPoint(engine._points[index].Id, 1);
     }
 
     private Because ExplainPoint(RecordId pointId, int depth)

@@ -83,7 +83,7 @@ public interface IDeviceProgram
     Action? EmptyTrend(RecordId trendId) => null;
 
     /// <summary>The states of its alarms.</summary>
-    IEnumerable<(AlarmRule Rule, EventState State)> AlarmStates => [];
+    IEnumerable<(EventRule Rule, EventState State)> AlarmStates => [];
 
     /// <summary>The number of its last alarm event.</summary>
     long LastEventNumber => 0;

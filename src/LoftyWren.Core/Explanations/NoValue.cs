@@ -33,7 +33,7 @@ public static class NoValue
     }
 
     /// <summary>Why an alarm of the design is not watched on the site.</summary>
-    public static Because ExplainAlarm(Project project, Alarms.AlarmRule rule, Func<RecordId, (bool Runs, bool KnowsPoint)> installed)
+    public static Because ExplainAlarm(Project project, Alarms.EventRule rule, Func<RecordId, (bool Runs, bool KnowsPoint)> installed)
     {
         Because? point = project.Find<Point>(rule.PointId) is { } watched ? Explain(project, watched, installed) : null;
         bool fitted = project.BindingOf(rule.PointId) is not null;

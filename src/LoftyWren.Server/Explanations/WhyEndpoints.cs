@@ -26,7 +26,7 @@ internal static class WhyEndpoints
             {
                 case Point point:
                     return TypedResults.Ok(ExplainPoint(point));
-                case AlarmRule rule:
+                case EventRule rule:
                     return TypedResults.Ok(site.Explain(rule.PointId, rule.Id) ?? NoValue.ExplainAlarm(project, rule, c => Installed(c, rule.PointId)));
                 case Place or Equipment:
                     return TypedResults.Ok(OfAll(project, new RecordId(id), ExplainPoint, site.Read));

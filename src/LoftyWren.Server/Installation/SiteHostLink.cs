@@ -7,6 +7,7 @@ using LoftyWren.Core.Live;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Status;
 using LoftyWren.Server.Supervision;
+using LoftyWren.Storage.History;
 using LoftyWren.VirtualSite;
 using LoftyWren.VirtualSite.Devices;
 using LoftyWren.VirtualSite.Plant;
@@ -223,7 +224,7 @@ public sealed partial class SiteHost
                 }
                 if (program.LastEventNumber <= seen) continue;
                 var rules = program.AlarmStates.ToDictionary(a => a.Rule.Id, a => a.Rule);
-                var events = program.EventsAfter(seen).Where(e => rules.ContainsKey(e.AlarmId)).Select(e => new CollectedEvent(e.Number, rules[e.AlarmId], e.To, e.AtMilliseconds, e.Value)).ToList();
+                var events = program.EventsAfter(seen).Where(e => rules.ContainsKey(e.AlarmId)).Select(e => new AlarmEntry(e.Number, e.AlarmId, rules[e.AlarmId].PointId, rules[e.AlarmId].Name, e.To, e.AtMilliseconds, e.Value, rules[e.AlarmId].LimitOf(e.To))).ToList();
                 if (events.Count > 0) fresh.Events.Add(new CollectedEvents(device.Id, events));
             }
             return fresh;

@@ -6,6 +6,7 @@ using LoftyWren.Core.Live;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Status;
 using LoftyWren.Core.Trends;
+using LoftyWren.Storage.History;
 using LoftyWren.Storage.Site;
 
 namespace LoftyWren.Server.Supervision;
@@ -43,10 +44,7 @@ public sealed record Written(IReadOnlyDictionary<RecordId, long> Logs, IReadOnly
 public sealed record CollectedLog(RecordId LogId, int Count, long Total);
 
 /// <summary>The fresh alarm events of one device, oldest first.</summary>
-public sealed record CollectedEvents(RecordId HostId, IReadOnlyList<CollectedEvent> Events);
-
-/// <summary>One alarm event: its number, its rule as it runs there, to which state, when (ms of site time), with which value.</summary>
-public sealed record CollectedEvent(long Number, AlarmRule Rule, EventState To, long At, double Value);
+public sealed record CollectedEvents(RecordId HostId, IReadOnlyList<AlarmEntry> Events);
 
 /// <summary>
 /// What is fresh at the far end since what was written down. Unknown are those of which it has not been told how far they were

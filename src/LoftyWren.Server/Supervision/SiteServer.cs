@@ -69,7 +69,7 @@ public sealed class SiteServer(IVirtualSite link, HistoryStore history, TimeProv
                 foreach (CollectedLog each in fresh.Logs) logs[each.LogId] = each.Total;
                 foreach (CollectedEvents each in fresh.Events)
                 {
-                    history.Take(each.HostId, [.. each.Events.Select(e => (e.Number, e.Rule, e.To, e.At, e.Value))]);
+                    history.Take(each.HostId, each.Events);
                     events[each.HostId] = each.Events[^1].Number;
                     hasEvents = true;
                 }

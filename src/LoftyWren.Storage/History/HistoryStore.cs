@@ -10,6 +10,9 @@ namespace LoftyWren.Storage.History;
 /// <summary>An alarm's time off normal, from the event that began it until normal again.</summary>
 public sealed record AlarmOccurrence(long Id, RecordId AlarmId, RecordId PointId, string Name, EventState State, long Since, double? Value, double? Limit, long? Until, string? AcknowledgedBy, long? AcknowledgedAt, string? Note);
 
+/// <summary>An alarm that went to another state, as it is taken in: its number among its host's events, its rule with the rule's point and name, to which state, when (ms of site time), with which value, and the limit it passed.</summary>
+public sealed record AlarmEntry(long Number, RecordId AlarmId, RecordId PointId, string Name, EventState To, long At, double Value, double? Limit);
+
 /// <summary>One stretch of a chart: least, greatest and last value in it, how many samples, and the worst status.</summary>
 public readonly record struct Bucket(long From, double Least, double Greatest, double Last, int Count, StatusFlags Status);
 
@@ -136,19 +139,18 @@ public sealed class HistoryStore : IDisposable
     }
 
     /// <summary>Takes an alarm event in: closes the occurrence that was open, opens another unless it is normal again. Events are taken once, in order.</summary>
-    public void Take(RecordId controller, IReadOnlyList<(long Number, AlarmRule Rule, EventState To, long At, double Value)> events)
+    public void Take(RecordId controller, IReadOnlyList<AlarmEntry> events)
     {
         lock (_turn)
         {
             using SqliteTransaction transaction = _writer.BeginTransaction();
-            foreach (var (number, rule, to, at, value) in events)
+            foreach (var (number, alarm, point, name, to, at, value, limit) in events)
             {
-                Database.Run(_writer, "UPDATE alarms SET until = $at WHERE alarm = $alarm AND until IS NULL", transaction, ("$at", at), ("$alarm", rule.Id.Value));
+                Database.Run(_writer, "UPDATE alarms SET until = $at WHERE alarm = $alarm AND until IS NULL", transaction, ("$at", at), ("$alarm", alarm.Value));
                 if (to != EventState.Normal)
                 {
-                    double? limit = to switch { EventState.HighLimit => rule.HighLimit, EventState.LowLimit => rule.LowLimit, _ => null };
                     Database.Run(_writer, "INSERT INTO alarms (alarm, point, name, state, since, value, bound) VALUES ($alarm, $point, $name, $state, $since, $value, $bound)", transaction,
-                        ("$alarm", rule.Id.Value), ("$point", rule.PointId.Value), ("$name", rule.Name), ("$state", to.ToString()), ("$since", at), ("$value", double.IsNaN(value) ? null : value), ("$bound", limit));
+                        ("$alarm", alarm.Value), ("$point", point.Value), ("$name", name), ("$state", to.ToString()), ("$since", at), ("$value", double.IsNaN(value) ? null : value), ("$bound", limit));
                 }
                 Database.Run(_writer, "INSERT INTO events_seen (controller, number) VALUES ($id, $number) ON CONFLICT (controller) DO UPDATE SET number = $number", transaction, ("$id", controller.Value), ("$number", number));
             }
