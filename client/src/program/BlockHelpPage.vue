@@ -36,9 +36,14 @@ const shown = computed(() =>
           <dd>{{ b.help.status }}</dd>
           <dt>Edge cases</dt>
           <dd>{{ b.help.edges }}</dd>
-          <template v-if="b.definition.numbers.length">
+          <template v-if="b.definition.numbers.length || b.definition.tables?.length || b.definition.texts?.length">
             <dt>Settings</dt>
             <dd>
+              {{
+                [...(b.definition.tables ?? []).map((t) => `${t.label}: ${t.least} to ${t.most} rows`), ...(b.definition.texts ?? []).map((t) => t.label)].join(
+                  ', ',
+                )
+              }}
               {{
                 b.definition.numbers.map((n) => `${n.label} ${n.default} ${['difference', 'measured', 'out'].includes(n.unit) ? '' : n.unit}`.trim()).join(', ')
               }}

@@ -8,6 +8,8 @@ import { useDo } from '../shared/useDo'
 import { layOut, settingsOf, shownInputs, sourceKey, type Diagram, type DiagramLine } from './diagram'
 import ClauseList from './ClauseList.vue'
 import SourceInput from './SourceInput.vue'
+import TableInput from './TableInput.vue'
+import { NSelect } from 'naive-ui'
 
 const props = defineProps<{ sequence: string }>()
 const store = useStore()
@@ -198,7 +200,7 @@ async function retype(kind: string) {
   const inputs = Object.fromEntries(Object.entries(b.inputs ?? {}).filter(([pin]) => names.has(pin)))
   const spare = old.filter((x) => !Object.values(inputs).includes(x))
   for (const pin of d.inputs) if (!inputs[pin.name] && spare.length) inputs[pin.name] = spare.shift()!
-  await save(withBlock(b.id, { kind: kind as Block['kind'], inputs, numbers: {}, choices: {} }), `Made ‘${say(b)}’ a ${d.name}`)
+  await save(withBlock(b.id, { kind: kind as Block['kind'], inputs, numbers: {}, choices: {}, tables: null, texts: null }), `Made ‘${say(b)}’ a ${d.name}`)
 }
 /** What Space has gathered; walking on with Tab does not lose it. */
 let kept: string[] = []
@@ -259,10 +261,15 @@ function sourceText(source: Source | null | undefined): string {
   return readBy(sourceKey(source)!)?.name ?? '?'
 }
 const settingUnit = (blockId: string, name: string) => view.value?.settingUnits.find((u) => u.blockId === blockId && u.setting === name)?.unit ?? ''
+const hasSettings = (d: Schemas['BlockType']) => !!(d.numbers.length || d.choices.length || d.texts?.length || d.tables?.length)
+const offers = (blockId: string, name: string) =>
+  (view.value?.textOffers.find((o) => o.blockId === blockId && o.setting === name)?.offers ?? []).map((value) => ({ label: value, value }))
 const settings = (b: Block) => {
   const d = definitions.value.get(b.kind)!
   return [
     ...d.choices.map((c) => [c.label, c.options.find((o) => o.value === (b.choices?.[c.name] ?? c.options[0]!.value))!.label]),
+    ...(d.texts ?? []).map((x) => [x.label, b.texts?.[x.name] || 'none yet']),
+    ...(d.tables ?? []).map((x) => [x.label, `${(b.tables?.[x.name] ?? x.default).length} rows`]),
     ...d.numbers.map((n) => [n.label, `${b.numbers?.[n.name] ?? n.default} ${settingUnit(b.id, n.name)}`]),
   ].slice(0, settingsOf(d))
 }
@@ -521,7 +528,7 @@ const settings = (b: Block) => {
                 :data-pin="p.name"
                 @choose="(x) => setInput(block!.id, p.name, x)"
             /></label>
-            <h3 v-if="definitions.get(block.kind)!.numbers.length || definitions.get(block.kind)!.choices.length">Settings</h3>
+            <h3 v-if="hasSettings(definitions.get(block.kind)!)">Settings</h3>
             <label v-for="c in definitions.get(block.kind)!.choices" :key="c.name" class="row"
               ><span>{{ c.label }}</span
               ><select
@@ -550,7 +557,32 @@ const settings = (b: Block) => {
                 {{ settingUnit(block.id, n.name) }}</span
               ></label
             >
-            <label v-if="block.kind === 'scale'" class="row"
+            <label v-for="x in definitions.get(block.kind)!.texts" :key="x.name" class="row"
+              ><span>{{ x.label }}</span
+              ><NSelect
+                size="small"
+                style="width: 168px"
+                :value="block.texts?.[x.name] || null"
+                :options="offers(block.id, x.name)"
+                :disabled="!may"
+                :data-text="x.name"
+                filterable
+                tag
+                clearable
+                placeholder="choose"
+                @update:value="(v: string | null) => save(withBlock(block!.id, { texts: v ? { ...block!.texts, [x.name]: v.trim() } : null }))"
+            /></label>
+            <TableInput
+              v-for="x in definitions.get(block.kind)!.tables"
+              :key="x.name"
+              :setting="x"
+              :rows="block.tables?.[x.name] ?? x.default"
+              :x-unit="settingUnit(block.id, x.name + '.x')"
+              :y-unit="settingUnit(block.id, x.name + '.y')"
+              :disabled="!may"
+              @change="(rows) => save(withBlock(block!.id, { tables: { ...block!.tables, [x.name]: rows } }))"
+            />
+            <label v-if="definitions.get(block.kind)!.choosesUnit" class="row"
               ><span>Output unit</span
               ><input
                 class="field mono"

@@ -42,7 +42,8 @@ export function sourceKey(source: Source | undefined | null): string | null {
 }
 
 /** How many rows of settings a block shows in the diagram. */
-export const settingsOf = (definition: Schemas['BlockType']) => Math.min(3, definition.numbers.length + definition.choices.length)
+export const settingsOf = (definition: Schemas['BlockType']) =>
+  Math.min(3, definition.numbers.length + definition.choices.length + (definition.texts?.length ?? 0) + (definition.tables?.length ?? 0))
 
 /** The input pins a block shows: all that are needed or connected, and one open one where more may follow. */
 export function shownInputs(block: Block, definition: Schemas['BlockType']) {

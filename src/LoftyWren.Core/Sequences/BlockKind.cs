@@ -186,6 +186,18 @@ public enum BlockKind
     /// <status>The common rule.</status>
     /// <edges>Held at the ends when so chosen, carried on beyond them otherwise. inLow = inHigh is refused.</edges>
     Scale,
+    /// <summary>Maps one range onto another along straight lines between points.</summary>
+    /// <formula>Between two neighbouring points (x₁, y₁) and (x₂, y₂): out = y₁ + (in − x₁) ÷ (x₂ − x₁) × (y₂ − y₁)</formula>
+    /// <units>The places are in the unit of the input, the values in the output unit of the block.</units>
+    /// <status>The common rule.</status>
+    /// <edges>2 to 32 points, whose places rise. Held at the ends when so chosen, carried on along the first or last line otherwise.</edges>
+    Curve,
+    /// <summary>True while a value with named states is in one of them.</summary>
+    /// <formula>out = (the state of in is called as chosen)</formula>
+    /// <units>A point or schedule with named states in, binary out.</units>
+    /// <status>The common rule. While no state is chosen the result is released.</status>
+    /// <edges>A state that the value has not is refused, and so is calling a state otherwise while a block waits for it by its name.</edges>
+    StateIs,
     /// <summary>Proportional, integral and derivative control with a limited output.</summary>
     /// <formula>out = clamp(gain × e + I + D, low, high); dI/dt = gain × e ÷ ti; D = gain × td × de/dt behind a first-order filter of time filter × td. Reverse (heating): e = setpoint − measured; direct (cooling): e = measured − setpoint.</formula>
     /// <units>measured and setpoint of one quantity; gain in % per unit of measured (per K for °C); ti and td in seconds; output in %.</units>

@@ -220,6 +220,21 @@ internal static class BlockMath
         return commandOff ? new(0, status) : PinValue.Released;
     }
 
+    public static PinValue Curve(PinValue @in, bool ends, TableRow[] points)
+    {
+        double x = @in.Value;
+        int at = 1;
+        while (at < points.Length - 1 && x > points[at].X) at++;
+        ref readonly TableRow from = ref points[at - 1], to = ref points[at];
+        double share = (x - from.X) / (to.X - from.X);
+        // At the ends themselves what is set is given, not what rounding makes of it.
+        if (!ends && share <= 0) return Simple(@in.Status, from.Y);
+        if (!ends && share >= 1) return Simple(@in.Status, to.Y);
+        return Simple(@in.Status, from.Y + (share * (to.Y - from.Y)));
+    }
+
+    public static PinValue StateIs(PinValue @in, double state) => double.IsNaN(state) ? PinValue.Released : Simple(@in.Status, @in.Value == state ? 1 : 0);
+
     public static PinValue Scale(PinValue @in, double inLow, double inHigh, double outLow, double outHigh, bool ends)
     {
         double share = (@in.Value - inLow) / (inHigh - inLow);

@@ -29,6 +29,24 @@ public sealed record NumberSetting(string Name, string Label, string Unit, doubl
 /// <summary>A choice that is set on a block; the first option is the default.</summary>
 public sealed record ChoiceSetting(string Name, string Label, IReadOnlyList<ChoiceOption> Options);
 
+/// <summary>One row of a table: a place and the value there.</summary>
+public readonly record struct TableRow(double X, double Y);
+
+/// <summary>A table that is set on a block: what its columns are called, their units (as of numbers), how many rows it has, and those it begins with. Places rise from row to row.</summary>
+public sealed record TableSetting(string Name, string Label, string XLabel, string XUnit, string YLabel, string YUnit, int Least, int Most, IReadOnlyList<TableRow> Default);
+
+/// <summary>A text that is set on a block, of so many characters at most; empty until it is given.</summary>
+public sealed record TextSetting(string Name, string Label, int Most)
+{
+    /// <summary>The number it stands for in a scan, which knows no texts, given what reaches the block; null, and why, where it stands for none.</summary>
+    [JsonIgnore]
+    public Func<BlockTyping, string, (double? Number, string? Problem)> Means { get; init; } = (_, _) => (null, null);
+
+    /// <summary>The texts that would do, given what reaches the block.</summary>
+    [JsonIgnore]
+    public Func<BlockTyping, IReadOnlyList<string>> Offers { get; init; } = _ => [];
+}
+
 /// <summary>One option of a choice.</summary>
 public sealed record ChoiceOption(string Value, string Label);
 
@@ -60,6 +78,15 @@ public sealed record BlockType(
     IReadOnlyList<ChoiceSetting> Choices,
     bool HasMemory)
 {
+    /// <summary>Whether the unit of its output is chosen on the block.</summary>
+    public bool ChoosesUnit { get; init; }
+
+    /// <summary>Tables that are set on it.</summary>
+    public IReadOnlyList<TableSetting> Tables { get; init; } = [];
+
+    /// <summary>Texts that are set on it.</summary>
+    public IReadOnlyList<TextSetting> Texts { get; init; } = [];
+
     /// <summary>Works out what its outputs carry and what of its inputs must agree; none where pins say all.</summary>
     [JsonIgnore]
     public Action<BlockTyping>? Infers { get; init; }
@@ -105,13 +132,22 @@ public sealed record BlockType(
     /// <summary>The chosen option of a block, or the default.</summary>
     public string Choice(Block block, string name) => block.Choices.TryGetValue(name, out string? value) ? value : Choices.First(c => c.Name == name).Options[0].Value;
 
-    /// <summary>The unit a number setting is in, given the unit that reaches the measured input and the block's output unit.</summary>
-    public static Unit? UnitOf(NumberSetting setting, Unit? measured, Unit? output) => setting.Unit switch
+    /// <summary>All settings that have a unit, with how it is found; columns of tables as <c>table.x</c> and <c>table.y</c>.</summary>
+    public IEnumerable<(string Setting, string Unit)> UnitsOfSettings() => [.. Numbers.Select(n => (n.Name, n.Unit)), .. Tables.SelectMany(t => new[] { ($"{t.Name}.x", t.XUnit), ($"{t.Name}.y", t.YUnit) })];
+
+    /// <summary>The rows of a table of a block, or those it begins with.</summary>
+    public IReadOnlyList<TableRow> Table(Block block, string name) => block.Tables?.TryGetValue(name, out var rows) == true ? rows : Tables.First(t => t.Name == name).Default;
+
+    /// <summary>A text of a block; empty where none is given.</summary>
+    public static string Text(Block block, string name) => block.Texts?.GetValueOrDefault(name) ?? "";
+
+    /// <summary>The unit of a setting, given the unit that reaches the measured input and the block's output unit.</summary>
+    public static Unit? UnitOf(string unit, Unit? measured, Unit? output) => unit switch
     {
         "measured" => measured,
         "difference" => measured?.Difference,
         "out" => output,
-        _ => Unit.Find(setting.Unit),
+        _ => Unit.Find(unit),
     };
 
     private static IEnumerable<BlockType> Make()
@@ -142,7 +178,12 @@ public sealed record BlockType(
         yield return plain(BlockKind.Scale, "Scale", "linear scaling map range reset", "Control", analogIn, analogOut, false,
             [new("inLow", "in, low end", "measured", 0, -1e6, 1e6), new("inHigh", "in, high end", "measured", 100, -1e6, 1e6), new("outLow", "out, low end", "out", 0, -1e6, 1e6), new("outHigh", "out, high end", "out", 100, -1e6, 1e6)],
             [choice("ends", "beyond the ends", ("hold", "hold the end"), ("carryOn", "carry on"))]) with
-        { Infers = t => t.Out(new LineType(false, Unit.Find(t.Block.OutputUnit))), Refuses = (type, block) => type.Number(block, "inLow") == type.Number(block, "inHigh") ? $"Both ends of the input range of ‘{block.Called()}’ are {type.Number(block, "inLow")}; they must differ." : null };
+        { ChoosesUnit = true, Infers = t => t.Out(new LineType(false, Unit.Find(t.Block.OutputUnit))), Refuses = (type, block) => type.Number(block, "inLow") == type.Number(block, "inHigh") ? $"Both ends of the input range of ‘{block.Called()}’ are {type.Number(block, "inLow")}; they must differ." : null };
+        yield return plain(BlockKind.Curve, "Curve", "curve table characteristic heating curve reset by points interpolate", "Control", analogIn, analogOut, false, null,
+            [choice("ends", "beyond the ends", ("hold", "hold the end"), ("carryOn", "carry on"))]) with
+        { ChoosesUnit = true, Tables = [new("points", "points", "in", "measured", "out", "out", 2, 32, [new(0, 0), new(100, 100)])], Infers = t => t.Out(new LineType(false, Unit.Find(t.Block.OutputUnit))) };
+        yield return plain(BlockKind.StateIs, "State is", "state is equals text multistate mode named", "Compare", analogIn, binaryOut) with
+        { Texts = [new("state", "state", 60) { Means = BlockTyping.StateNamed, Offers = BlockTyping.States }], How = t => BlockType.Text(t.Block, "state") is { Length: > 0 } state ? $": its input must be ‘{state}’" : ": no state is chosen yet" };
         yield return plain(BlockKind.And, "AND", "and all both", "Logic", many(PinKind.Binary), binaryOut) with { How = _ => ": all its inputs must be on" };
         yield return plain(BlockKind.Or, "OR", "or any either", "Logic", many(PinKind.Binary), binaryOut) with { How = _ => ": one input that is on is enough" };
         yield return plain(BlockKind.Xor, "XOR", "exclusive or odd", "Logic", many(PinKind.Binary), binaryOut);

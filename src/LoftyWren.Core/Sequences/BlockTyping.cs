@@ -36,6 +36,18 @@ public sealed class BlockTyping(Typing typing, Block block, IReadOnlyDictionary<
 
     private static bool IsTemperature(LineType type) => type.Unit?.Quantity == Quantity.Temperature;
 
+    /// <summary>The states of what reaches the input; none where that has none.</summary>
+    public static IReadOnlyList<string> States(BlockTyping t) => t["in"].States ?? [];
+
+    /// <summary>The number of the state that is called so on what reaches the input.</summary>
+    public static (double? Number, string? Problem) StateNamed(BlockTyping t, string state)
+    {
+        if (!t.Types.TryGetValue("in", out LineType type)) return (null, null);
+        if (type.States is not { } states) return (null, $"{t.Called} takes a value with named states, not {type.Word}.");
+        int at = states.ToList().FindIndex(s => string.Equals(s, state, StringComparison.OrdinalIgnoreCase));
+        return at < 0 ? (null, $"{t.Called} waits for ‘{state}’, but what it reads has no such state: it has {string.Join(", ", states)}.") : (at + 1, null);
+    }
+
     /// <summary>All inputs agree, and the output is like them.</summary>
     public static void Alike(BlockTyping t)
     {

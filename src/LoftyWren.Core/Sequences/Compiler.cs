@@ -56,6 +56,7 @@ public static class Compiler
         var operands = new List<int>();
         var conversions = new List<(double, double)>();
         var numbers = new List<double>();
+        var tables = new List<TableRow[]>();
         var memory = new Dictionary<string, (int, BlockKind)>();
         foreach (Block block in typing.Order)
         {
@@ -69,6 +70,7 @@ public static class Compiler
                 Output = pins[$"{block.Id}.{definition.Outputs[0].Name}"],
                 Memory = steps.Count * Plan.CellsPerBlock,
                 Number = numbers.Count,
+                Table = tables.Count,
             };
             foreach (Pin pin in definition.Inputs)
             {
@@ -76,6 +78,8 @@ public static class Compiler
                 conversions.Add(ConversionOf(block.Id, pin.Name));
             }
             numbers.AddRange(definition.Numbers.Select(n => definition.Number(block, n.Name)));
+            numbers.AddRange(definition.Texts.Select(t => typing.TextNumber(block.Id, t.Name)));
+            tables.AddRange(definition.Tables.Select(t => definition.Table(block, t.Name).ToArray()));
             for (int i = 0; i < definition.Choices.Count; i++)
             {
                 if (definition.Choice(block, definition.Choices[i].Name) != definition.Choices[i].Options[0].Value) step.Choices |= 1 << i;
@@ -104,7 +108,7 @@ public static class Compiler
                 claims.Add(new ClaimStep(slot, ladder, claim.Priority));
             }
         }
-        var plan = new Plan([.. steps], [.. operands], [.. numbers], [.. conversions],
+        var plan = new Plan([.. steps], [.. operands], [.. numbers], [.. tables], [.. conversions],
             [.. loads.Select(l => new Load(l.Value, l.Key))], [.. claims], feedback,
             [.. constants.Select(c => (c.Value, c.Key))], slots, pins, memory);
         return (plan, typing);

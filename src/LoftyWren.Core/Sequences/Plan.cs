@@ -19,8 +19,11 @@ public struct Step
     /// <summary>The first of its memory cells in <see cref="PlanState.Memory"/>.</summary>
     public int Memory;
 
-    /// <summary>The first of its numbers in <see cref="Plan.Numbers"/>.</summary>
+    /// <summary>The first of its numbers in <see cref="Plan.Numbers"/>: its number settings, then what its texts stand for.</summary>
     public int Number;
+
+    /// <summary>The first of its tables in <see cref="Plan.Tables"/>.</summary>
+    public int Table;
 
     /// <summary>Its choices, one bit each; set when not the first option.</summary>
     public int Choices;
@@ -68,11 +71,12 @@ public sealed class Plan
     private readonly nint[] _sources;
     private readonly int _readings;
 
-    internal Plan(Step[] steps, int[] operands, double[] numbers, (double Factor, double Offset)[] conversions, Load[] loads, ClaimStep[] claims, IReadOnlyDictionary<string, Feedback> feedback, (int Slot, double Value)[] constants, int slots, IReadOnlyDictionary<string, int> pins, IReadOnlyDictionary<string, (int Cell, BlockKind Kind)> memory)
+    internal Plan(Step[] steps, int[] operands, double[] numbers, TableRow[][] tables, (double Factor, double Offset)[] conversions, Load[] loads, ClaimStep[] claims, IReadOnlyDictionary<string, Feedback> feedback, (int Slot, double Value)[] constants, int slots, IReadOnlyDictionary<string, int> pins, IReadOnlyDictionary<string, (int Cell, BlockKind Kind)> memory)
     {
         Steps = steps;
         Operands = operands;
         Numbers = numbers;
+        Tables = tables;
         Conversions = conversions;
         Loads = loads;
         Claims = claims;
@@ -95,6 +99,9 @@ public sealed class Plan
 
     /// <summary>Number settings of all steps.</summary>
     public double[] Numbers { get; }
+
+    /// <summary>Tables of all steps.</summary>
+    public TableRow[][] Tables { get; }
 
     /// <summary>For each operand, the conversion on its line.</summary>
     public (double Factor, double Offset)[] Conversions { get; }
@@ -144,7 +151,7 @@ public sealed class Plan
     {
         // The code asks no array for its length; that all are long enough is known here.
         if (state.Plan != this || readings.Length < _readings) Refuse();
-        _body(ref MemoryMarshal.GetArrayDataReference(readings), ref MemoryMarshal.GetArrayDataReference(_sources), ref MemoryMarshal.GetArrayDataReference(state.Slots), ref MemoryMarshal.GetArrayDataReference(state.Memory), ref MemoryMarshal.GetArrayDataReference(Numbers), now);
+        _body(ref MemoryMarshal.GetArrayDataReference(readings), ref MemoryMarshal.GetArrayDataReference(_sources), ref MemoryMarshal.GetArrayDataReference(state.Slots), ref MemoryMarshal.GetArrayDataReference(state.Memory), ref MemoryMarshal.GetArrayDataReference(Numbers), ref MemoryMarshal.GetArrayDataReference(Tables), now);
     }
 
     private static void Refuse() => throw new ArgumentException("These readings or this state are not of this plan.");

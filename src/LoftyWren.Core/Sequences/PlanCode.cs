@@ -11,9 +11,9 @@ namespace LoftyWren.Core.Sequences;
 /// <summary>
 /// Calculates all steps of one shape of plan once. Each reference is the first of an array whose length the caller has
 /// checked: the controller's readings, where in bytes those are that it takes up, the slots (with room for one step's inputs behind them),
-/// the memory cells and the number settings; then site time in s.
+/// the memory cells, the number settings and the tables; then site time in s.
 /// </summary>
-internal delegate void PlanBody(ref PinValue readings, ref nint sources, ref PinValue slots, ref double memory, ref double numbers, double now);
+internal delegate void PlanBody(ref PinValue readings, ref nint sources, ref PinValue slots, ref double memory, ref double numbers, ref TableRow[] tables, double now);
 
 /// <summary>
 /// Machine code for plans. Plans of one shape (the same steps on the same slots; numbers may differ) share one piece of
@@ -36,7 +36,8 @@ internal static class PlanCode
             string name = parameter.Name!;
             bool isBound = name is "inputs" or "now" or "cell" or "second"
                 || (parameter.ParameterType == typeof(PinValue) ? type.Inputs.Any(p => p.Name == name)
-                    : parameter.ParameterType == typeof(double) ? type.Numbers.Any(n => n.Name == name)
+                    : parameter.ParameterType == typeof(TableRow[]) ? type.Tables.Any(t => t.Name == name)
+                    : parameter.ParameterType == typeof(double) ? type.Numbers.Any(n => n.Name == name) || type.Texts.Any(t => t.Name == name)
                     : type.Choices.Any(c => c.Name == name) || type.Inputs.Any(p => $"{p.Name}Connected" == name));
             if (!isBound) throw new InvalidOperationException($"{type.Kind} is calculated with {name}, which is no pin and no setting of it.");
         }
@@ -64,7 +65,7 @@ internal static class PlanCode
         foreach (Feedback back in plan.Feedback.Values) text.Append(back.From).Append(back.Binary ? '@' : '~').Append(back.Slot);
         foreach (Step step in plan.Steps)
         {
-            text.Append((int)step.Kind).Append('>').Append(step.Output).Append('m').Append(step.Memory).Append('n').Append(step.Number).Append('c').Append(step.Choices);
+            text.Append((int)step.Kind).Append('>').Append(step.Output).Append('m').Append(step.Memory).Append('n').Append(step.Number).Append('t').Append(step.Table).Append('c').Append(step.Choices);
             for (int i = 0; i < step.OperandCount; i++)
             {
                 var (factor, offset) = plan.Conversions[step.FirstOperand + i];
@@ -80,9 +81,9 @@ internal static class PlanCode
     {
         Type value = typeof(PinValue).MakeByRefType(), number = typeof(double).MakeByRefType();
         // Bound to an object, so that a call goes straight to the code.
-        var method = new DynamicMethod("Plan", typeof(void), [typeof(object), value, typeof(nint).MakeByRefType(), value, number, number, typeof(double)], typeof(BlockMath).Module, skipVisibility: true);
+        var method = new DynamicMethod("Plan", typeof(void), [typeof(object), value, typeof(nint).MakeByRefType(), value, number, number, typeof(TableRow[]).MakeByRefType(), typeof(double)], typeof(BlockMath).Module, skipVisibility: true);
         ILGenerator il = method.GetILGenerator();
-        const int readings = 1, sources = 2, slots = 3, memory = 4, numbers = 5, now = 6;
+        const int readings = 1, sources = 2, slots = 3, memory = 4, numbers = 5, tables = 6, now = 7;
         // What an earlier step gave stays in a local of the code; a slot is read only where a feedback loop closes.
         var given = new Dictionary<int, LocalBuilder>();
         var constants = plan.Constants.Select(c => c.Slot).ToHashSet();
@@ -169,9 +170,14 @@ internal static class PlanCode
                 else if (name == "cell") At(memory, step.Memory, sizeof(double));
                 else if (name == "second") Slot(step.Output + 1);
                 else if (parameter.ParameterType == typeof(PinValue)) Input(PinOf(name));
+                else if (parameter.ParameterType == typeof(TableRow[]))
+                {
+                    At(tables, step.Table + definition.Tables.TakeWhile(t => t.Name != name).Count(), Unsafe.SizeOf<nint>());
+                    il.Emit(OpCodes.Ldind_Ref);
+                }
                 else if (parameter.ParameterType == typeof(double))
                 {
-                    At(numbers, step.Number + definition.Numbers.TakeWhile(n => n.Name != name).Count(), sizeof(double));
+                    At(numbers, step.Number + definition.Numbers.Select(n => n.Name).Concat(definition.Texts.Select(t => t.Name)).TakeWhile(n => n != name).Count(), sizeof(double));
                     il.Emit(OpCodes.Ldind_R8);
                 }
                 else

@@ -26,7 +26,13 @@ public sealed record Block
     /// <summary>Choices that differ from the default, by name.</summary>
     public IReadOnlyDictionary<string, string> Choices { get; init; } = new Dictionary<string, string>();
 
-    /// <summary>The unit of the output where the block leaves it open (scale).</summary>
+    /// <summary>Tables that differ from those it begins with, by name; missing where none does.</summary>
+    public IReadOnlyDictionary<string, IReadOnlyList<TableRow>>? Tables { get; init; }
+
+    /// <summary>Texts that are given, by name; missing where none is.</summary>
+    public IReadOnlyDictionary<string, string>? Texts { get; init; }
+
+    /// <summary>The unit of the output where the block leaves it open (scale, curve).</summary>
     public string? OutputUnit { get; init; }
 
     /// <summary>Sources by input pin; a pin that is missing is not connected.</summary>
@@ -207,6 +213,7 @@ public sealed record Sequence : ProjectRecord
                 ChoiceSetting? setting = definition.Choices.FirstOrDefault(n => n.Name == name);
                 if (setting is null || setting.Options.All(o => o.Value != value)) yield return new Refusal(Id, "blocks", $"‘{block.Called()}’ has no choice ‘{name}: {value}’.");
             }
+            foreach (string why in TablesAndTexts(block, definition)) yield return new Refusal(Id, "blocks", why);
             if (definition.Refuses?.Invoke(definition, block) is { } together) yield return new Refusal(Id, "blocks", together);
             if (block.OutputUnit is { Length: > 0 } && Unit.Find(block.OutputUnit) is null) yield return new Refusal(Id, "blocks", $"‘{block.OutputUnit}’ is not a known unit.");
             if (block.Inputs.Keys.FirstOrDefault(p => definition.Inputs.All(i => i.Name != p)) is { } unknown)
@@ -223,5 +230,24 @@ public sealed record Sequence : ProjectRecord
             }
         }
         foreach (TypeProblem problem in Typing.Of(this, project).Problems) yield return new Refusal(Id, "blocks", problem.Sentence);
+    }
+
+    private static IEnumerable<string> TablesAndTexts(Block block, BlockType definition)
+    {
+        foreach (var (name, rows) in block.Tables ?? new Dictionary<string, IReadOnlyList<TableRow>>())
+        {
+            TableSetting? setting = definition.Tables.FirstOrDefault(t => t.Name == name);
+            if (setting is null) yield return $"‘{block.Called()}’ has no table ‘{name}’.";
+            else if (rows.Count < setting.Least || rows.Count > setting.Most) yield return $"The {setting.Label} of ‘{block.Called()}’ are {setting.Least} to {setting.Most} rows; there {(rows.Count == 1 ? "is 1" : $"are {rows.Count}")}.";
+            else if (rows.Any(r => !double.IsFinite(r.X) || !double.IsFinite(r.Y) || Math.Abs(r.X) > 1e9 || Math.Abs(r.Y) > 1e9)) yield return $"The {setting.Label} of ‘{block.Called()}’ must be numbers up to 1 000 000 000.";
+            else if (rows.Zip(rows.Skip(1)).FirstOrDefault(p => !(p.First.X < p.Second.X)) is { First: var before, Second: var after } && before != after) yield return $"The {setting.Label} of ‘{block.Called()}’ must rise: {after.X} comes after {before.X}.";
+            else if (rows.Distinct().Count() != rows.Count) yield return $"Two {setting.Label} of ‘{block.Called()}’ are the same.";
+        }
+        foreach (var (name, text) in block.Texts ?? new Dictionary<string, string>())
+        {
+            TextSetting? setting = definition.Texts.FirstOrDefault(t => t.Name == name);
+            if (setting is null) yield return $"‘{block.Called()}’ has no text ‘{name}’.";
+            else if (text.Length > setting.Most || text.Any(char.IsControl)) yield return $"The {setting.Label} of ‘{block.Called()}’ has at most {setting.Most} characters, in one line.";
+        }
     }
 }

@@ -8,6 +8,9 @@ namespace LoftyWren.Core.Sequences;
 /// <summary>The type of a value on a line: binary, or a number with a unit, or a number whose unit is open (a bare constant).</summary>
 public readonly record struct LineType(bool Binary, Unit? Unit, bool Open = false)
 {
+    /// <summary>What its states are called, the first being 1; null for what has none.</summary>
+    public IReadOnlyList<string>? States { get; init; }
+
     /// <summary>True or false.</summary>
     public static LineType Bool => new(true, null);
 
@@ -29,6 +32,8 @@ public sealed class Typing
     private readonly Dictionary<(string Block, string Pin), LineType> _outputs = [];
     private readonly Dictionary<(string Block, string Pin), Conversion> _conversions = [];
     private readonly Dictionary<string, Unit?> _measured = [];
+    private readonly Dictionary<(string Block, string Text), double> _texts = [];
+    private readonly List<(string Block, string Text, IReadOnlyList<string> Offers)> _offers = [];
     private readonly List<TypeProblem> _problems = [];
     private readonly List<Block> _order = [];
     private readonly Dictionary<string, Block> _byId = [];
@@ -58,6 +63,12 @@ public sealed class Typing
 
     /// <summary>The unit that reaches a block: of its measured input, or of its first one that has a unit. Settings such as a differential are given in it.</summary>
     public Unit? MeasuredUnit(string blockId) => _measured.GetValueOrDefault(blockId);
+
+    /// <summary>The texts that would do for the text settings of blocks.</summary>
+    public IReadOnlyList<(string Block, string Text, IReadOnlyList<string> Offers)> TextOffers => _offers;
+
+    /// <summary>The number that a text setting of a block stands for; not a number where it stands for none.</summary>
+    public double TextNumber(string blockId, string text) => _texts.GetValueOrDefault((blockId, text), double.NaN);
 
     /// <summary>What is wrong; empty when the sequence can be calculated.</summary>
     public IReadOnlyList<TypeProblem> Problems => _problems;
@@ -157,7 +168,16 @@ public sealed class Typing
         }
         var first = types.Values.FirstOrDefault(t => !t.Open && !t.Binary);
         _measured[block.Id] = types.TryGetValue("measured", out LineType measured) ? measured.Unit : first.Unit;
-        definition.Infers?.Invoke(new BlockTyping(this, block, types, first));
+        var about = new BlockTyping(this, block, types, first);
+        definition.Infers?.Invoke(about);
+        foreach (TextSetting text in definition.Texts)
+        {
+            if (text.Offers(about) is { Count: > 0 } offers) _offers.Add((block.Id, text.Name, offers));
+            if (BlockType.Text(block, text.Name) is not { Length: > 0 } given) continue;
+            var (number, problem) = text.Means(about, given);
+            if (problem is not null) Problem(block, definition.Inputs[0].Name, problem);
+            if (number is { } stands) _texts[(block.Id, text.Name)] = stands;
+        }
     }
 
     /// <summary>A given type must be the wanted one, or convertible to it.</summary>
@@ -181,7 +201,7 @@ public sealed class Typing
             case PointSource p when _project.Find(p.PointId) is Point point:
                 return TypeOf(point);
             case ScheduleSource s when _project.Find(s.ScheduleId) is Schedule schedule:
-                return schedule.Kind == PointKind.Binary ? LineType.Bool : new LineType(false, Unit.Find(schedule.Unit));
+                return schedule.Kind == PointKind.Binary ? LineType.Bool : new LineType(false, Unit.Find(schedule.Unit)) { States = schedule.Kind == PointKind.Multistate ? schedule.StateTexts : null };
             case ConstantSource constant:
                 if (!double.IsFinite(constant.Value)) Problem(block, pin, "A constant must be a number.");
                 if (constant.Unit is { Length: > 0 } && Unit.Find(constant.Unit) is null) Problem(block, pin, $"‘{constant.Unit}’ is not a known unit.");
@@ -201,5 +221,5 @@ public sealed class Typing
     internal void Give(Block block, LineType type) => _outputs[(block.Id, "out")] = type;
 
     /// <summary>The type of a point's value.</summary>
-    public static LineType TypeOf(Point point) => point.Kind == PointKind.Binary ? LineType.Bool : new LineType(false, Unit.Find(point.Unit));
+    public static LineType TypeOf(Point point) => point.Kind == PointKind.Binary ? LineType.Bool : new LineType(false, Unit.Find(point.Unit)) { States = point.Kind == PointKind.Multistate ? point.StateTexts : null };
 }

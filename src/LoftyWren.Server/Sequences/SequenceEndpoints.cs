@@ -22,7 +22,7 @@ public sealed record SequenceLine(RecordId Id, string Name, string Path, string 
 /// <summary>A sequence as its diagram needs it.</summary>
 public sealed record SequenceView(
     Sequence Sequence, long Revision, string Path, string Equipment, string? Controller,
-    IReadOnlyList<SourceName> Reads, IReadOnlyList<PinType> Pins, IReadOnlyList<LineConversion> Conversions, IReadOnlyList<SettingUnit> SettingUnits,
+    IReadOnlyList<SourceName> Reads, IReadOnlyList<PinType> Pins, IReadOnlyList<LineConversion> Conversions, IReadOnlyList<SettingUnit> SettingUnits, IReadOnlyList<TextOffer> TextOffers,
     IReadOnlyList<LadderDesign> Ladders, IReadOnlyList<FindingView> Findings);
 
 /// <summary>A point or schedule that the sequence reads, with the live id to watch.</summary>
@@ -31,8 +31,11 @@ public sealed record SourceName(string Key, string Name, string Path, string? Wh
 /// <summary>What an output pin carries.</summary>
 public sealed record PinType(string BlockId, string Pin, string Type);
 
-/// <summary>The unit that a number setting of a block is given in.</summary>
+/// <summary>The unit that a number setting of a block is given in, or a column of a table: that by the table's name, a point, and x or y.</summary>
 public sealed record SettingUnit(string BlockId, string Setting, string Unit);
+
+/// <summary>The texts that would do for a text setting of a block.</summary>
+public sealed record TextOffer(string BlockId, string Setting, IReadOnlyList<string> Offers);
 
 /// <summary>A conversion on a line, shown where it happens; what arrives is the value times the factor plus the offset.</summary>
 public sealed record LineConversion(string BlockId, string Pin, string Text, double Factor, double Offset, string To);
@@ -87,7 +90,7 @@ internal static class SequenceEndpoints
         return new SequenceView(sequence, project.FindEntry(sequence.Id)!.Revision, project.PathOf(sequence.Id), project.Find(sequence.EquipmentId)?.Name ?? "", project.Find(sequence.ControllerId ?? default)?.Name,
             reads, [.. typing.Outputs.Select(o => new PinType(o.Key.Block, o.Key.Pin, o.Value.Binary ? "on/off" : o.Value.Unit?.Symbol ?? "number"))],
             [.. typing.Conversions.Select(c => new LineConversion(c.Key.Block, c.Key.Pin, $"{c.Value.From} → {c.Value.To}", c.Value.Factor, c.Value.Offset, c.Value.To))],
-            [.. sequence.Blocks.SelectMany(b => BlockType.Of(b.Kind).Numbers.Select(n => new SettingUnit(b.Id, n.Name, BlockType.UnitOf(n, typing.MeasuredUnit(b.Id), Core.Units.Unit.Find(b.OutputUnit))?.Symbol ?? "")))], ladders, [.. workspace.Findings.On(sequence.Id).Select(f => ProjectEndpoints.View(project, f))]);
+            [.. sequence.Blocks.SelectMany(b => BlockType.Of(b.Kind).UnitsOfSettings().Select(n => new SettingUnit(b.Id, n.Setting, BlockType.UnitOf(n.Unit, typing.MeasuredUnit(b.Id), Core.Units.Unit.Find(b.OutputUnit))?.Symbol ?? "")))], [.. typing.TextOffers.Select(o => new TextOffer(o.Block, o.Text, o.Offers))], ladders, [.. workspace.Findings.On(sequence.Id).Select(f => ProjectEndpoints.View(project, f))]);
     }
 
     private static string? SourceOf(Project project, RecordId pointId) =>

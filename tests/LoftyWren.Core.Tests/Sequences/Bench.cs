@@ -13,7 +13,7 @@ internal sealed class Bench
     private readonly PlanState _state;
     private readonly string[] _pins;
 
-    public Bench(BlockKind kind, string[] pins, (string Name, double Value)[]? numbers = null, (string Name, string Value)[]? choices = null, string unit = "", bool binary = false)
+    public Bench(BlockKind kind, string[] pins, (string Name, double Value)[]? numbers = null, (string Name, string Value)[]? choices = null, string unit = "", bool binary = false, (string Name, TableRow[] Rows)? table = null)
     {
         _pins = pins;
         BlockType definition = BlockType.Of(kind);
@@ -35,6 +35,7 @@ internal sealed class Bench
                     Id = "b",
                     Kind = kind,
                     Numbers = (numbers ?? []).ToDictionary(n => n.Name, n => n.Value),
+                    Tables = table is { } t ? new Dictionary<string, IReadOnlyList<TableRow>> { [t.Name] = t.Rows } : null,
                     Choices = (choices ?? []).ToDictionary(n => n.Name, n => n.Value),
                     Inputs = pins.Select((p, i) => (p, Source: (Source)new PointSource(new RecordId($"p{i}")))).ToDictionary(x => x.p, x => x.Source),
                 },

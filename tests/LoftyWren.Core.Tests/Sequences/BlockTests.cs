@@ -231,6 +231,44 @@ public class BlockTests
         Assert.Equal(180, new Bench(BlockKind.Scale, One, range, [("ends", "carryOn")]).Out(0, 2000), 1e-9);
     }
 
+    /// <summary>A heating curve by hand: 70 °C at −15 °C, 45 °C at 5 °C, 25 °C at 20 °C. At −5 °C: 70 + 10/20 × (45 − 70) = 57.5; at 14 °C: 45 + 9/15 × (25 − 45) = 33; carried on to 23 °C: 45 + 18/15 × (25 − 45) = 21, to −19 °C: 70 + (−4/20) × (45 − 70) = 75.</summary>
+    [Theory]
+    [InlineData("hold", -5, 57.5)]
+    [InlineData("hold", 14, 33)]
+    [InlineData("hold", -15, 70)]
+    [InlineData("hold", 5, 45)]
+    [InlineData("hold", 20, 25)]
+    [InlineData("hold", 23, 25)]
+    [InlineData("hold", -19, 70)]
+    [InlineData("carryOn", 23, 21)]
+    [InlineData("carryOn", -19, 75)]
+    [InlineData("carryOn", 14, 33)]
+    public void A_curve_goes_along_its_points(string ends, double at, double expected) =>
+        Assert.Equal(expected, new Bench(BlockKind.Curve, One, choices: [("ends", ends)], table: ("points", [new(-15, 70), new(5, 45), new(20, 25)])).Out(0, at), 1e-9);
+
+    [Fact]
+    public void A_curve_of_two_points_is_a_scale_and_any_curve_stays_between_its_neighbouring_points()
+    {
+        var random = new Random(7);
+        for (int n = 0; n < 200; n++)
+        {
+            double[] places = [.. Enumerable.Range(0, random.Next(2, 32)).Select(_ => Math.Round((random.NextDouble() * 200) - 100, 2)).Distinct().Order()];
+            if (places.Length < 2) continue;
+            TableRow[] rows = [.. places.Select(x => new TableRow(x, Math.Round((random.NextDouble() * 200) - 100, 2)))];
+            var curve = new Bench(BlockKind.Curve, One, table: ("points", rows));
+            var scale = new Bench(BlockKind.Scale, One, [("inLow", rows[0].X), ("inHigh", rows[1].X), ("outLow", rows[0].Y), ("outHigh", rows[1].Y)]);
+            for (int i = 0; i < 20; i++)
+            {
+                double x = (random.NextDouble() * 260) - 130, y = curve.Out(0, x);
+                TableRow before = rows.LastOrDefault(r => r.X <= x, rows[0]), after = rows.FirstOrDefault(r => r.X >= x, rows[^1]);
+                Assert.InRange(y, Math.Min(before.Y, after.Y) - 1e-9, Math.Max(before.Y, after.Y) + 1e-9);
+                if (x <= rows[1].X) Assert.Equal(scale.Out(0, x), y, 1e-9);
+            }
+        }
+        Assert.Equal(StatusFlags.Fault, new Bench(BlockKind.Curve, One).Scan(0, Fault).Status);
+        Assert.Equal(40, new Bench(BlockKind.Curve, One).Out(0, 40), 1e-9);
+    }
+
     [Fact]
     public void Minimum_times_keep_a_state()
     {

@@ -1,6 +1,8 @@
 using LoftyWren.Core.Findings;
 using LoftyWren.Core.Images;
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
 using LoftyWren.Core.Sequences;
 using static LoftyWren.Core.Tests.KilnRoom;
 
@@ -37,6 +39,13 @@ public class SequenceTests
         Refuses(House, With(High with { Inputs = new Dictionary<string, Source> { ["sideways"] = new ConstantSource(1, null) } }), "blocks", "‘Two-position’ has no input ‘sideways’.");
         Refuses(House, With(new Block { Id = "s", Kind = BlockKind.Scale, Numbers = new Dictionary<string, double> { ["inLow"] = 4, ["inHigh"] = 4 } }), "blocks", "Both ends of the input range of ‘Scale’ are 4; they must differ.");
         Refuses(House, With(new Block { Id = "s", Kind = BlockKind.Scale, OutputUnit = "furlong" }), "blocks", "‘furlong’ is not a known unit.");
+        Block Curve(params TableRow[] rows) => new() { Id = "c", Kind = BlockKind.Curve, Tables = new Dictionary<string, IReadOnlyList<TableRow>> { ["points"] = rows } };
+        Refuses(House, With(Curve(new TableRow(1, 1))), "blocks", "The points of ‘Curve’ are 2 to 32 rows; there is 1.");
+        Refuses(House, With(Curve(new TableRow(5, 1), new TableRow(5, 2))), "blocks", "The points of ‘Curve’ must rise: 5 comes after 5.");
+        Refuses(House, With(Curve(new TableRow(5, 1), new TableRow(4, 2))), "blocks", "The points of ‘Curve’ must rise: 4 comes after 5.");
+        Refuses(House, With(Curve(new TableRow(5, double.NaN), new TableRow(6, 2))), "blocks", "The points of ‘Curve’ must be numbers up to 1 000 000 000.");
+        Refuses(House, With(High with { Tables = new Dictionary<string, IReadOnlyList<TableRow>> { ["points"] = [] } }), "blocks", "‘Two-position’ has no table ‘points’.");
+        Refuses(House, With(High with { Texts = new Dictionary<string, string> { ["state"] = "on" } }), "blocks", "‘Two-position’ has no text ‘state’.");
         Refuses(House, With(new Block { Id = "p", Kind = BlockKind.Pid, Numbers = new Dictionary<string, double> { ["low"] = 50, ["high"] = 50 } }), "blocks", "The lowest output of ‘PID’ is not below its highest.");
     }
 
@@ -92,5 +101,27 @@ public class SequenceTests
         Core.Hardware.Controller controller = House.Find<Core.Hardware.Controller>(KilnRoom.Controller)!;
         Project worded = Accept(House, Extract with { Clauses = [Says("a", block: "high")] });
         Assert.Empty(ImageComparison.Compare(ControllerImage.Build(House, controller), ControllerImage.Build(worded, controller)));
+    }
+
+    /// <summary>A named state is found when the sequence is compiled; a state that the value has not is refused, whether the block or the point is edited.</summary>
+    [Fact]
+    public void A_state_is_chosen_by_its_name()
+    {
+        var state = new Point { Id = new("kiln-state"), Name = "Kiln state", OwnerId = Room, Kind = PointKind.Multistate, Role = PointRole.Value, StateTexts = ["idle", "firing", "cooling"], Fallback = 2 };
+        Project project = Accept(House, state, new Core.Hardware.Fitting { Id = new("f-state"), Name = "value", ControllerId = KilnRoom.Controller, PointId = state.Id, Terminal = Core.Hardware.Fitting.MemoryTerminal, Signal = Core.Signals.Signal.Memory });
+        Sequence Waits(string? text, RecordId? of = null) => Extract with { Blocks = [.. Extract.Blocks, new Block { Id = "is", Kind = BlockKind.StateIs, Inputs = new Dictionary<string, Source> { ["in"] = new PointSource(of ?? state.Id) }, Texts = text is null ? null : new Dictionary<string, string> { ["state"] = text } }] };
+        Refuses(project, Waits("glowing"), "blocks", "‘State is’ waits for ‘glowing’, but what it reads has no such state: it has idle, firing, cooling.");
+        Refuses(project, Waits("idle", Temperature), "blocks", "‘State is’ takes a value with named states, not a temperature (°C).");
+        foreach (var (text, expected) in new[] { ("firing", "on"), ("cooling", "off"), ((string?)null, "released") })
+        {
+            Project with = Accept(project, Edit.Of(Waits(text), 1));
+            var engine = KilnRoom.Engine(with);
+            engine.Run(At(2026, 4, 15, 9, 0));
+            var live = engine.Watch(KilnRoom.Sequence, "is/out")!;
+            Assert.Equal(expected, live.Form.Say(live.Read()));
+        }
+        Project firing = Accept(project, Edit.Of(Waits("firing"), 1));
+        Assert.Equal([("is", "state", 3)], Typing.Of(firing.Find<Sequence>(KilnRoom.Sequence)!, firing).TextOffers.Select(o => (o.Block, o.Text, o.Offers.Count)));
+        Assert.Contains("waits for ‘firing’", Refused(firing, Edit.Of(state with { StateTexts = ["idle", "heating", "cooling"] }, firing.FindEntry(state.Id)!.Revision))[0].Sentence);
     }
 }

@@ -4949,8 +4949,6 @@ export interface components {
         };
         /** @description Watches one analog point for leaving its range: the out-of-range algorithm of ISO 16484-5, 13.3.6. */
         AlarmRule: {
-            /** @description The point. */
-            pointId: components["schemas"]["RecordId"];
             /**
              * Format: double
              * @description Off-normal above this, in the point's unit; missing when only the low side is watched.
@@ -4978,6 +4976,8 @@ export interface components {
             delayNormalSeconds?: number;
             /** @description What whoever sees it should do. */
             advice?: null | string;
+            /** @description The point. */
+            pointId: components["schemas"]["RecordId"];
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -5069,7 +5069,15 @@ export interface components {
             choices?: {
                 [key: string]: string;
             };
-            /** @description The unit of the output where the block leaves it open (scale). */
+            /** @description Tables that differ from those it begins with, by name; missing where none does. */
+            tables?: null | {
+                [key: string]: components["schemas"]["TableRow"][];
+            };
+            /** @description Texts that are given, by name; missing where none is. */
+            texts?: null | {
+                [key: string]: string;
+            };
+            /** @description The unit of the output where the block leaves it open (scale, curve). */
             outputUnit?: null | string;
             /** @description Sources by input pin; a pin that is missing is not connected. */
             inputs?: {
@@ -5088,7 +5096,7 @@ export interface components {
          * @description Every kind of block. Names follow IEC 61131-3 where it has one.
          * @enum {unknown}
          */
-        BlockKind: "and" | "or" | "xor" | "not" | "gt" | "ge" | "lt" | "le" | "eq" | "ne" | "add" | "sub" | "mul" | "div" | "min" | "max" | "average" | "abs" | "limit" | "sel" | "sr" | "rs" | "risingEdge" | "fallingEdge" | "ton" | "tof" | "tp" | "twoPosition" | "scale" | "pid" | "minimumTimes";
+        BlockKind: "and" | "or" | "xor" | "not" | "gt" | "ge" | "lt" | "le" | "eq" | "ne" | "add" | "sub" | "mul" | "div" | "min" | "max" | "average" | "abs" | "limit" | "sel" | "sr" | "rs" | "risingEdge" | "fallingEdge" | "ton" | "tof" | "tp" | "twoPosition" | "scale" | "curve" | "stateIs" | "pid" | "minimumTimes";
         /**
          * @description All there is to a kind of block, in one object: pins, settings, memory, what its lines carry, what it says of itself when
          *     somebody asks why, what settings cannot go together, and whether it releases. Its arithmetic is the method of
@@ -5105,6 +5113,12 @@ export interface components {
             numbers: components["schemas"]["NumberSetting"][];
             choices: components["schemas"]["ChoiceSetting"][];
             hasMemory: boolean;
+            /** @description Whether the unit of its output is chosen on the block. */
+            choosesUnit?: boolean;
+            /** @description Tables that are set on it. */
+            tables?: components["schemas"]["TableSetting"][];
+            /** @description Texts that are set on it. */
+            texts?: components["schemas"]["TextSetting"][];
         };
         /** @description A kind of block with its help. */
         BlockView: {
@@ -5489,7 +5503,7 @@ export interface components {
                      * @description Every kind of block. Names follow IEC 61131-3 where it has one.
                      * @enum {unknown}
                      */
-                    kind: "and" | "or" | "xor" | "not" | "gt" | "ge" | "lt" | "le" | "eq" | "ne" | "add" | "sub" | "mul" | "div" | "min" | "max" | "average" | "abs" | "limit" | "sel" | "sr" | "rs" | "risingEdge" | "fallingEdge" | "ton" | "tof" | "tp" | "twoPosition" | "scale" | "pid" | "minimumTimes";
+                    kind: "and" | "or" | "xor" | "not" | "gt" | "ge" | "lt" | "le" | "eq" | "ne" | "add" | "sub" | "mul" | "div" | "min" | "max" | "average" | "abs" | "limit" | "sel" | "sr" | "rs" | "risingEdge" | "fallingEdge" | "ton" | "tof" | "tp" | "twoPosition" | "scale" | "curve" | "stateIs" | "pid" | "minimumTimes";
                     /** @description What the engineer calls it, if the kind's name does not say enough. */
                     label?: null | string;
                     /** @description Number settings that differ from the default, by name. */
@@ -5500,7 +5514,20 @@ export interface components {
                     choices?: {
                         [key: string]: string;
                     };
-                    /** @description The unit of the output where the block leaves it open (scale). */
+                    /** @description Tables that differ from those it begins with, by name; missing where none does. */
+                    tables?: null | {
+                        [key: string]: {
+                            /** Format: double */
+                            x?: number;
+                            /** Format: double */
+                            y?: number;
+                        }[];
+                    };
+                    /** @description Texts that are given, by name; missing where none is. */
+                    texts?: null | {
+                        [key: string]: string;
+                    };
+                    /** @description The unit of the output where the block leaves it open (scale, curve). */
                     outputUnit?: null | string;
                     /** @description Sources by input pin; a pin that is missing is not connected. */
                     inputs?: {
@@ -5671,8 +5698,6 @@ export interface components {
             } | {
                 /** @enum {string} */
                 type?: "alarm";
-                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
-                pointId: string;
                 /**
                  * Format: double
                  * @description Off-normal above this, in the point's unit; missing when only the low side is watched.
@@ -5700,6 +5725,8 @@ export interface components {
                 delayNormalSeconds?: number;
                 /** @description What whoever sees it should do. */
                 advice?: null | string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                pointId: string;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -6026,8 +6053,6 @@ export interface components {
             } | {
                 /** @enum {string} */
                 type?: "alarm";
-                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
-                pointId: string;
                 /**
                  * Format: double
                  * @description Off-normal above this, in the point's unit; missing when only the low side is watched.
@@ -6055,6 +6080,8 @@ export interface components {
                 delayNormalSeconds?: number;
                 /** @description What whoever sees it should do. */
                 advice?: null | string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                pointId: string;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -6364,10 +6391,10 @@ export interface components {
             name: string;
         };
         /**
-         * @description The event states that this slice knows (ISO 16484-5, 12: Event_State).
+         * @description The event states of ISO 16484-5, 12 (Event_State), that the algorithms here know.
          * @enum {unknown}
          */
-        EventState: "normal" | "fault" | "highLimit" | "lowLimit";
+        EventState: "normal" | "fault" | "highLimit" | "lowLimit" | "offnormal";
         /** @description A date, or some dates in a row, that go their own way instead of the week's. */
         ExceptionDates: {
             /** @description Why: public holiday, stocktake. */
@@ -7320,8 +7347,6 @@ export interface components {
         ProjectRecordAlarmRule: {
             /** @enum {string} */
             type?: "alarm";
-            /** @description The point. */
-            pointId: components["schemas"]["RecordId"];
             /**
              * Format: double
              * @description Off-normal above this, in the point's unit; missing when only the low side is watched.
@@ -7349,6 +7374,8 @@ export interface components {
             delayNormalSeconds?: number;
             /** @description What whoever sees it should do. */
             advice?: null | string;
+            /** @description The point. */
+            pointId: components["schemas"]["RecordId"];
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -7976,10 +8003,11 @@ export interface components {
             pins: components["schemas"]["PinType"][];
             conversions: components["schemas"]["LineConversion"][];
             settingUnits: components["schemas"]["SettingUnit"][];
+            textOffers: components["schemas"]["TextOffer"][];
             ladders: components["schemas"]["LadderDesign"][];
             findings: components["schemas"]["FindingView"][];
         };
-        /** @description The unit that a number setting of a block is given in. */
+        /** @description The unit that a number setting of a block is given in, or a column of a table: that by the table's name, a point, and x or y. */
         SettingUnit: {
             blockId: string;
             setting: string;
@@ -8100,6 +8128,27 @@ export interface components {
          * @enum {unknown}
          */
         SummaryBy: "floor" | "room" | "panel" | "equipmentKind";
+        /** @description One row of a table: a place and the value there. */
+        TableRow: {
+            /** Format: double */
+            x?: number;
+            /** Format: double */
+            y?: number;
+        };
+        /** @description A table that is set on a block: what its columns are called, their units (as of numbers), how many rows it has, and those it begins with. Places rise from row to row. */
+        TableSetting: {
+            name: string;
+            label: string;
+            xLabel: string;
+            xUnit: string;
+            yLabel: string;
+            yUnit: string;
+            /** Format: int32 */
+            least: number;
+            /** Format: int32 */
+            most: number;
+            default: components["schemas"]["TableRow"][];
+        };
         /**
          * @description Where a tag comes from.
          * @enum {unknown}
@@ -8229,6 +8278,19 @@ export interface components {
             path: string;
             before: string;
             after: string;
+        };
+        /** @description The texts that would do for a text setting of a block. */
+        TextOffer: {
+            blockId: string;
+            setting: string;
+            offers: string[];
+        };
+        /** @description A text that is set on a block, of so many characters at most; empty until it is given. */
+        TextSetting: {
+            name: string;
+            label: string;
+            /** Format: int32 */
+            most: number;
         };
         /** @description A quantity that a point can be tied to: of a room, of a machine, or of the weather. */
         TieChoice: {
