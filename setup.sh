@@ -7,7 +7,7 @@ build_client() {
   if [ ! -d client/node_modules ] || [ client/package-lock.json -nt client/node_modules/.stamp ]; then
     (cd client && npm ci --silent --no-audit --no-fund && touch node_modules/.stamp)
   fi
-  if [ ! -f client/dist/index.html ] || [ -n "$(find client/src client/public client/index.html client/openapi.json client/vite.config.ts client/package-lock.json -newer client/dist/index.html -print -quit)" ]; then
+  if [ ! -f client/dist/index.html ] || [ -n "$(find client/src client/public client/index.html client/openapi.json client/kinds.json client/vite.config.ts client/package-lock.json -newer client/dist/index.html -print -quit)" ]; then
     (cd client && npm run --silent types >/dev/null && npm run --silent build -- --logLevel warn && touch dist/index.html)
   fi
 }

@@ -25,7 +25,18 @@ public class ProjectEndpointTests(DemoServer server) : IClassFixture<DemoServer>
         // The kind that only tests know is not part of the interface that ships.
         JsonNode interfaces = JsonNode.Parse(served)!;
         TakeOut(interfaces, "hatch");
-        Assert.True(JsonNode.DeepEquals(JsonNode.Parse(committed), interfaces), "client/openapi.json is out of date: fetch /openapi/v1.json of a running server into it and run npm run types in client/.");
+        Assert.True(JsonNode.DeepEquals(JsonNode.Parse(committed), interfaces), "client/openapi.json is out of date: run client/describe.");
+    }
+
+    /// <summary>The client's module of kinds is made of what the registry says; a kind that only tests know is not in it.</summary>
+    [Fact]
+    public async Task The_registry_of_kinds_is_the_one_the_client_is_built_from()
+    {
+        JsonNode served = await server.Anybody().Read("/api/kinds"), committed = JsonNode.Parse(await File.ReadAllTextAsync(Path.Combine(DemoServer.Root(), "client/kinds.json")))!;
+        JsonArray shipped = [.. served.AsArray().Where(k => k!["key"]!.GetValue<string>() != "hatch").Select(k => k!.DeepClone())];
+        Assert.True(JsonNode.DeepEquals(committed, shipped), "client/kinds.json is out of date: run client/describe.");
+        string module = await File.ReadAllTextAsync(Path.Combine(DemoServer.Root(), "client/src/shared/api/kinds.ts"));
+        Assert.All(shipped, k => Assert.Contains($"'{k!["key"]}'", module, StringComparison.Ordinal));
     }
 
     private static void TakeOut(JsonNode? node, string word)

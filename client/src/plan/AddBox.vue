@@ -2,6 +2,7 @@
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { change, newId, put } from '../shared/api/records'
 import type { Schemas } from '../shared/api/http'
+import { kindOf } from '../shared/api/kinds'
 import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import ModalBox from '../shared/ModalBox.vue'
@@ -12,7 +13,7 @@ const emit = defineEmits<{ close: [id?: string] }>()
 const store = useStore()
 const attempt = useDo()
 /** The kinds of equipment there are. */
-const kinds = computed(() => store.kinds.find((k) => k.key === 'equipment')?.columns.find((c) => c.key === 'kind')?.choices)
+const kinds = kindOf('equipment').columns.find((c) => c.key === 'kind')?.choices
 const floors = computed(() => props.section?.floors.map((f) => f.floor) ?? [])
 const rooms = computed(
   () =>

@@ -3,6 +3,7 @@ import { useElementSize, useLocalStorage, useScroll } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { newId } from '../shared/api/records'
 import { get, post, type Schemas } from '../shared/api/http'
+import { kinds as allKinds } from '../shared/api/kinds'
 import LiveText from '../shared/LiveText.vue'
 import { useLive, useStore } from '../shared/store'
 import { count as said } from '../shared/numbers'
@@ -24,8 +25,8 @@ const filterError = ref('')
 const loaded = ref(new Map<number, Schemas['GridRow']>())
 /** The kind of record that is listed; points, unless another is chosen. */
 const kindKey = ref('point')
-const kinds = computed(() => store.kinds.filter((k) => k.columns.length > 1))
-const kind = computed(() => kinds.value.find((k) => k.key === kindKey.value) ?? kinds.value.find((k) => k.key === 'point'))
+const kinds = allKinds.filter((k) => k.columns.length > 1)
+const kind = computed(() => kinds.find((k) => k.key === kindKey.value) ?? kinds.find((k) => k.key === 'point'))
 const plural = computed(() => kind.value?.nouns[0]?.plural ?? 'points')
 const noun = computed(() => kind.value?.nouns[0]?.noun ?? 'point')
 const isPoints = computed(() => kind.value?.key === 'point')

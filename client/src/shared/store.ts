@@ -1,3 +1,4 @@
+import { kinds } from './api/kinds'
 import { HubConnectionBuilder, HubConnectionState, LogLevel, type HubConnection } from '@microsoft/signalr'
 import { defineStore } from 'pinia'
 import { onScopeDispose, reactive, ref, shallowReactive, toValue, watch, type MaybeRefOrGetter } from 'vue'
@@ -18,7 +19,6 @@ export const useStore = defineStore('wren', () => {
   const ahead = ref<Schemas['AheadSummary'] | null>(null)
   const alarms = ref<Schemas['AlarmView'][]>([])
   const held = ref<Schemas['HeldView'][]>([])
-  const kinds = ref<Schemas['KindView'][]>([])
   const jobs = reactive(new Map<string, Schemas['JobView']>())
   const live = shallowReactive(new Map<string, Schemas['LiveValue']>())
   const selected = ref<string | null>(null)
@@ -38,8 +38,7 @@ export const useStore = defineStore('wren', () => {
   }
 
   async function start() {
-    const [all, known] = await Promise.all([get<Schemas['KindView'][]>('/kinds'), get<Schemas['JobView'][]>('/jobs'), refresh(), refreshEvents()])
-    kinds.value = all
+    const [known] = await Promise.all([get<Schemas['JobView'][]>('/jobs'), refresh(), refreshEvents()])
     for (const job of known) jobs.set(job.id, job)
     if (hub) return
     hub = new HubConnectionBuilder()
@@ -63,7 +62,7 @@ export const useStore = defineStore('wren', () => {
       connected.value = true
       // What was done meanwhile was not told here: everything may have changed.
       void refresh().then(() => {
-        if (project.value) lastChange.value = { revision: project.value.revision, author: '', label: '', ids: [], kinds: kinds.value.map((k) => k.key) }
+        if (project.value) lastChange.value = { revision: project.value.revision, author: '', label: '', ids: [], kinds: kinds.map((k) => k.key) }
       })
       sendWatch()
     })
@@ -116,7 +115,7 @@ export const useStore = defineStore('wren', () => {
 
   /** The page that a record is shown on by the word for it; null where its dossier is all there is. */
   function pageOf(noun: string, id: string) {
-    const page = kinds.value.flatMap((k) => k.nouns).find((n) => n.noun === noun)?.page
+    const page = kinds.flatMap((k) => k.nouns).find((n) => n.noun === noun)?.page
     return page ? page.replace('{id}', id) : null
   }
 
@@ -131,7 +130,6 @@ export const useStore = defineStore('wren', () => {
     ahead,
     alarms,
     held,
-    kinds,
     pageOf,
     jobs,
     live,

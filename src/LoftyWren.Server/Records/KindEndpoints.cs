@@ -36,7 +36,8 @@ internal static class KindEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/kinds", IReadOnlyList<KindView> () => [.. RecordKinds.All.Select(View)]).For(Role.Viewer);
+        // Like the description of the interface: the client is built from it, and it says nothing of any project.
+        api.MapGet("/kinds", IReadOnlyList<KindView> () => [.. RecordKinds.All.Select(View)]).ForAnybody();
         api.MapGet("/kinds/{key}/free", Results<Ok<IReadOnlyDictionary<string, int>>, ProblemHttpResult> (string key, Workspace workspace) =>
         {
             if (RecordKinds.Find(key) is not { } kind) return Problems.Missing("kind of record");
