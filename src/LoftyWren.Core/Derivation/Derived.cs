@@ -53,7 +53,7 @@ public sealed class Derived<T>
         foreach (var (before, now) in changes)
         {
             wanted.Add((now ?? before)!.Id);
-            _notes.Touched(before, now, wanted);
+            _notes.Touched(after, before, now, wanted);
         }
         var values = _values.ToBuilder();
         _notes.Version++;

@@ -1,10 +1,11 @@
+using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 
 namespace LoftyWren.Core.Derivation;
 
 /// <summary>
 /// One thing that a computation asked of a project: a record (nothing else told), the records of a sort that refer to it (the
-/// sort), all records of a sort (no record, the sort), who holds a unique key (no record, the key), or every record there is.
+/// sort), all records of a sort (no record, the sort), who holds a unique key (no record, the key), what adds up at a record (the sort of sums), or every record there is.
 /// </summary>
 public readonly record struct Read(RecordId Id, object? What)
 {
@@ -20,14 +21,17 @@ public readonly record struct Read(RecordId Id, object? What)
     /// <summary>The holder of a unique key.</summary>
     public static Read Holder(string key) => new(default, key);
 
+    /// <summary>What adds up at a record.</summary>
+    public static Read Sums(RecordId hub) => new(hub, typeof(SumSort));
+
     /// <summary>Every record of the project.</summary>
     public static Read Everything { get; } = new(default, typeof(ProjectRecord));
 
     /// <summary>
-    /// Hands over all that a change of one record can have made another answer to; nothing for a record that nobody outside
+    /// Hands over all that a change of one record, which led to a project, can have made another answer to; nothing for a record that nobody outside
     /// can tell from what it was, unless <paramref name="whole"/> says that records are taken whole, to the last word.
     /// </summary>
-    public static void Touched(ProjectRecord? before, ProjectRecord? after, bool whole, Action<Read> touch)
+    public static void Touched(Project project, ProjectRecord? before, ProjectRecord? after, bool whole, Action<Read> touch)
     {
         ProjectRecord one = (after ?? before)!;
         if (!whole && before is not null && after is not null && after.IsAlikeFromOutside(before)) return;
@@ -37,6 +41,22 @@ public readonly record struct Read(RecordId Id, object? What)
         TouchReferred(after, touch);
         TouchKeys(before, after, touch);
         TouchKeys(after, before, touch);
+        TouchSums(project, before, touch);
+        TouchSums(project, after, touch);
+    }
+
+    // What was carried before by something that changed with it is touched by that.
+    private static void TouchSums(Project project, ProjectRecord? record, Action<Read> touch)
+    {
+        if (record is null) return;
+        foreach (Share share in record.Shares()) TouchSums(project, share.Hub, touch);
+        if (record.Carries is { } tie) TouchSums(project, tie.To, touch);
+    }
+
+    private static void TouchSums(Project project, RecordId hub, Action<Read> touch)
+    {
+        touch(Sums(hub));
+        foreach (RecordId above in project.SummedAbove(hub)) touch(Sums(above));
     }
 
     private static void TouchReferred(ProjectRecord? record, Action<Read> touch)

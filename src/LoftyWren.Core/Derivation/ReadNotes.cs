@@ -1,3 +1,4 @@
+using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 
 namespace LoftyWren.Core.Derivation;
@@ -48,7 +49,7 @@ internal sealed class ReadNotes(bool whole)
     }
 
     /// <summary>Adds those whose computation asked for what a change touched.</summary>
-    public void Touched(ProjectRecord? before, ProjectRecord? after, HashSet<RecordId> into) => Read.Touched(before, after, whole, read =>
+    public void Touched(Project project, ProjectRecord? before, ProjectRecord? after, HashSet<RecordId> into) => Read.Touched(project, before, after, whole, read =>
     {
         if (!_readers.TryGetValue(read, out object? readers)) return;
         if (readers is HashSet<RecordId> many) into.UnionWith(many);

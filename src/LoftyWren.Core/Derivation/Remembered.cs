@@ -25,11 +25,11 @@ public sealed class Remembered<T>
         return _known[id] = value;
     }
 
-    /// <summary>Forgets what some changes touched.</summary>
-    public void Follow(IEnumerable<RecordChange> changes)
+    /// <summary>Forgets what some changes touched, which led to a project.</summary>
+    public void Follow(Project after, IEnumerable<RecordChange> changes)
     {
         var touched = new HashSet<RecordId>();
-        foreach (RecordChange change in changes) _notes.Touched(change.Before, change.After, touched);
+        foreach (RecordChange change in changes) _notes.Touched(after, change.Before, change.After, touched);
         foreach (RecordId id in touched)
         {
             _known.Remove(id);

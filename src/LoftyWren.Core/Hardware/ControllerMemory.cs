@@ -1,5 +1,5 @@
+using LoftyWren.Core.Derivation;
 using LoftyWren.Core.Projects;
-using LoftyWren.Core.Trends;
 
 namespace LoftyWren.Core.Hardware;
 
@@ -17,17 +17,13 @@ public sealed record ControllerMemory(int Values, int MostValues, long Samples, 
     /// <summary>Why there are too many trend samples, or null.</summary>
     public string? SamplesOver => Samples <= MostSamples ? null : FormattableString.Invariant($"{Name} has memory for {MostSamples:# ##0} trend samples and its logs ask for {Samples:# ##0}. Make buffers smaller, or log elsewhere.");
 
-    /// <summary>Adds up what a controller has; null when its model is not in the catalogue.</summary>
-    public static ControllerMemory? Of(Project project, Controller controller)
-    {
-        if (ControllerModel.Find(controller.ModelId) is not { } model) return null;
-        int values = 0;
-        long samples = 0;
-        foreach (Fitting fitting in project.Referrers<Fitting>(controller.Id))
-        {
-            if (fitting.Terminal == Fitting.MemoryTerminal) values++;
-            foreach (TrendLog log in project.Referrers<TrendLog>(fitting.PointId)) samples += log.BufferSize;
-        }
-        return new ControllerMemory(values, model.Values, samples, model.TrendSamples, controller.Name);
-    }
+    /// <summary>Values in a controller's memory.</summary>
+    public static SumSort ValueCount { get; } = new("values in memory", "values");
+
+    /// <summary>Samples that logs keep: of a point, and of the controller that it lives on.</summary>
+    public static SumSort SampleCount { get; } = new("trend samples", "samples");
+
+    /// <summary>What a controller has to hold; null when its model is not in the catalogue.</summary>
+    public static ControllerMemory? Of(Project project, Controller controller) => ControllerModel.Find(controller.ModelId) is { } model
+        ? new ControllerMemory((int)project.Sum(controller.Id, ValueCount), model.Values, project.Sum(controller.Id, SampleCount), model.TrendSamples, controller.Name) : null;
 }

@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using LoftyWren.Core.Derivation;
 using LoftyWren.Core.Fields;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
@@ -83,6 +84,9 @@ public sealed record Fitting : PointBinding
         if (Terminal != MemoryTerminal)
             yield return new UniqueKey($"terminal|{ControllerId}|{Terminal}", "terminal", $"{Terminal} is taken by ‘{{0}}’. Choose a free terminal, or take that point off first.");
     }
+
+    /// <inheritdoc/>
+    public override IEnumerable<Share> Shares() => IsInMemory ? [new Share(ControllerId, ControllerMemory.ValueCount, 1)] : [];
 
     /// <inheritdoc/>
     public override IEnumerable<Refusal> Check(Project project)

@@ -28,6 +28,10 @@ public abstract record PointBinding : ProjectRecord
     /// <summary>Host and place, as people read them.</summary>
     public string Say(Project project) => $"{project.Find(HostId)?.Name} · {Where}";
 
+    /// <summary>What adds up at the point counts at its host.</summary>
+    [JsonIgnore]
+    public override (RecordId From, RecordId To)? Carries => (PointId, HostId);
+
     private static string Key(RecordId point) => $"source|{point}";
 
     /// <inheritdoc/>

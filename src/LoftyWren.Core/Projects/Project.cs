@@ -29,15 +29,15 @@ public sealed class Project
         _ways = ways;
     }
 
-    /// <summary>How records are come to from others: by what they refer to, and by their sort.</summary>
-    private sealed record Ways(PersistentMap<RecordId, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>>> Referrers, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>> ByType);
+    /// <summary>How records are come to from others: by what they refer to, and by their sort; and what adds up over them.</summary>
+    private sealed record Ways(Sums Sums, PersistentMap<RecordId, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>>> Referrers, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>> ByType);
 
     /// <summary>A project with nothing in it, at revision 0.</summary>
     public static Project Empty { get; } = new(
         0,
         PersistentMap<RecordId, Entry>.Empty,
         PersistentMap<string, RecordId>.Empty,
-        new(new Ways(PersistentMap<RecordId, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>>>.Empty, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>>.Empty)));
+        new(new Ways(Sums.Empty, PersistentMap<RecordId, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>>>.Empty, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>>.Empty)));
 
     /// <summary>Counts the change sets ever accepted.</summary>
     public long Revision { get; }
@@ -105,6 +105,19 @@ public sealed class Project
         _noting?.Add(Read.Holder(key));
         return _keys.TryGetValue(key, out RecordId id) ? id : null;
     }
+
+    /// <summary>What adds up at a record: of what hangs on it, and of what hangs on that. Kept while the project changes; asking costs nothing.</summary>
+    public long Sum(RecordId hub, SumSort of)
+    {
+        _noting?.Add(Read.Sums(hub));
+        return _ways.Value.Sums.At(hub, of);
+    }
+
+    /// <summary>All sums there are.</summary>
+    public IEnumerable<(RecordId Hub, SumSort Of, long Amount)> AllSums => _ways.Value.Sums.All;
+
+    /// <summary>The records at which what adds up at this one counts too.</summary>
+    internal IEnumerable<RecordId> SummedAbove(RecordId hub) => _ways.Value.Sums.Above(hub);
 
     /// <summary>The one site of the project, or null before it is made.</summary>
     public Place? Site => Find<Place>(Holder(Place.SiteKey));
@@ -199,7 +212,7 @@ public sealed class Project
             else referrers[to] = all.ToImmutable();
         }
         Close(openTypes, byType);
-        return new Ways(referrers.ToImmutable(), byType.ToImmutable());
+        return new Ways(before.Sums.After(left, arriving), referrers.ToImmutable(), byType.ToImmutable());
     }
 
     private static void Close(Dictionary<Type, PersistentMap<RecordId, ProjectRecord>.Builder> open, PersistentMap<Type, PersistentMap<RecordId, ProjectRecord>>.Builder all)

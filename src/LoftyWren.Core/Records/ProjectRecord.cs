@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using LoftyWren.Core.Derivation;
 using LoftyWren.Core.Projects;
 
 namespace LoftyWren.Core.Records;
@@ -42,6 +43,13 @@ public abstract record ProjectRecord
         Through(references);
         return references.Found;
     }
+
+    /// <summary>What it adds to sums over what hangs on a record; see <see cref="SumSort"/>.</summary>
+    public virtual IEnumerable<Share> Shares() => [];
+
+    /// <summary>Of two records that it ties together: what adds up at the one counts at the other too; null where it ties none.</summary>
+    [JsonIgnore]
+    public virtual (RecordId From, RecordId To)? Carries => null;
 
     /// <summary>What no two records may both have, each with the sentence that refuses the second.</summary>
     public virtual IEnumerable<UniqueKey> UniqueKeys() => [];

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Derivation;
 using LoftyWren.Core.Fields;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Names;
@@ -75,6 +76,9 @@ public sealed record TrendLog : ProjectRecord
     }
 
     private static readonly ReferenceSort Of = ReferenceSort.Owner<Point>("of", "pointId", "point");
+
+    /// <inheritdoc/>
+    public override IEnumerable<Share> Shares() => [new Share(PointId, ControllerMemory.SampleCount, BufferSize)];
 
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys() => [new UniqueKey($"trend|{PointId}", "pointId", "This point already has the trend ‘{0}’. Change that one.")];

@@ -16,7 +16,7 @@ public sealed class ImageCache
     /// <summary>Follows the edits of a workspace.</summary>
     public ImageCache(Workspace workspace) => workspace.Changed += entry =>
     {
-        lock (_turn) _known.Follow(entry.Changes);
+        lock (_turn) _known.Follow(workspace.Project, entry.Changes);
     };
 
     /// <summary>How many records differ between design and installed; null where nothing is.</summary>

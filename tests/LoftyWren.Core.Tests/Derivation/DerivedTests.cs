@@ -45,6 +45,71 @@ public class DerivedTests
         return record is Point;
     }
 
+    /// <summary>What a controller's memory has to hold.</summary>
+    private static bool Load(Project project, ProjectRecord record, out string value)
+    {
+        value = record is Controller controller ? $"{ControllerMemory.Of(project, controller)}" : "";
+        return record is Controller;
+    }
+
+    /// <summary>What adds up, added up anew record by record: at each hub what is added there, and what is added at the points that live on it.</summary>
+    private static IEnumerable<(RecordId Hub, SumSort Of, long Amount)> Added(Project project)
+    {
+        var shares = project.Records.SelectMany(r => r.Shares()).ToList();
+        var lives = project.Records.OfType<PointBinding>().ToDictionary(b => b.PointId, b => b.HostId);
+        return shares.Concat(shares.Where(s => lives.ContainsKey(s.Hub)).Select(s => s with { Hub = lives[s.Hub] }))
+            .GroupBy(s => (s.Hub, s.Of), (at, all) => (at.Hub, at.Of, all.Sum(s => s.Amount))).OrderBy(x => x.Hub).ThenBy(x => x.Of.Name);
+    }
+
+    [Fact]
+    public void Under_a_hub_of_a_thousand_what_adds_up_is_adjusted_not_added_up()
+    {
+        Records.Hatch Hatch(int i, double width) => new() { Id = new($"h{i}"), Name = $"Hatch {i}", OwnerId = Room, Address = i, WidthMetres = width };
+        Project project = Accept(KilnRoom.Project(), [.. Enumerable.Range(1, 999).Select(i => Hatch(i, 0.5))]);
+        int asked = 0;
+        bool Glass(Project p, ProjectRecord record, out string value)
+        {
+            asked++;
+            value = record is Place ? $"{p.Sum(record.Id, Records.Hatch.Glass)}" : "";
+            return record is Place;
+        }
+        var sums = Derived<string>.Full(project, Glass);
+        Assert.Equal("499500", sums[Room]);
+        asked = 0;
+        // One is widened and another goes to the floor: the room has 499.5 + 0.7 − 0.5 m, and three are computed: both hatches and the places that asked for what they add to.
+        ChangeOutcome outcome = Do(project, Edit.Of(Hatch(7, 1.2)), Edit.Of(Hatch(9, 0.5) with { OwnerId = Floor }));
+        (sums, var computed) = sums.After(outcome.After!, Of(outcome), Glass);
+        Assert.Equal(("499700", "500"), (sums[Room], sums[Floor]));
+        Assert.Equal([new("first"), new("h7"), new("h9"), Room], computed.Order());
+        Assert.Equal(4, asked);
+        Assert.Equal(Added(outcome.After!), outcome.After!.AllSums.OrderBy(x => x.Hub).ThenBy(x => x.Of.Name));
+    }
+
+    /// <summary>Logs count at the controller on which their point lives: with the point they move, and a log that comes or goes while its point moves counts once.</summary>
+    [Fact]
+    public void What_adds_up_at_a_point_goes_with_the_point()
+    {
+        Core.Trends.TrendLog log = new() { Id = new("log"), Name = "Log", PointId = Limit, BufferSize = 300 };
+        Project project = Accept(KilnRoom.Project(), log);
+        Controller one = project.Find<Controller>(KilnRoom.Controller)!, other = one with { Id = new("other"), Name = "Other", DeviceInstance = 2999 };
+        project = Accept(project, other);
+        var loads = Derived<string>.Full(project, Load);
+        ControllerMemory Of1(Project p) => ControllerMemory.Of(p, one)!;
+        ControllerMemory before = Of1(project);
+        Fitting fitting = project.Referrers<Fitting>(Limit).Single();
+        ChangeOutcome moved = Do(project, Edit.Of(fitting with { ControllerId = other.Id }), Edit.Of(log with { BufferSize = 700 }));
+        Assert.Equal((before.Values - 1, before.Samples - 300), (Of1(moved.After!).Values, Of1(moved.After!).Samples));
+        Assert.Equal((1, 700L), (ControllerMemory.Of(moved.After!, other)!.Values, ControllerMemory.Of(moved.After!, other)!.Samples));
+        (loads, _) = loads.After(moved.After!, Of(moved), Load);
+        Assert.Equal(Derived<string>.Full(moved.After!, Load).Values.OrderBy(v => v.Key), loads.Values.OrderBy(v => v.Key));
+        // The log goes while its point comes back.
+        ChangeOutcome back = Do(moved.After!, Edit.Of(fitting), Edit.Removing(log.Id));
+        Assert.Equal((before.Values, before.Samples - 300), (Of1(back.After!).Values, Of1(back.After!).Samples));
+        (loads, _) = loads.After(back.After!, Of(back), Load);
+        Assert.Equal(Derived<string>.Full(back.After!, Load).Values.OrderBy(v => v.Key), loads.Values.OrderBy(v => v.Key));
+        Assert.Equal(Added(back.After!), back.After!.AllSums.OrderBy(x => x.Hub).ThenBy(x => x.Of.Name));
+    }
+
     [Fact]
     public void What_a_computation_asked_for_decides_when_it_runs_again()
     {
@@ -124,6 +189,7 @@ public class DerivedTests
             var owners = Derived<string>.Full(project, Owner);
             var users = Derived<string>.Full(project, Users);
             var hosts = Derived<string>.Full(project, Host);
+            var loads = Derived<string>.Full(project, Load);
             TagIndex tags = TagIndex.Full(project);
             var images = new Remembered<string>();
             string Image(Project p) => p.All<Controller>().FirstOrDefault() is { } controller ? ControllerImage.HashOf(ControllerImage.Build(p, controller).ToBytes()) : "";
@@ -134,12 +200,15 @@ public class DerivedTests
                 (owners, _) = owners.After(after, Of(outcome), Owner);
                 (users, _) = users.After(after, Of(outcome), Users);
                 (hosts, _) = hosts.After(after, Of(outcome), Host);
+                (loads, _) = loads.After(after, Of(outcome), Load);
                 tags = tags.After(after, outcome.Entry!.Changes);
-                images.Follow(outcome.Entry.Changes);
+                images.Follow(after, outcome.Entry.Changes);
                 project = after;
                 Assert.Equal(Derived<string>.Full(project, Owner).Values.OrderBy(v => v.Key), owners.Values.OrderBy(v => v.Key));
                 Assert.Equal(Derived<string>.Full(project, Users).Values.OrderBy(v => v.Key), users.Values.OrderBy(v => v.Key));
                 Assert.Equal(Derived<string>.Full(project, Host).Values.OrderBy(v => v.Key), hosts.Values.OrderBy(v => v.Key));
+                Assert.Equal(Derived<string>.Full(project, Load).Values.OrderBy(v => v.Key), loads.Values.OrderBy(v => v.Key));
+                Assert.Equal(Added(project), project.AllSums.OrderBy(x => x.Hub).ThenBy(x => x.Of.Name));
                 Assert.Equal(TagIndex.Full(project).All.OrderBy(t => t.Key).Select(t => (t.Key, string.Join(' ', t.Value))), tags.All.OrderBy(t => t.Key).Select(t => (t.Key, string.Join(' ', t.Value))));
                 string hash = images.TryGet(KilnRoom.Controller, out string? known) ? known : images.Compute(project, KilnRoom.Controller, Image);
                 Assert.Equal(Image(project), hash);

@@ -1,4 +1,5 @@
 using System.Runtime.CompilerServices;
+using LoftyWren.Core.Derivation;
 using LoftyWren.Core.Fields;
 using LoftyWren.Core.Findings;
 using LoftyWren.Core.Places;
@@ -45,6 +46,10 @@ public sealed record Hatch : TaggedRecord
     public IReadOnlyList<RecordId> Opens { get; init; } = [];
 
     public override RecordId? ParentId => OwnerId;
+
+    public static SumSort Glass { get; } = new("width of hatches", "mm");
+
+    public override IEnumerable<Share> Shares() => WidthMetres is { } width ? [new Share(OwnerId, Glass, (long)Math.Round(width * 1000))] : [];
 
     private static readonly ReferenceSort Owner = new("of", "ownerId", "place or piece of equipment", typeof(Place), typeof(Equipment)) { Owning = true }, For = ReferenceSort.Link<Point>("opens for", "opens", "point");
 
