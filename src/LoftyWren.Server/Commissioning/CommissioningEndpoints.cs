@@ -34,8 +34,8 @@ internal static class CommissioningEndpoints
     {
         api.MapGet("/commission", (Workspace workspace, IVirtualSite site, ImageCache images) => AllAhead(workspace, site, images)).For(Role.Viewer);
         api.MapGet("/commission/ahead", (Workspace workspace, IVirtualSite site, ImageCache images) => Summary(AllAhead(workspace, site, images))).For(Role.Viewer);
-        api.MapGet("/commission/{id}", Results<Ok<SendReview>, ProblemHttpResult> (string id, Workspace workspace, IVirtualSite site) =>
-            Find(workspace, id) is { } host ? TypedResults.Ok(Review(workspace, site, host)) : Problems.Missing("controller")).For(Role.Viewer);
+        api.MapGet("/commission/{id}", Results<Ok<SendReview>, ProblemHttpResult> (string id, Workspace workspace, IVirtualSite site, ImageCache images) =>
+            Find(workspace, id) is { } host && images.Design(host.Id) is { } design ? TypedResults.Ok(Review(workspace, site, host, design)) : Problems.Missing("controller")).For(Role.Viewer);
         api.MapPost("/commission/{id}/send", Results<Ok<JobView>, ProblemHttpResult> (string id, bool? build, HttpContext http, Workspace workspace, JobRunner jobs) =>
         {
             if (Find(workspace, id) is not { } host) return Problems.Missing("controller");
@@ -103,7 +103,7 @@ internal static class CommissioningEndpoints
         return [.. HostKinds.HostsOf(workspace.Project).OrderBy(h => h.Name, NaturalOrder.Names).Select(h =>
         {
             Installed? installed = there.GetValueOrDefault(h.Id);
-            return new Ahead(h.Id, h.Name, workspace.Project.PathOf(h.Id), images.Changes(workspace.Project, h, installed, site), installed is { Runs: true }, installed?.Version ?? 0, installed?.SentBy ?? "", installed?.SentAt ?? 0);
+            return new Ahead(h.Id, h.Name, workspace.Project.PathOf(h.Id), images.Changes(h.Id, installed, site), installed is { Runs: true }, installed?.Version ?? 0, installed?.SentBy ?? "", installed?.SentAt ?? 0);
         })];
     }
 
@@ -111,17 +111,15 @@ internal static class CommissioningEndpoints
     private static RecordDifference Placed(Project project, RecordDifference difference) =>
         project.Find(difference.Id) is Core.Points.Point point && project.Find(point.OwnerId) is { } owner ? difference with { Name = $"{owner.Name} · {difference.Name}" } : difference;
 
-    private static SendReview Review(Workspace workspace, IVirtualSite site, ProjectRecord host)
+    private static SendReview Review(Workspace workspace, IVirtualSite site, ProjectRecord host, DesignImage design)
     {
         Project project = workspace.Project;
-        IHostImage design = HostKinds.Build(project, host);
-        byte[] bytes = design.ToBytes();
         Installed? installed = site.Find(host.Id);
         IHostImage? old = ImageCache.ImageOf(installed, site);
         var built = site.WiresOf(host.Id);
-        var ids = design.Records.Select(r => r.Id).ToHashSet();
+        var ids = design.Image.Records.Select(r => r.Id).ToHashSet();
         var findings = ids.SelectMany(workspace.Findings.On).Where(f => f.Severity >= Core.Findings.Severity.Medium).OrderByDescending(f => f.Severity).Select(f => ProjectEndpoints.View(project, f)).ToList();
-        return new SendReview(host.Id, host.Name, old is not null, installed?.Version ?? 0, installed?.Hash ?? "", InstalledDevice.HashOf(bytes), bytes.Length, [.. ImageComparison.Compare(old, design).Select(d => Placed(project, d))],
+        return new SendReview(host.Id, host.Name, old is not null, installed?.Version ?? 0, installed?.Hash ?? "", design.Hash, design.Bytes.Length, [.. ImageComparison.Compare(old, design.Image).Select(d => Placed(project, d))],
             [.. SiteDifferences.OfWires(built, SiteBuilder.WiresOf(project, host.Id, built)).Select(d => SiteBuilding.Line(project, d))], findings);
     }
 }

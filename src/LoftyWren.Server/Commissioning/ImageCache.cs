@@ -1,34 +1,41 @@
-using LoftyWren.Core.Derivation;
+using System.Collections.Concurrent;
 using LoftyWren.Core.Images;
-using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Server.Projects;
 using LoftyWren.Server.Supervision;
+using LoftyWren.VirtualSite.Devices;
 
 namespace LoftyWren.Server.Commissioning;
 
-/// <summary>Remembers how far each host's design is ahead of what it runs, until an edit touches what its image is built from.</summary>
-public sealed class ImageCache
+/// <summary>The image of a host as the project designs it, with its bytes and their hash.</summary>
+public sealed record DesignImage(IHostImage Image, byte[] Bytes, string Hash);
+
+/// <summary>The images that the project designs, built when somebody asks and kept until an edit touches what they are built from; and how far each is ahead of what runs.</summary>
+public sealed class ImageCache(Workspace workspace)
 {
-    private readonly Remembered<(string Hash, int Changes)> _known = new();
-    private readonly Lock _turn = new();
-
-    /// <summary>Follows the edits of a workspace.</summary>
-    public ImageCache(Workspace workspace) => workspace.Changed += entry =>
+    private readonly Kept<DesignImage?> _designs = new(workspace, (project, id) =>
     {
-        lock (_turn) _known.Follow(workspace.Project, entry.Changes);
-    };
+        if (project.Find(id) is not { } host || HostKinds.Of(host) is not { } kind) return null;
+        IHostImage image = kind.Build(project, host);
+        byte[] bytes = image.ToBytes();
+        return new DesignImage(image, bytes, InstalledDevice.HashOf(bytes));
+    });
 
-    /// <summary>How many records differ between design and installed; null where nothing is.</summary>
-    public int Changes(Project project, ProjectRecord host, Installed? installed, ILink link)
+    private readonly ConcurrentDictionary<RecordId, (DesignImage Design, string Installed, int Changes)> _compared = new();
+
+    /// <summary>The image of a host as it is designed now, or null when the host is not in the project any more.</summary>
+    public DesignImage? Design(RecordId host) => _designs.Of(host);
+
+    /// <summary>How many records differ between design and installed; a null stands for nothing installed.</summary>
+    public int Changes(RecordId host, Installed? installed, ILink link)
     {
+        if (Design(host) is not { } design) return 0;
         string hash = installed?.Hash ?? "";
-        lock (_turn)
-        {
-            if (_known.TryGet(host.Id, out var known) && known.Hash == hash) return known.Changes;
-        }
-        IHostImage? old = ImageOf(installed, link);
-        lock (_turn) return _known.Compute(project, host.Id, p => (hash, ImageComparison.Compare(old, HostKinds.Build(p, p.Find(host.Id)!)).Count)).Changes;
+        if (design.Hash == hash) return 0;
+        if (_compared.TryGetValue(host, out var known) && ReferenceEquals(known.Design, design) && known.Installed == hash) return known.Changes;
+        int changes = ImageComparison.Compare(ImageOf(installed, link), design.Image).Count;
+        _compared[host] = (design, hash, changes);
+        return changes;
     }
 
     /// <summary>What runs on something installed, or null.</summary>

@@ -3,6 +3,7 @@ using LoftyWren.Server.Installation;
 using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Live;
 using LoftyWren.Server.PointLists;
+using LoftyWren.Server.Sequences;
 using LoftyWren.Server.Supervision;
 using LoftyWren.Storage;
 using LoftyWren.Storage.History;
@@ -39,6 +40,7 @@ public sealed class OpenProject : IAsyncDisposable
         Part(new Workspace(Get<ProjectStore>(), clock));
         Part(new JobRunner(new JobStore(Path.Combine(folder, "jobs.db"))));
         Part(new ImageCache(Get<Workspace>()));
+        Part(new SequenceFacts(Get<Workspace>()));
         Part(new ImportDesk(clock));
         Part(new RecordGrid(Get<Workspace>()));
         if (farSite is null)
@@ -58,7 +60,7 @@ public sealed class OpenProject : IAsyncDisposable
 
     /// <summary>The types that a request gets from the project it is for.</summary>
     public static IReadOnlyList<Type> Parts { get; } =
-        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(JobRunner), typeof(ImageCache), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(IVirtualSite), typeof(SiteServer), typeof(Broadcaster)];
+        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(JobRunner), typeof(ImageCache), typeof(SequenceFacts), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(IVirtualSite), typeof(SiteServer), typeof(Broadcaster)];
 
     /// <summary>The project's id in the installation.</summary>
     public string Id { get; }

@@ -58,18 +58,18 @@ internal static class SequenceEndpoints
     {
         api.MapGet("/blocks", () => BlockType.All.Select(d => new BlockView(d, BlockHelp.Of(d.Kind))).ToList()).For(Role.Viewer);
         api.MapGet("/sequences", (Workspace workspace) => workspace.Project.All<Sequence>().Select(s => new SequenceLine(s.Id, s.Name, workspace.Project.PathOf(s.Id), workspace.Project.Find(s.EquipmentId)?.Name ?? "", workspace.Project.Find(s.ControllerId ?? default)?.Name, s.Blocks.Count, s.Commands.Count, workspace.Findings.On(s.Id).Count)).OrderBy(s => s.Name, NaturalOrder.Names).ToList()).For(Role.Viewer);
-        api.MapGet("/sequences/{id}", Results<Ok<SequenceView>, ProblemHttpResult> (string id, Workspace workspace) =>
-            RecordId.IsValid(id) && workspace.Project.Find<Sequence>(new RecordId(id)) is { } sequence ? TypedResults.Ok(View(workspace, sequence)) : Problems.Missing("sequence")).For(Role.Viewer);
+        api.MapGet("/sequences/{id}", Results<Ok<SequenceView>, ProblemHttpResult> (string id, Workspace workspace, SequenceFacts facts) =>
+            RecordId.IsValid(id) && workspace.Project.Find<Sequence>(new RecordId(id)) is { } sequence ? TypedResults.Ok(View(workspace, facts, sequence)) : Problems.Missing("sequence")).For(Role.Viewer);
         api.MapPost("/sequences/{id}/sources", Results<Ok<List<SourceGuess>>, ProblemHttpResult> (string id, SourceText request, Workspace workspace) =>
             RecordId.IsValid(id) && workspace.Project.Find<Sequence>(new RecordId(id)) is { } sequence ? TypedResults.Ok(Guess(workspace, sequence, request.Text.Trim())) : Problems.Missing("sequence")).For(Role.Viewer);
         api.MapGet("/ladders/{pointId}", Results<Ok<LadderView>, ProblemHttpResult> (string pointId, IVirtualSite site) =>
             RecordId.IsValid(pointId) && site.Ladder(new RecordId(pointId)) is { } ladder ? TypedResults.Ok(ladder) : Problems.Refused("This output is not installed on the site, so nobody claims it yet.")).For(Role.Viewer);
     }
 
-    private static SequenceView View(Workspace workspace, Sequence sequence)
+    private static SequenceView View(Workspace workspace, SequenceFacts facts, Sequence sequence)
     {
         Project project = workspace.Project;
-        Typing typing = Typing.Of(sequence, project);
+        Typing typing = facts.TypingOf(sequence.Id) ?? Typing.Of(sequence, project);
         var reads = new List<SourceName>();
         foreach (Source source in sequence.Sources().Select(s => s.Source).Distinct())
         {
@@ -79,13 +79,8 @@ internal static class SequenceEndpoints
         var ladders = sequence.Commands.Where(c => project.Find(c.PointId) is not null).Select(c =>
         {
             Point point = project.Find<Point>(c.PointId)!;
-            var rungs = new List<DesignRung>();
-            foreach (ProjectRecord referrer in project.Referrers(point.Id))
-            {
-                if (referrer is Sequence other) rungs.AddRange(other.Commands.Where(x => x.PointId == point.Id).SelectMany(x => x.Claims).Select(x => new DesignRung(x.Priority, string.IsNullOrWhiteSpace(x.Label) ? other.Name : x.Label, other.Id == sequence.Id, other.Id)));
-                else if (referrer is Schedule schedule) rungs.AddRange(schedule.Drives.Where(d => d.PointId == point.Id).Select(d => new DesignRung(d.Priority, schedule.Name, false, schedule.Id)));
-            }
-            return new LadderDesign(point.Id, point.Name, project.PathOf(point.Id), [.. rungs.OrderBy(r => r.Priority)], point.Fallback is { } f ? ValueText.Of(f, point.Kind, point.Unit, point.StateTexts) : "none", SourceOf(project, point.Id), Sequence.FreePriority(rungs.Select(r => r.Priority)));
+            var rungs = facts.ClaimsOn(point.Id).Select(r => new DesignRung(r.Priority, r.Label, r.OwnerId == sequence.Id, r.OwnerId)).ToList();
+            return new LadderDesign(point.Id, point.Name, project.PathOf(point.Id), rungs, point.Fallback is { } f ? ValueText.Of(f, point.Kind, point.Unit, point.StateTexts) : "none", SourceOf(project, point.Id), Sequence.FreePriority(rungs.Select(r => r.Priority)));
         }).ToList();
         return new SequenceView(sequence, project.FindEntry(sequence.Id)!.Revision, project.PathOf(sequence.Id), project.Find(sequence.EquipmentId)?.Name ?? "", project.Find(sequence.ControllerId ?? default)?.Name,
             reads, [.. typing.Outputs.Select(o => new PinType(o.Key.Block, o.Key.Pin, o.Value.Binary ? "on/off" : o.Value.Unit?.Symbol ?? "number"))],
