@@ -77,8 +77,10 @@ Figure("site", () =>
             installed.ChangeOver(InstalledDevice.MakeReady(installed.Sent()), "bench", 0);
             site.Connect(controller.Id);
         }
-        site.RunUntil(site.Now + 60_000);
+        // Long enough that the runtime has settled on its code for it, as it has in a server that runs for days.
         var watch = Stopwatch.StartNew();
+        while (watch.Elapsed.TotalSeconds < 4) site.RunUntil(site.Now + 10_000);
+        watch.Restart();
         long from = site.Now;
         while (watch.Elapsed.TotalSeconds < 2) site.RunUntil(site.Now + 10_000);
         Say(name, $"{(site.Now - from) / watch.Elapsed.TotalMilliseconds:N0}× real", $"at least {reach:N0}×");
@@ -92,8 +94,11 @@ Figure("installed", () =>
     Say("a hold at 20 000 points against at 200", $"{Ratio(large.Hold, small.Hold, 41):0.0}×", "under 3×");
     Say("a release at 20 000 points against at 200", $"{Ratio(large.Release, small.Release, 41):0.0}×", "under 3×");
     Say("a send at 20 000 points against at 200", $"{Ratio(large.Send, small.Send, 41):0.0}×", "under 3×");
-    var (typical, longest) = large.TwentySends();
+    var (typical, longest) = large.ManySends(20);
     Say("  twenty sends at once: the site is held, longest", $"{longest:0} ms", "under 20 ms");
+    Say("  and half of those who ask wait less than", $"{typical:0.0} ms", "");
+    (typical, longest) = large.ManySends(1000);
+    Say("  a thousand sends at once: the site is held, longest", $"{longest:0} ms", "every page answers");
     Say("  and half of those who ask wait less than", $"{typical:0.0} ms", "");
 });
 

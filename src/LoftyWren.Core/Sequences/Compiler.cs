@@ -108,9 +108,9 @@ public static class Compiler
                 claims.Add(new ClaimStep(slot, ladder, claim.Priority));
             }
         }
-        var plan = new Plan([.. steps], [.. operands], [.. numbers], [.. tables], [.. conversions],
+        var plan = Plan.Shared(new Plan([.. steps], [.. operands], [.. numbers], [.. tables], [.. conversions],
             [.. loads.Select(l => new Load(l.Value, l.Key))], [.. claims], feedback,
-            [.. constants.Select(c => (c.Value, c.Key))], slots, pins, memory);
+            [.. constants.Select(c => (c.Value, c.Key))], slots, pins, memory));
         return (plan, typing);
     }
 }

@@ -1,5 +1,8 @@
+using System.Collections.Concurrent;
+using System.Globalization;
 using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
+using System.Text;
 using LoftyWren.Core.Status;
 
 namespace LoftyWren.Core.Sequences;
@@ -70,6 +73,31 @@ public sealed class Plan
     private readonly PlanBody _body;
     private readonly nint[] _sources;
     private readonly int _readings;
+
+    private const int MostShared = 20_000;
+    private static readonly ConcurrentDictionary<string, Plan> ByContent = new();
+
+    /// <summary>
+    /// The plan that is like this one in all, if there is one already: a building of a thousand like fan-coils has one plan,
+    /// which stays close at hand while one controller after the other is scanned.
+    /// </summary>
+    internal static Plan Shared(Plan plan)
+    {
+        var text = new StringBuilder(PlanCode.ShapeOf(plan));
+        void Note<T>(char what, IEnumerable<T> all) => text.Append(what).AppendJoin(',', all);
+        string Exact(double value) => BitConverter.DoubleToInt64Bits(value).ToString("x", CultureInfo.InvariantCulture);
+        text.Append('S').Append(plan.Slots);
+        Note('N', plan.Numbers.Select(Exact));
+        Note('T', plan.Tables.SelectMany(t => t.SelectMany(r => new[] { Exact(r.X), Exact(r.Y) }).Append(";")));
+        Note('L', plan.Loads.Select(l => l.Source));
+        Note('C', plan.Claims.Select(c => $"{c.Slot}>{c.Ladder}@{c.Priority}"));
+        Note('K', plan.Constants.Select(c => $"{c.Slot}={Exact(c.Value)}"));
+        Note('F', plan.Feedback.Select(f => $"{f.Key}:{f.Value.Slot}"));
+        Note('P', plan.Pins.Select(p => $"{p.Key}:{p.Value}"));
+        Note('M', plan.Memory.Select(m => $"{m.Key}:{m.Value.Cell}"));
+        if (ByContent.Count > MostShared) ByContent.Clear();
+        return ByContent.GetOrAdd(text.ToString(), plan);
+    }
 
     internal Plan(Step[] steps, int[] operands, double[] numbers, TableRow[][] tables, (double Factor, double Offset)[] conversions, Load[] loads, ClaimStep[] claims, IReadOnlyDictionary<string, Feedback> feedback, (int Slot, double Value)[] constants, int slots, IReadOnlyDictionary<string, int> pins, IReadOnlyDictionary<string, (int Cell, BlockKind Kind)> memory)
     {

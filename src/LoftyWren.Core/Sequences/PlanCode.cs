@@ -57,7 +57,7 @@ internal static class PlanCode
     /// <summary>Whether a load's slot is looked at after the scan: only by a claim that takes it as it is.</summary>
     private static bool IsSeen(Plan plan, Load load) => plan.Claims.Any(c => c.Slot == load.Slot);
 
-    private static string ShapeOf(Plan plan)
+    internal static string ShapeOf(Plan plan)
     {
         var text = new StringBuilder();
         foreach (Load load in plan.Loads) text.Append(load.Slot).Append(IsSeen(plan, load) ? '!' : '<');
