@@ -106,6 +106,50 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Until("leave the wire as it is", () => !browser.Page().Contains("rewire"));
     }
 
+    /// <summary>Building is an act of its own: what differs is listed, built, and the program that runs is not touched.</summary>
+    [Fact]
+    public void The_site_is_built_as_it_is_drawn_without_sending_anything()
+    {
+        using Browser browser = Enter("/wire/kh-c1");
+        browser.Click("[data-terminal=UI1]");
+        browser.Choose("[data-tie]", "Kiln room · humidity");
+        browser.SeeText(".where .pill", "Revision");
+        browser.Open("/commission");
+        browser.SeeText(".pill", "ahead of the virtual site by 1 wire");
+        browser.ClickText(".head a", "Build the site");
+        browser.SeeText("tbody tr", "KH-C1 · UI1");
+        browser.SeeText("tbody tr", "room/kh-1-kiln-room/temperature → room/kh-1-kiln-room/humidity");
+        browser.Click("#build");
+        browser.SeeText(".pill", "stands as it is drawn");
+        browser.SeeText("h2", "Nothing to build");
+        Undo(browser);
+        browser.SeeText("tbody tr", "KH-C1 · UI1");
+        browser.Click("#build");
+        browser.SeeText(".pill", "stands as it is drawn");
+    }
+
+    [Fact]
+    public void The_points_of_a_curve_are_set_row_by_row_and_must_rise()
+    {
+        using Browser browser = Enter("/program/boiler-1-seq");
+        browser.See("[data-block=twoPosition]");
+        browser.Press("b");
+        browser.Type("#insert", "heating curve" + Keys.Enter);
+        browser.Click("[data-block=curve]");
+        browser.Until("see two rows", () => browser.Count("fieldset.table [data-cell]") == 4);
+        browser.Click("[aria-label='Add a row after row 1']");
+        browser.Until("see the row between", () => browser.Count("fieldset.table [data-cell]") == 6 && browser.See("[data-cell='1.x']").GetAttribute("value") == "50");
+        browser.Type("[data-cell='1.y']", "80" + Keys.Enter);
+        browser.Until("see it kept", () => browser.See("[data-cell='1.y']").GetAttribute("value") == "80");
+        browser.Type("[data-cell='1.x']", "200" + Keys.Enter);
+        browser.SeeText(".n-message", "must rise: 100 comes after 200");
+        browser.Open("/program/boiler-1-seq");
+        browser.Click("[data-block=curve]");
+        Assert.Equal("50", browser.See("[data-cell='1.x']").GetAttribute("value"));
+        for (int i = 0; i < 3; i++) Undo(browser);
+        browser.Until("see no curve", () => browser.Count("[data-block=curve]") == 0);
+    }
+
     [Fact]
     public void A_bad_cell_in_a_paste_is_named_and_nothing_is_taken()
     {

@@ -45,7 +45,7 @@ async function build() {
         v-else
         :items="review.lines"
         :id="(l) => `${l.sort}|${l.id}|${l.hostId}|${l.terminal}`"
-        :text="(l) => `${l.sort} ${l.name} ${l.host ?? ''} ${l.terminal ?? ''}`"
+        :text="(l) => `${l.sort} ${l.name} ${l.where}`"
         noun="line"
         plural="lines"
       >
@@ -53,8 +53,7 @@ async function build() {
           <th>What</th>
           <th>Sort</th>
           <th>Name</th>
-          <th>Controller</th>
-          <th>Terminal</th>
+          <th>Where</th>
           <th>Change</th>
         </template>
         <template #default="{ item: l }">
@@ -63,8 +62,7 @@ async function build() {
           <td>
             <b>{{ l.name }}</b>
           </td>
-          <td>{{ l.host ?? '–' }}</td>
-          <td class="mono">{{ l.terminal ?? '–' }}</td>
+          <td :class="{ mono: l.terminal }">{{ l.where || '–' }}</td>
           <td>{{ l.detail ?? '–' }}</td>
         </template>
       </RecordList>

@@ -224,7 +224,7 @@ const inRoom = (name: string, room: string) => {
               @keydown.esc.stop="renaming = null"
               @blur="rename('place', r.room, r.revision)"
             />
-            <b v-else>{{ r.room.name }} <span v-if="r.findings" class="mark" :title="`${r.findings} findings`">▲</span></b>
+            <b v-else>{{ r.room.name }} <span v-if="r.findings" class="mark" :title="`${r.findings} finding${Number(r.findings) === 1 ? '' : 's'}`">▲</span></b>
             <div class="chips">
               <span
                 v-for="e in r.equipment"

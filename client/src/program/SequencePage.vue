@@ -308,8 +308,8 @@ const settings = (b: Block) => {
           s</label
         >
         <span class="pill">{{ view.path }}</span>
-        <span v-if="view.findings.length" class="pill amber">▲ {{ view.findings.length }} findings</span><span v-else class="pill moss">✓ checks pass</span>
-        <span class="space" /><RouterLink class="btn" to="/program/help">Help on blocks</RouterLink>
+        <span v-if="view.findings.length" class="pill amber">▲ {{ view.findings.length }} finding{{ view.findings.length === 1 ? '' : 's' }}</span
+        ><span v-else class="pill moss">✓ checks pass</span> <span class="space" /><RouterLink class="btn" to="/program/help">Help on blocks</RouterLink>
       </div>
       <div class="cols">
         <div class="left">

@@ -177,10 +177,10 @@ public sealed record BlockType(
         { Speaks = (_, _) => BlockSpeech.Always, HoldsTimes = true, How = t => $" since {t.Time(t.Memory(1))}: at least {t.Length("minOn")} on and {t.Length("minOff")} off" };
         yield return plain(BlockKind.Scale, "Scale", "linear scaling map range reset", "Control", analogIn, analogOut, false,
             [new("inLow", "in, low end", "measured", 0, -1e6, 1e6), new("inHigh", "in, high end", "measured", 100, -1e6, 1e6), new("outLow", "out, low end", "out", 0, -1e6, 1e6), new("outHigh", "out, high end", "out", 100, -1e6, 1e6)],
-            [choice("ends", "beyond the ends", ("hold", "hold the end"), ("carryOn", "carry on"))]) with
+            [choice("ends", "beyond ends", ("hold", "hold"), ("carryOn", "carry on"))]) with
         { ChoosesUnit = true, Infers = t => t.Out(new LineType(false, Unit.Find(t.Block.OutputUnit))), Refuses = (type, block) => type.Number(block, "inLow") == type.Number(block, "inHigh") ? $"Both ends of the input range of ‘{block.Called()}’ are {type.Number(block, "inLow")}; they must differ." : null };
         yield return plain(BlockKind.Curve, "Curve", "curve table characteristic heating curve reset by points interpolate", "Control", analogIn, analogOut, false, null,
-            [choice("ends", "beyond the ends", ("hold", "hold the end"), ("carryOn", "carry on"))]) with
+            [choice("ends", "beyond ends", ("hold", "hold"), ("carryOn", "carry on"))]) with
         { ChoosesUnit = true, Tables = [new("points", "points", "in", "measured", "out", "out", 2, 32, [new(0, 0), new(100, 100)])], Infers = t => t.Out(new LineType(false, Unit.Find(t.Block.OutputUnit))) };
         yield return plain(BlockKind.StateIs, "State is", "state is equals text multistate mode named", "Compare", analogIn, binaryOut) with
         { Texts = [new("state", "state", 60) { Means = BlockTyping.StateNamed, Offers = BlockTyping.States }], How = t => BlockType.Text(t.Block, "state") is { Length: > 0 } state ? $": its input must be ‘{state}’" : ": no state is chosen yet" };

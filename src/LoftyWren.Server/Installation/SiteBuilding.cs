@@ -9,8 +9,8 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace LoftyWren.Server.Installation;
 
-/// <summary>One room, machine or wire that differs between the site as it stands and as it is drawn: what is done with it, and for a wire where it ends.</summary>
-public sealed record BuildLine(string Sort, BuildStep Step, RecordId? Id, string Name, RecordId? HostId, string? Host, string? Terminal, string? Detail);
+/// <summary>One room, machine or wire that differs between the site as it stands and as it is drawn: what is done with it, and where: the path of a room or machine, the host and terminal of a wire.</summary>
+public sealed record BuildLine(string Sort, BuildStep Step, RecordId? Id, string Name, string Where, RecordId? HostId, string? Terminal, string? Detail);
 
 /// <summary>What building the site would do: how many of each sort, and the first of all lines.</summary>
 public sealed record BuildReview(int Rooms, int Machines, int Wires, int Hosts, IReadOnlyList<BuildLine> Lines, bool IsCut, string Sentence);
@@ -45,7 +45,7 @@ internal static class SiteBuilding
         site.Build(who, $"Built the wires of {host.Name}, with the rooms and machines they lead to", SiteBuilder.Build(project, built) with { Wires = [.. built.Wires.Where(w => w.ControllerId != host.Id), .. wires] });
     }
 
-    public static BuildLine Line(Project project, SiteDifference d) => new(d.Sort, d.Step, d.Id, d.Name, d.HostId, d.HostId is { } host ? project.Find(host)?.Name : null, d.Terminal, d.Detail);
+    public static BuildLine Line(Project project, SiteDifference d) => new(d.Sort, d.Step, d.Id, d.Name, d.HostId is { } host ? $"{project.Find(host)?.Name} · {d.Terminal}" : d.Id is { } id ? project.PathOf(id) : "", d.HostId, d.Terminal, d.Detail);
 
     private static BuildReview Review(Project project, SitePlan built) => Review(project, built, SiteBuilder.Build(project, built));
 

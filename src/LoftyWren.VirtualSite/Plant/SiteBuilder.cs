@@ -62,13 +62,15 @@ public static class SiteBuilder
             if (project.Find<Point>(fitting.PointId) is not { } point) continue;
             string name = $"{project.Find(point.OwnerId)?.Name} · {point.Name}";
             // A wire that was built before points were noted is known by what it is called.
-            Wire? there = PlantTies.Chosen(project, point.Id) is null ? built?.FirstOrDefault(w => w.Terminal == fitting.Terminal && (w.PointId == point.Id || (w.PointId is null && w.Name == name)) && IsThere(project, w.Quantity)) : null;
+            bool isChosen = PlantTies.Chosen(project, point.Id) is not null;
+            Wire? there = isChosen ? null : built?.FirstOrDefault(w => w.Terminal == fitting.Terminal && !w.IsChosen && (w.PointId == point.Id || (w.PointId is null && w.Name == name)) && IsThere(project, w.Quantity));
             if ((there?.Quantity ?? QuantityOf(project, point)) is not { } quantity) continue;
             yield return new Wire
             {
                 ControllerId = host,
                 Terminal = fitting.Terminal,
                 PointId = point.Id,
+                IsChosen = isChosen,
                 Signal = fitting.Signal,
                 Low = fitting.Low,
                 High = fitting.High,

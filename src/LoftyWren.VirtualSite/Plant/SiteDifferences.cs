@@ -36,8 +36,8 @@ public static class SiteDifferences
         foreach (Wire wire in after.Values)
         {
             if (!before.TryGetValue(wire.Terminal, out Wire? was)) list.Add(Line(wire, BuildStep.Build, null));
-            // What a wire is called, and for which point it was drawn, changes nothing in the building.
-            else if (was with { Name = wire.Name, PointId = wire.PointId } != wire) list.Add(Line(wire, BuildStep.Change, WireDetail(was, wire)));
+            // What a wire is called, for which point it was drawn and who thought of it changes nothing in the building.
+            else if (was with { Name = wire.Name, PointId = wire.PointId, IsChosen = wire.IsChosen } != wire) list.Add(Line(wire, BuildStep.Change, WireDetail(was, wire)));
         }
         list.AddRange(before.Values.Where(w => !after.ContainsKey(w.Terminal)).Select(w => Line(w, BuildStep.TakeAway, null)));
         return [.. list.OrderBy(l => l.Terminal, StringComparer.Ordinal)];

@@ -77,6 +77,9 @@ public sealed record Wire
     /// <summary>What it is tied to, such as <c>room/kiln-room/temperature</c>; see <see cref="Plant.Quantities"/>.</summary>
     public required string Quantity { get; init; }
 
+    /// <summary>Whether somebody had chosen what it is tied to when it was built; one that was only proposed stays as it hangs, whatever is proposed later.</summary>
+    public bool IsChosen { get; init; }
+
     /// <summary>What people call it.</summary>
     public required string Name { get; init; }
 

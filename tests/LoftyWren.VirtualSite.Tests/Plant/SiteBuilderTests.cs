@@ -56,6 +56,9 @@ public class SiteBuilderTests
         Assert.Equal("room/kiln-room/temperature", SiteBuilder.WiresOf(project, controller, [older with { Name = "Another · thing" }]).Single(w => w.Terminal == "UI1").Quantity);
         var tie = new PlantTie { Id = new("tie"), Name = "tie", PointId = Temperature, Quantity = "humidity", ThingId = Room };
         Assert.Equal("room/kiln-room/humidity", SiteBuilder.WiresOf(Accept(renamed, tie), controller, built).Single(w => w.Terminal == "UI1").Quantity);
+        // A wire that somebody chose goes back to what is proposed once nobody chooses any more.
+        Wire[] chosen = [.. SiteBuilder.WiresOf(Accept(renamed, tie), controller, built)];
+        Assert.Equal("room/kiln-room/temperature", SiteBuilder.WiresOf(project, controller, chosen).Single(w => w.Terminal == "UI1").Quantity);
         Refuses(renamed, tie with { Quantity = "run" }, "quantity", "‘Kiln room’ has no run; it has temperature, humidity, co2, presence.");
         Refuses(renamed, tie with { ThingId = Floor }, "thingId", "‘First floor’ is a floor; a point is tied to a room, to equipment or to the weather.");
     }

@@ -5125,14 +5125,14 @@ export interface components {
             definition: components["schemas"]["BlockType"];
             help: components["schemas"]["BlockHelp"];
         };
-        /** @description One room, machine or wire that differs between the site as it stands and as it is drawn: what is done with it, and for a wire where it ends. */
+        /** @description One room, machine or wire that differs between the site as it stands and as it is drawn: what is done with it, and where: the path of a room or machine, the host and terminal of a wire. */
         BuildLine: {
             sort: string;
             step: components["schemas"]["BuildStep"];
             id: null | components["schemas"]["RecordId"];
             name: string;
+            where: string;
             hostId: null | components["schemas"]["RecordId"];
-            host: null | string;
             terminal: null | string;
             detail: null | string;
         };
