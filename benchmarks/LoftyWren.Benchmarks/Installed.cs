@@ -53,6 +53,31 @@ internal sealed class Installed
 
     public void Send() => Send(_controllers[_n++ * 3 % _controllers.Length]);
 
+    /// <summary>The whole site kept, as it is every few seconds: what the longest of those who ask meanwhile waits, in ms; and the same while one room is built.</summary>
+    public (double Keeping, double Building) Keeping()
+    {
+        double Longest(Action act)
+        {
+            act();
+            var done = Task.Run(act);
+            double longest = 0;
+            while (!done.IsCompleted)
+            {
+                long from = Stopwatch.GetTimestamp();
+                _host.Ask(_ => 0);
+                longest = Math.Max(longest, Stopwatch.GetElapsedTime(from).TotalMilliseconds);
+                Thread.Sleep(1);
+            }
+            done.GetAwaiter().GetResult();
+            return longest;
+        }
+        return (Longest(_host.Keep), Longest(() =>
+        {
+            SitePlan plan = _host.Plan();
+            _host.Build("bench", "Built", plan with { Rooms = [.. plan.Rooms, plan.Rooms[0] with { Id = new($"more-{_n++}") }] });
+        }));
+    }
+
     /// <summary>Many sends started together, while somebody asks the site for nothing again and again: what half of the asks wait at most, and what the longest waits, in ms.</summary>
     public (double Typical, double Longest) ManySends(int count)
     {

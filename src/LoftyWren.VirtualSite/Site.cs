@@ -287,17 +287,31 @@ public sealed class Site
     }
 
     /// <summary>All that the site must keep over a restart, but for the images and what their programs remember.</summary>
-    public SiteMemory Remember() => new()
+    public SiteMemory Remember() => Copy()();
+
+    /// <summary>The same in two steps: a copy is taken now, in the site's turn; what is kept is made of it later, outside of any.</summary>
+    public Func<SiteMemory> Copy()
     {
-        Now = Now,
-        Rooms = _built.Rooms.Select((r, i) => (r.Id, new RoomMemory(_plant.Rooms.Air[i], _plant.Rooms.Structure[i], _plant.Rooms.Co2[i], _plant.Rooms.Moisture[i]))).ToDictionary(x => x.Id, x => x.Item2),
-        Kilns = _built.Machines.Select((m, i) => (m.Id, _plant.Kilns[i])).Where(x => x.Item2 is not null).ToDictionary(x => x.Id, x => new KilnMemory(x.Item2!.Temperature, x.Item2.FiringSince)),
-        NextPlantStep = _nextPlantStep,
-        Motors = _built.Machines.Select((m, i) => (m.Id, _plant.Motors[i])).ToDictionary(x => x.Id, x => new MotorMemory(x.Item2.Turns, x.Item2.Commanded, x.Item2.SinceCommand)),
-        Quantities = _plant.Quantities.Where(q => double.IsFinite(q.Value)).ToDictionary(q => q.Name, q => q.Value),
-        InputHolds = [.. _holds],
-        Media = _media.Select(m => (m.Key, Memory: m.Remember())).Where(m => m.Memory is not null).ToDictionary(m => m.Key, m => JsonSerializer.SerializeToElement(m.Memory, m.Memory!.GetType(), RecordJson.Options)),
-    };
+        var (now, next, built) = (Now, _nextPlantStep, _built);
+        Func<PlantMemory> plant = _plant.Copy();
+        InputHold[] holds = [.. _holds];
+        (string Key, Func<object?> Memory)[] media = [.. _media.Select(m => (m.Key, m.Remember()))];
+        return () =>
+        {
+            PlantMemory kept = plant();
+            return new SiteMemory
+            {
+                Now = now,
+                NextPlantStep = next,
+                Rooms = built.Rooms.Select((r, i) => (r.Id, Memory: kept.Rooms[i])).ToDictionary(x => x.Id, x => x.Memory),
+                Kilns = built.Machines.Select((m, i) => (m.Id, Memory: kept.Kilns[i])).Where(x => x.Memory is not null).ToDictionary(x => x.Id, x => x.Memory!),
+                Motors = built.Machines.Select((m, i) => (m.Id, Memory: kept.Motors[i])).ToDictionary(x => x.Id, x => x.Memory),
+                Quantities = kept.Quantities,
+                InputHolds = [.. holds],
+                Media = media.Select(m => (m.Key, Memory: m.Memory())).Where(m => m.Memory is not null).ToDictionary(m => m.Key, m => JsonSerializer.SerializeToElement(m.Memory, m.Memory!.GetType(), RecordJson.Options)),
+            };
+        };
+    }
 
     /// <summary>Takes up what was kept; all that is mounted is connected.</summary>
     public void Recall(SiteMemory memory)
@@ -340,6 +354,9 @@ public sealed class Site
 
 /// <summary>What it takes to build the site to another plan: which plant stood when it was worked out, the plan without wires, the new plant if it differs, and the wires of each device whose wires differ.</summary>
 public sealed record ReadyBuild(Plant.Plant Standing, SitePlan Plan, Plant.Plant? Plant, IReadOnlyDictionary<RecordId, IReadOnlyList<Wire>> Wires);
+
+/// <summary>What the plant is like at a moment: rooms, kilns (null for other machines) and motors by their order, and every quantity that is a number by its name.</summary>
+internal sealed record PlantMemory(IReadOnlyList<RoomMemory> Rooms, IReadOnlyList<KilnMemory?> Kilns, IReadOnlyList<MotorMemory> Motors, Dictionary<string, double> Quantities);
 
 /// <summary>What the site keeps over a restart.</summary>
 public sealed record SiteMemory

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Diagnostics;
+using System.Runtime.CompilerServices;
 using System.Text.Json;
 using LoftyWren.Core.Devices;
 using LoftyWren.Core.Images;
@@ -38,6 +39,7 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
     private readonly Dictionary<RecordId, IDeviceProgram> _indexed = [];
     private SitePlan? _keptPlan;
     private readonly Dictionary<RecordId, IReadOnlyList<Wire>> _keptWires = [];
+    private readonly ConditionalWeakTable<object, byte[]> _made = [];
     private int _keptBuild = -1;
     private readonly ConcurrentDictionary<RecordId, InstalledDevice> _homes = [], _runs = [];
     private Site _site = new(new SitePlan(), 0);
@@ -297,14 +299,16 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
     /// <summary>A part of what is kept: taken in a turn, made into bytes outside of it where there is time.</summary>
     private sealed record Part(string Key, Func<byte[]> Bytes, Action? Kept = null);
 
-    private static Part Json<T>(string key, T value) => new(key, () => JsonSerializer.SerializeToUtf8Bytes(value, RecordJson.Options));
+    private Part Json<T>(string key, T value) where T : class => new(key, () => _made.TryGetValue(value, out byte[]? bytes) ? bytes : JsonSerializer.SerializeToUtf8Bytes(value, RecordJson.Options));
+
+    /// <summary>Makes the bytes of something that will be kept within a turn before that turn.</summary>
+    private void MakeBytes<T>(T value) where T : class => _made.AddOrUpdate(value, JsonSerializer.SerializeToUtf8Bytes(value, RecordJson.Options));
 
     /// <summary>Clock, plan and inputs held, with or without the plant. Only within a turn.</summary>
     private List<Part> Clock(bool hasPlant)
     {
         SitePlan plan = _site.Built;
         var parts = new List<Part> { Json("site", new ClockMemory(_speed, Running, _site.Now)), Json("holds", _site.InputHolds.ToList()) };
-        // What is built anew is kept at once with the state it begins in.
         bool isBuiltAnew = _keptPlan is null || !_keptPlan.IsBuiltLike(plan);
         if (isBuiltAnew) parts.Add(Json("plan", plan) with { Kept = () => _keptPlan = plan });
         if (_site.Builds is var builds && builds != _keptBuild)
@@ -316,7 +320,11 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
             }
             parts[0] = parts[0] with { Kept = () => _keptBuild = builds };
         }
-        if (hasPlant || isBuiltAnew) parts.Add(new Part("plant", _site.Remember().ToBytes));
+        if (hasPlant)
+        {
+            Func<SiteMemory> copy = _site.Copy();
+            parts.Add(new Part("plant", () => copy().ToBytes()));
+        }
         return parts;
     }
 

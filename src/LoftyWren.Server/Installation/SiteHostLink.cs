@@ -303,6 +303,8 @@ public sealed partial class SiteHost
         var (before, standing) = Ask(s => (s.Plan, s.Plant));
         // What is made ready outside of the turn is quickly taken into use within it.
         if (Site.MakeReady(before, standing, wanted) is not { } ready) return;
+        MakeBytes(ready.Plan);
+        foreach (IReadOnlyList<Wire> wires in ready.Wires.Values) MakeBytes(wires);
         Command(who, what, null, s =>
         {
             s.Build(ready);

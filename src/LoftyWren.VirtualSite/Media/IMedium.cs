@@ -27,10 +27,10 @@ public interface IMedium
     /// <summary>Pairs of devices that may notice each other's doings over it, besides by the plant's own steps; the others need not be run in turn.</summary>
     IEnumerable<(RecordId, RecordId)> Pairs();
 
-    /// <summary>What is on its way, fit to be written as JSON; null for nothing.</summary>
-    object? Remember();
+    /// <summary>Takes a copy of what is on its way, quickly; answers what makes of it, later and outside of any turn, something fit to be written as JSON, or null for nothing.</summary>
+    Func<object?> Remember();
 
-    /// <summary>The type of what <see cref="Remember"/> gives.</summary>
+    /// <summary>The type of what that makes.</summary>
     Type MemoryType { get; }
 
     /// <summary>Takes up what was on its way.</summary>

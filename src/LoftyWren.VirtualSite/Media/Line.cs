@@ -131,7 +131,12 @@ public sealed class Line(LineSort sort, Site site) : IMedium
     }
 
     /// <inheritdoc/>
-    public object? Remember() => new LineMemory([.. _onTheWay.UnorderedItems.OrderBy(m => m.Priority).Select(m => m.Element)], _freeAt, _draws);
+    public Func<object?> Remember()
+    {
+        (LineMessage Element, (long, long) Priority)[] onTheWay = [.. _onTheWay.UnorderedItems];
+        var (freeAt, draws) = (_freeAt, _draws);
+        return () => new LineMemory([.. onTheWay.OrderBy(m => m.Priority).Select(m => m.Element)], freeAt, draws);
+    }
 
     /// <inheritdoc/>
     public Type MemoryType => typeof(LineMemory);

@@ -103,7 +103,15 @@ public sealed class Wires(Site site) : IMedium
     }
 
     /// <summary>What the sensors remember.</summary>
-    public object? Remember() => _built.Values.SelectMany(w => w).Where(w => w.Memory is not null).ToDictionary(w => w.Key, w => w.Memory!);
+    public Func<object?> Remember()
+    {
+        var all = new List<(string Key, SensorState State)>();
+        foreach (FieldWire[] wires in _built.Values)
+        {
+            foreach (FieldWire wire in wires) all.Add((wire.Key, wire.State));
+        }
+        return () => all.Where(w => !double.IsNaN(w.State.Lagged)).ToDictionary(w => w.Key, w => w.State.ToMemory());
+    }
 
     /// <inheritdoc/>
     public Type MemoryType => typeof(Dictionary<string, SensorMemory>);

@@ -70,6 +70,19 @@ public sealed class Plant
     /// <summary>The index of a quantity, or −1.</summary>
     public int IndexOf(string quantity) => _index.GetValueOrDefault(quantity, -1);
 
+    /// <summary>Takes a copy of all that moves, quickly; what is kept is made of it later.</summary>
+    internal Func<PlantMemory> Copy()
+    {
+        double[] values = [.. _values], air = [.. Rooms.Air], structure = [.. Rooms.Structure], co2 = [.. Rooms.Co2], moisture = [.. Rooms.Moisture];
+        Motor[] motors = [.. _motors];
+        (double Temperature, long? FiringSince)?[] kilns = [.. _kilns.Select(k => k is null ? ((double, long?)?)null : (k.Temperature, k.FiringSince))];
+        return () => new PlantMemory(
+            [.. air.Select((a, i) => new RoomMemory(a, structure[i], co2[i], moisture[i]))],
+            [.. kilns.Select(k => k is { } kiln ? new KilnMemory(kiln.Temperature, kiln.FiringSince) : null)],
+            [.. motors.Select(m => new MotorMemory(m.Turns, m.Commanded, m.SinceCommand))],
+            _names.Select((name, i) => (name, Value: values[i])).Where(q => double.IsFinite(q.Value)).ToDictionary(q => q.name, q => q.Value));
+    }
+
     /// <summary>Whether a quantity is at an index.</summary>
     internal bool IsAt(int index, string quantity) => index >= 0 && index < _names.Count && _names[index] == quantity;
 

@@ -7,6 +7,12 @@ namespace LoftyWren.VirtualSite.Wiring;
 /// <summary>What a sensor remembers: what it saw last, in the unit of its quantity and lagging where it does, at which step of the plant, and its noise then with the seed of the next.</summary>
 public sealed record SensorMemory(double Lagged, uint Noise, double NoiseNow = 0, long At = -1);
 
+/// <summary>What a sensor is like at a moment; not a number for one that has seen nothing, and for actuators.</summary>
+internal readonly record struct SensorState(double Lagged, uint Noise, double NoiseNow, long At)
+{
+    public SensorMemory ToMemory() => new(Lagged, Noise, NoiseNow, At);
+}
+
 /// <summary>One wire with its sensor or actuator at work: lag, noise and faults on the way in, stuck drives on the way out.</summary>
 internal sealed class FieldWire(Wire wire, int quantity, BuiltInFault? fault, int seed)
 {
@@ -25,10 +31,13 @@ internal sealed class FieldWire(Wire wire, int quantity, BuiltInFault? fault, in
     /// <summary>What it is known by over a rebuilding and a restart.</summary>
     public string Key { get; } = $"{wire.ControllerId}/{wire.Terminal}/{wire.Quantity}";
 
+    /// <summary>What the sensor is like now.</summary>
+    public SensorState State => new(_lagged, _noise, _noiseNow, _at);
+
     /// <summary>What the sensor remembers; null for one that has seen nothing, and for actuators.</summary>
     public SensorMemory? Memory
     {
-        get => double.IsNaN(_lagged) ? null : new SensorMemory(_lagged, _noise, _noiseNow, _at);
+        get => double.IsNaN(_lagged) ? null : State.ToMemory();
         set
         {
             if (value is not null) (_lagged, _noise, _noiseNow, _at) = (value.Lagged, value.Noise, value.NoiseNow, value.At);

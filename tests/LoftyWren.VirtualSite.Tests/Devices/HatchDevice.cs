@@ -142,7 +142,11 @@ public sealed class FlagMedium : IMedium
 
     public IEnumerable<(RecordId, RecordId)> Pairs() => _ports.Keys.SelectMany(a => _ports.Keys.Select(b => (a, b)));
 
-    public object? Remember() => _seen;
+    public Func<object?> Remember()
+    {
+        FlagSeen[] seen = [.. _seen];
+        return () => seen.ToList();
+    }
 
     public Type MemoryType => typeof(List<FlagSeen>);
 
