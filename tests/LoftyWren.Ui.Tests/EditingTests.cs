@@ -83,7 +83,8 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Click("#new-equipment");
         browser.Type(".cell-edit", "Second extract" + Keys.Enter);
         browser.SeeText("td b", "Second extract");
-        browser.SeeText(".chip", "Second extract").Click();
+        browser.ClickText(".chip", "Second extract");
+        browser.SeeText("section h2", "Second extract");
         browser.Choose("[aria-label='What is listed']", "Points");
         browser.ClickText("section.points button", "Properties");
         browser.Click("[data-past]");
@@ -112,8 +113,9 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
     {
         using Browser browser = Enter("/wire/kh-c1");
         browser.Click("[data-terminal=UI1]");
+        string before = browser.SeeText(".where .pill", "Revision").Text;
         browser.Choose("[data-tie]", "Kiln room · humidity");
-        browser.SeeText(".where .pill", "Revision");
+        browser.Until("have it kept", () => browser.SeeText(".where .pill", "Revision").Text != before);
         browser.Open("/commission");
         browser.SeeText(".pill", "ahead of the virtual site by 1 wire");
         browser.ClickText(".head a", "Build the site");
