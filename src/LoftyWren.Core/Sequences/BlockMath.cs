@@ -220,7 +220,7 @@ internal static class BlockMath
         return commandOff ? new(0, status) : PinValue.Released;
     }
 
-    public static PinValue Curve(PinValue @in, bool ends, TableRow[] points)
+    public static PinValue Curve(PinValue @in, bool ends, ReadOnlySpan<TableRow> points)
     {
         double x = @in.Value;
         int at = 1;

@@ -56,7 +56,6 @@ public static class Compiler
         var operands = new List<int>();
         var conversions = new List<(double, double)>();
         var numbers = new List<double>();
-        var tables = new List<TableRow[]>();
         var memory = new Dictionary<string, (int, BlockKind)>();
         foreach (Block block in typing.Order)
         {
@@ -70,7 +69,6 @@ public static class Compiler
                 Output = pins[$"{block.Id}.{definition.Outputs[0].Name}"],
                 Memory = steps.Count * Plan.CellsPerBlock,
                 Number = numbers.Count,
-                Table = tables.Count,
             };
             foreach (Pin pin in definition.Inputs)
             {
@@ -79,7 +77,12 @@ public static class Compiler
             }
             numbers.AddRange(definition.Numbers.Select(n => definition.Number(block, n.Name)));
             numbers.AddRange(definition.Texts.Select(t => typing.TextNumber(block.Id, t.Name)));
-            tables.AddRange(definition.Tables.Select(t => definition.Table(block, t.Name).ToArray()));
+            step.Table = numbers.Count;
+            foreach (var rows in definition.Tables.Select(t => definition.Table(block, t.Name)))
+            {
+                numbers.Add(rows.Count);
+                numbers.AddRange(rows.SelectMany(r => new[] { r.X, r.Y }));
+            }
             for (int i = 0; i < definition.Choices.Count; i++)
             {
                 if (definition.Choice(block, definition.Choices[i].Name) != definition.Choices[i].Options[0].Value) step.Choices |= 1 << i;
@@ -108,7 +111,7 @@ public static class Compiler
                 claims.Add(new ClaimStep(slot, ladder, claim.Priority));
             }
         }
-        var plan = Plan.Shared(new Plan([.. steps], [.. operands], [.. numbers], [.. tables], [.. conversions],
+        var plan = Plan.Shared(new Plan([.. steps], [.. operands], [.. numbers], [.. conversions],
             [.. loads.Select(l => new Load(l.Value, l.Key))], [.. claims], feedback,
             [.. constants.Select(c => (c.Value, c.Key))], slots, pins, memory));
         return (plan, typing);

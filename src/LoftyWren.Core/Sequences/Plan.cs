@@ -25,7 +25,7 @@ public struct Step
     /// <summary>The first of its numbers in <see cref="Plan.Numbers"/>: its number settings, then what its texts stand for.</summary>
     public int Number;
 
-    /// <summary>The first of its tables in <see cref="Plan.Tables"/>.</summary>
+    /// <summary>The first of its tables in <see cref="Plan.Numbers"/>: each begins with how many rows it has, and each row is two numbers.</summary>
     public int Table;
 
     /// <summary>Its choices, one bit each; set when not the first option.</summary>
@@ -88,7 +88,6 @@ public sealed class Plan
         string Exact(double value) => BitConverter.DoubleToInt64Bits(value).ToString("x", CultureInfo.InvariantCulture);
         text.Append('S').Append(plan.Slots);
         Note('N', plan.Numbers.Select(Exact));
-        Note('T', plan.Tables.SelectMany(t => t.SelectMany(r => new[] { Exact(r.X), Exact(r.Y) }).Append(";")));
         Note('L', plan.Loads.Select(l => l.Source));
         Note('C', plan.Claims.Select(c => $"{c.Slot}>{c.Ladder}@{c.Priority}"));
         Note('K', plan.Constants.Select(c => $"{c.Slot}={Exact(c.Value)}"));
@@ -99,12 +98,11 @@ public sealed class Plan
         return ByContent.GetOrAdd(text.ToString(), plan);
     }
 
-    internal Plan(Step[] steps, int[] operands, double[] numbers, TableRow[][] tables, (double Factor, double Offset)[] conversions, Load[] loads, ClaimStep[] claims, IReadOnlyDictionary<string, Feedback> feedback, (int Slot, double Value)[] constants, int slots, IReadOnlyDictionary<string, int> pins, IReadOnlyDictionary<string, (int Cell, BlockKind Kind)> memory)
+    internal Plan(Step[] steps, int[] operands, double[] numbers, (double Factor, double Offset)[] conversions, Load[] loads, ClaimStep[] claims, IReadOnlyDictionary<string, Feedback> feedback, (int Slot, double Value)[] constants, int slots, IReadOnlyDictionary<string, int> pins, IReadOnlyDictionary<string, (int Cell, BlockKind Kind)> memory)
     {
         Steps = steps;
         Operands = operands;
         Numbers = numbers;
-        Tables = tables;
         Conversions = conversions;
         Loads = loads;
         Claims = claims;
@@ -125,11 +123,8 @@ public sealed class Plan
     /// <summary>Input slots of all steps, one after the other.</summary>
     public int[] Operands { get; }
 
-    /// <summary>Number settings of all steps.</summary>
+    /// <summary>Number settings of all steps, what their texts stand for, and their tables.</summary>
     public double[] Numbers { get; }
-
-    /// <summary>Tables of all steps.</summary>
-    public TableRow[][] Tables { get; }
 
     /// <summary>For each operand, the conversion on its line.</summary>
     public (double Factor, double Offset)[] Conversions { get; }
@@ -179,7 +174,7 @@ public sealed class Plan
     {
         // The code asks no array for its length; that all are long enough is known here.
         if (state.Plan != this || readings.Length < _readings) Refuse();
-        _body(ref MemoryMarshal.GetArrayDataReference(readings), ref MemoryMarshal.GetArrayDataReference(_sources), ref MemoryMarshal.GetArrayDataReference(state.Slots), ref MemoryMarshal.GetArrayDataReference(state.Memory), ref MemoryMarshal.GetArrayDataReference(Numbers), ref MemoryMarshal.GetArrayDataReference(Tables), now);
+        _body(ref MemoryMarshal.GetArrayDataReference(readings), ref MemoryMarshal.GetArrayDataReference(_sources), ref MemoryMarshal.GetArrayDataReference(state.Slots), ref MemoryMarshal.GetArrayDataReference(state.Memory), ref MemoryMarshal.GetArrayDataReference(Numbers), now);
     }
 
     private static void Refuse() => throw new ArgumentException("These readings or this state are not of this plan.");

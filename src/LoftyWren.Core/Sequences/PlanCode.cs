@@ -11,9 +11,9 @@ namespace LoftyWren.Core.Sequences;
 /// <summary>
 /// Calculates all steps of one shape of plan once. Each reference is the first of an array whose length the caller has
 /// checked: the controller's readings, where in bytes those are that it takes up, the slots (with room for one step's inputs behind them),
-/// the memory cells, the number settings and the tables; then site time in s.
+/// the memory cells and the settings; then site time in s.
 /// </summary>
-internal delegate void PlanBody(ref PinValue readings, ref nint sources, ref PinValue slots, ref double memory, ref double numbers, ref TableRow[] tables, double now);
+internal delegate void PlanBody(ref PinValue readings, ref nint sources, ref PinValue slots, ref double memory, ref double numbers, double now);
 
 /// <summary>
 /// Machine code for plans. Plans of one shape (the same steps on the same slots; numbers may differ) share one piece of
@@ -25,6 +25,7 @@ internal static class PlanCode
     private static readonly ConcurrentDictionary<string, PlanBody> ByShape = new();
     private static readonly Dictionary<BlockKind, MethodInfo> Methods = BlockType.All.ToDictionary(t => t.Kind, Bound);
     private static readonly MethodInfo Heard = Of(typeof(BlockMath), nameof(BlockMath.Heard)), Well = Of(typeof(BlockMath), nameof(BlockMath.Well)), Convert = Of(typeof(BlockMath), nameof(BlockMath.Converted)), Carry = Of(typeof(BlockMath), nameof(BlockMath.Carried)), Open = typeof(PinValue).GetProperty(nameof(PinValue.Released))!.GetMethod!;
+    private static readonly MethodInfo Rows = Of(typeof(MemoryMarshal), nameof(MemoryMarshal.CreateReadOnlySpan)).MakeGenericMethod(typeof(TableRow));
     private static readonly MethodInfo SideBySide = Of(typeof(MemoryMarshal), nameof(MemoryMarshal.CreateReadOnlySpan)).MakeGenericMethod(typeof(PinValue));
 
     /// <summary>The method that calculates a kind. Each of its parameters must be a pin, a setting, whether a pin is connected, or one of the few that all share: a name that binds to nothing would go unseen until somebody trusts it.</summary>
@@ -36,7 +37,7 @@ internal static class PlanCode
             string name = parameter.Name!;
             bool isBound = name is "inputs" or "now" or "cell" or "second"
                 || (parameter.ParameterType == typeof(PinValue) ? type.Inputs.Any(p => p.Name == name)
-                    : parameter.ParameterType == typeof(TableRow[]) ? type.Tables.Any(t => t.Name == name)
+                    : parameter.ParameterType == typeof(ReadOnlySpan<TableRow>) ? type.Tables.Any(t => t.Name == name)
                     : parameter.ParameterType == typeof(double) ? type.Numbers.Any(n => n.Name == name) || type.Texts.Any(t => t.Name == name)
                     : type.Choices.Any(c => c.Name == name) || type.Inputs.Any(p => $"{p.Name}Connected" == name));
             if (!isBound) throw new InvalidOperationException($"{type.Kind} is calculated with {name}, which is no pin and no setting of it.");
@@ -65,7 +66,8 @@ internal static class PlanCode
         foreach (Feedback back in plan.Feedback.Values) text.Append(back.From).Append(back.Binary ? '@' : '~').Append(back.Slot);
         foreach (Step step in plan.Steps)
         {
-            text.Append((int)step.Kind).Append('>').Append(step.Output).Append('m').Append(step.Memory).Append('n').Append(step.Number).Append('t').Append(step.Table).Append('c').Append(step.Choices);
+            text.Append((int)step.Kind).Append('>').Append(step.Output).Append('m').Append(step.Memory).Append('n').Append(step.Number).Append('c').Append(step.Choices);
+            foreach (int at in Tables(plan, step)) text.Append('t').Append(at).Append(':').Append(plan.Numbers[at]);
             for (int i = 0; i < step.OperandCount; i++)
             {
                 var (factor, offset) = plan.Conversions[step.FirstOperand + i];
@@ -77,13 +79,24 @@ internal static class PlanCode
         return text.ToString();
     }
 
+    /// <summary>Where among a plan's numbers each table of a step begins.</summary>
+    private static IEnumerable<int> Tables(Plan plan, Step step)
+    {
+        int at = step.Table;
+        foreach (TableSetting _ in BlockType.Of(step.Kind).Tables)
+        {
+            yield return at;
+            at += 1 + (2 * (int)plan.Numbers[at]);
+        }
+    }
+
     private static PlanBody Compile(Plan plan)
     {
         Type value = typeof(PinValue).MakeByRefType(), number = typeof(double).MakeByRefType();
         // Bound to an object, so that a call goes straight to the code.
-        var method = new DynamicMethod("Plan", typeof(void), [typeof(object), value, typeof(nint).MakeByRefType(), value, number, number, typeof(TableRow[]).MakeByRefType(), typeof(double)], typeof(BlockMath).Module, skipVisibility: true);
+        var method = new DynamicMethod("Plan", typeof(void), [typeof(object), value, typeof(nint).MakeByRefType(), value, number, number, typeof(double)], typeof(BlockMath).Module, skipVisibility: true);
         ILGenerator il = method.GetILGenerator();
-        const int readings = 1, sources = 2, slots = 3, memory = 4, numbers = 5, tables = 6, now = 7;
+        const int readings = 1, sources = 2, slots = 3, memory = 4, numbers = 5, now = 6;
         // What an earlier step gave stays in a local of the code; a slot is read only where a feedback loop closes.
         var given = new Dictionary<int, LocalBuilder>();
         var constants = plan.Constants.Select(c => c.Slot).ToHashSet();
@@ -170,10 +183,13 @@ internal static class PlanCode
                 else if (name == "cell") At(memory, step.Memory, sizeof(double));
                 else if (name == "second") Slot(step.Output + 1);
                 else if (parameter.ParameterType == typeof(PinValue)) Input(PinOf(name));
-                else if (parameter.ParameterType == typeof(TableRow[]))
+                else if (parameter.ParameterType == typeof(ReadOnlySpan<TableRow>))
                 {
-                    At(tables, step.Table + definition.Tables.TakeWhile(t => t.Name != name).Count(), Unsafe.SizeOf<nint>());
-                    il.Emit(OpCodes.Ldind_Ref);
+                    // A row is two numbers, and lies as such among the settings.
+                    int at = Tables(plan, step).ElementAt(definition.Tables.TakeWhile(t => t.Name != name).Count());
+                    At(numbers, at + 1, sizeof(double));
+                    il.Emit(OpCodes.Ldc_I4, (int)plan.Numbers[at]);
+                    il.Emit(OpCodes.Call, Rows);
                 }
                 else if (parameter.ParameterType == typeof(double))
                 {
