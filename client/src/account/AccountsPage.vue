@@ -6,7 +6,7 @@ import { useDo } from '../shared/useDo'
 
 const store = useStore()
 const attempt = useDo()
-const { value: accounts, reload } = useLoaded<Schemas['AccountView'][]>(() => (store.may('administrator') ? get('/accounts') : null))
+const { value: accounts, reload } = useLoaded<Schemas['AccountView'][]>(() => (store.may('administrator') ? get('/accounts') : null), undefined, [])
 const old = ref('')
 const fresh = ref('')
 const name = ref('')

@@ -9,7 +9,11 @@ import { useLoaded, useStore } from '../shared/store'
 
 const store = useStore()
 const attempt = useDo()
-const { value: review, problem, reload } = useLoaded<Schemas['BuildReview']>(() => get('/site/build'))
+const {
+  value: review,
+  problem,
+  reload,
+} = useLoaded<Schemas['BuildReview']>(() => get('/site/build'), undefined, ['place', 'equipment', 'point', 'controller', 'fitting', 'plantTie', 'taggingRule'])
 const busy = ref(false)
 const step: Record<Schemas['BuildStep'], string> = { build: '+ build', change: '~ change', takeAway: '− take away' }
 async function build() {

@@ -7,12 +7,18 @@ import { useLoaded, useStore } from '../shared/store'
 const store = useStore()
 const { value: controllers } = useLoaded<Schemas['Ahead'][]>(
   () => get('/commission'),
-  () => store.ahead,
+  () => JSON.stringify(store.ahead),
+  ['controller', 'place'],
 )
-const { value: building } = useLoaded<Schemas['BuildReview']>(
-  () => get('/site/build'),
-  () => store.ahead,
-)
+const { value: building } = useLoaded<Schemas['BuildReview']>(() => get('/site/build'), undefined, [
+  'place',
+  'equipment',
+  'point',
+  'controller',
+  'fitting',
+  'plantTie',
+  'taggingRule',
+])
 const when = (at: number) => (at ? new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' }).format(at) : '–')
 </script>
 

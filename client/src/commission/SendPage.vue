@@ -14,6 +14,7 @@ const job = computed(() => store.jobs.get(jobId.value))
 const { value: review, problem } = useLoaded<Schemas['SendReview']>(
   () => get(`/commission/${props.controller}`),
   () => [props.controller, job.value?.state],
+  ['controller', 'fitting', 'point', 'sequence', 'schedule', 'trend', 'alarm', 'plantTie', 'equipment', 'place'],
 )
 const back = ref<Schemas['ReadBack'] | null>(null)
 /** Wires are built as an act of their own, before the program is sent; it can be left for later. */

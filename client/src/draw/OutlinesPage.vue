@@ -15,6 +15,7 @@ const line = computed(() => floors.value?.find((f) => f.id === props.floor) ?? f
 const { value: section } = useLoaded<Schemas['Section']>(
   () => (line.value ? get(`/buildings/${line.value.buildingId}/section`) : null),
   () => line.value?.buildingId,
+  ['place', 'equipment', 'point', 'fitting', 'sequence', 'schedule', 'trend', 'alarm'],
 )
 const current = computed(() => section.value?.floors.find((f) => f.floor.id === line.value?.id) ?? null)
 const picked = ref<string | null>(null)

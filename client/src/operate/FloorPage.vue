@@ -9,13 +9,16 @@ import AlarmCard from './AlarmCard.vue'
 const props = defineProps<{ floor?: string }>()
 const store = useStore()
 const router = useRouter()
-const { value: floors } = useLoaded<Schemas['FloorLine'][]>(async () => (await get<Schemas['FloorLine'][]>('/floors')).filter((f) => f.rooms))
+const { value: floors } = useLoaded<Schemas['FloorLine'][]>(async () => (await get<Schemas['FloorLine'][]>('/floors')).filter((f) => f.rooms), undefined, [
+  'place',
+])
 watch([floors, () => props.floor], ([list, floor]) => {
   if (!floor && list?.length) void router.replace(`/operate/${(list.find((f) => f.name === 'First floor') ?? list[0])!.id}`)
 })
 const { value: view, problem } = useLoaded<Schemas['FloorView']>(
   () => (props.floor ? get(`/floors/${props.floor}/view`) : null),
   () => props.floor,
+  ['place', 'equipment', 'point'],
 )
 const measure = ref('Temperature')
 watch(view, (v) => v && !v.measures.includes(measure.value) && (measure.value = v.measures[0] ?? 'Temperature'))

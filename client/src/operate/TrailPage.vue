@@ -8,6 +8,7 @@ const zone = computed(() => store.project?.timeZone ?? 'UTC')
 const { value: trail } = useLoaded<Schemas['TrailEntry'][]>(
   () => get('/trail'),
   () => store.eventsTick,
+  [],
 )
 const when = (at: number) => new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' }).format(at)
 </script>

@@ -18,6 +18,7 @@ const words = ref('')
 const { value: view } = useLoaded<Schemas['FindingsView']>(
   () => get(`/findings?show=${severity.value}&words=${encodeURIComponent(words.value)}`),
   () => [severity.value, words.value],
+  'all',
 )
 const shown = computed(() => view.value?.findings ?? [])
 const of = (s: string) => Number(view.value?.[s as 'high' | 'medium' | 'low'] ?? 0)

@@ -15,6 +15,7 @@ const kinds: [Schemas['SummaryBy'], string][] = [
 const { value: summary } = useLoaded<Schemas['IoSummary']>(
   () => get(`/lists/summary?by=${by.value}&spare=${Number(spare.value) || 0}`),
   () => [by.value, spare.value],
+  ['point', 'fitting', 'controller', 'place', 'equipment'],
 )
 const sorts = ['analogIn', 'binaryIn', 'analogOut', 'binaryOut'] as const
 const heads = ['AI', 'BI', 'AO', 'BO']

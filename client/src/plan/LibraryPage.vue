@@ -19,6 +19,7 @@ const { value: libraries, reload } = useLoaded<Schemas['LibraryView'][]>(() => g
 const { value: view, reload: reloadView } = useLoaded<Schemas['TemplateView']>(
   () => (props.template ? get(`/libraries/${props.library}/templates/${props.template}`) : null),
   () => props.template,
+  [],
 )
 const { value: names } = useLoaded<Schemas['NamesView']>(() => get('/names'), undefined, ['namingConvention'])
 /** The convention's pattern for equipment, where it has one that a placing can fill in. */
@@ -44,8 +45,10 @@ const clauses = computed(() =>
 )
 const others = computed(() => (view.value?.template.records ?? []).filter((r) => !['point', 'equipment'].includes((r as { type: string }).type)))
 
-const { value: sections } = useLoaded<Schemas['Section'][]>(async () =>
-  Promise.all((await get<Place[]>('/buildings')).map((b) => get<Schemas['Section']>(`/buildings/${b.id}/section`))),
+const { value: sections } = useLoaded<Schemas['Section'][]>(
+  async () => Promise.all((await get<Place[]>('/buildings')).map((b) => get<Schemas['Section']>(`/buildings/${b.id}/section`))),
+  undefined,
+  ['place', 'equipment'],
 )
 const roomWords = ref('')
 /** What the template is of, and so what it is put into: equipment into rooms, a room onto floors, a floor into buildings. */

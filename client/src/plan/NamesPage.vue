@@ -10,7 +10,7 @@ import PlanTabs from './PlanTabs.vue'
 
 const store = useStore()
 const attempt = useDo()
-const { value: names } = useLoaded<Schemas['NamesView']>(() => get('/names'))
+const { value: names } = useLoaded<Schemas['NamesView']>(() => get('/names'), undefined, 'all')
 const may = computed(() => store.may('engineer'))
 
 /** The convention being written: tried on the project at every stroke, kept when it is saved. */

@@ -28,11 +28,13 @@ const { value: buildings } = useLoaded<Place[]>(() => get('/buildings'), undefin
 const { value: crumbs } = useLoaded<Schemas['Crumb'][]>(
   () => (props.place ? get(`/places/${props.place}/crumbs`) : null),
   () => props.place,
+  ['place', 'equipment'],
 )
 const buildingId = computed(() => (props.place && crumbs.value?.find((c) => c.kind === 'building')?.id) || buildings.value?.[0]?.id || null)
 const { value: section } = useLoaded<Schemas['Section']>(
   () => (buildingId.value ? get(`/buildings/${buildingId.value}/section`) : null),
   () => buildingId.value,
+  ['place', 'equipment', 'point', 'fitting', 'sequence', 'schedule', 'trend', 'alarm'],
 )
 const scope = computed(() => picked.value ?? props.place ?? section.value?.building.id ?? null)
 const rooms = computed(() => section.value?.floors.flatMap((f) => f.rooms.map((r) => ({ ...r, floor: f.floor }))) ?? [])

@@ -9,7 +9,7 @@ import { useDo } from '../shared/useDo'
 const store = useStore()
 const attempt = useDo()
 const { value: projects, reload } = useLoaded<Schemas['ProjectLine'][]>(() => get('/projects'), undefined, [])
-const { value: copies, reload: reloadCopies } = useLoaded<Schemas['DailyCopyView']>(() => (store.may('engineer') ? get('/daily-copies') : null))
+const { value: copies, reload: reloadCopies } = useLoaded<Schemas['DailyCopyView']>(() => (store.may('engineer') ? get('/daily-copies') : null), undefined, [])
 const may = computed(() => store.may('engineer'))
 const working = computed(() => (projects.value ?? []).filter((p) => !p.isArchived))
 const archived = computed(() => (projects.value ?? []).filter((p) => p.isArchived))

@@ -16,6 +16,7 @@ const { value: definitions } = useLoaded<Schemas['Definition'][]>(() => get('/ta
 const { value: answer } = useLoaded<Schemas['FilterAnswer']>(
   () => get(`/tags/filter?q=${encodeURIComponent(query.value)}`),
   () => query.value,
+  ['place', 'equipment', 'point', 'taggingRule'],
 )
 const { value: rules } = useLoaded<Schemas['RuleView'][]>(() => get('/tags/rules'), undefined, ['taggingRule', 'place', 'equipment', 'point'])
 const word = computed(() => /[a-zA-Z0-9_]*$/.exec(query.value)?.[0] ?? '')

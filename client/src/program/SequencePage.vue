@@ -21,6 +21,7 @@ const {
 } = useLoaded<Schemas['SequenceView']>(
   () => get(`/sequences/${props.sequence}`),
   () => props.sequence,
+  ['sequence', 'point', 'schedule', 'controller', 'fitting', 'equipment', 'place'],
 )
 const { value: blocks } = useLoaded<Schemas['BlockView'][]>(() => get('/blocks'), undefined, [])
 const { value: controllers } = useLoaded<Schemas['ControllerLine'][]>(() => get('/controllers'), undefined, ['controller'])

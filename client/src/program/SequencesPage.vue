@@ -14,7 +14,15 @@ const store = useStore()
 const route = useRoute()
 const router = useRouter()
 const attempt = useDo()
-const { value: sequences } = useLoaded<Schemas['SequenceLine'][]>(() => get('/sequences'))
+const { value: sequences } = useLoaded<Schemas['SequenceLine'][]>(() => get('/sequences'), undefined, [
+  'sequence',
+  'point',
+  'schedule',
+  'controller',
+  'fitting',
+  'equipment',
+  'place',
+])
 const adding = ref(false)
 const removing = ref<string | null>(null)
 const name = ref('')

@@ -1,9 +1,8 @@
-import { kinds } from './api/kinds'
+import { kinds, type KindKey } from './api/kinds'
 import { HubConnectionBuilder, HubConnectionState, LogLevel, type HubConnection } from '@microsoft/signalr'
 import { defineStore } from 'pinia'
 import { onScopeDispose, reactive, ref, shallowReactive, toValue, watch, type MaybeRefOrGetter } from 'vue'
 import { base, get, post, session, type Schemas } from './api/http'
-import type { RecordType } from './api/records'
 
 export type Role = 'viewer' | 'operator' | 'technician' | 'engineer' | 'administrator'
 const order: Role[] = ['viewer', 'operator', 'technician', 'engineer', 'administrator']
@@ -168,10 +167,10 @@ export function useLive(ids: MaybeRefOrGetter<string[]>) {
 }
 
 /**
- * Loads something now and again after every edit of the project that touched a kind of record it shows (all kinds, unless
- * told); keeps the old one while the new one is on its way.
+ * Loads something now, when what `also` answers changes, and after every edit that touched a kind of record it shows; keeps the
+ * old one while the new one is on its way. What shows no record says so by an empty list, what rests on all of them by 'all'.
  */
-export function useLoaded<T>(load: () => Promise<T> | null, also: () => unknown = () => 0, shows?: RecordType[]) {
+export function useLoaded<T>(load: () => Promise<T> | null, also: (() => unknown) | undefined, shows: readonly KindKey[] | 'all') {
   const store = useStore()
   const value = ref<T | null>(null)
   const problem = ref('')
@@ -188,10 +187,10 @@ export function useLoaded<T>(load: () => Promise<T> | null, also: () => unknown 
       if (mine === turn) problem.value = (e as Error).message
     }
   }
-  watch(also, reload, { immediate: true })
+  watch(also ?? (() => 0), reload, { immediate: true })
   watch(
     () => store.lastChange,
-    (change) => (!shows || change?.kinds.some((k) => shows.includes(k as RecordType))) && reload(),
+    (change) => (shows === 'all' || change?.kinds.some((k) => shows.includes(k as KindKey))) && reload(),
   )
   return { value, problem, reload }
 }

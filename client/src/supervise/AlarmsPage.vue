@@ -17,10 +17,12 @@ const past = ref(false)
 const { value: all } = useLoaded<Schemas['AlarmView'][]>(
   () => (past.value ? get('/alarms?all=true') : null),
   () => [past.value, store.eventsTick],
+  ['alarm', 'point'],
 )
 const { value: rules } = useLoaded<Schemas['AlarmRuleLine'][]>(
   () => get('/alarm-rules'),
   () => store.eventsTick,
+  ['alarm', 'point', 'place', 'equipment'],
 )
 const list = computed(() => (past.value ? (all.value ?? []) : store.alarms))
 const adding = ref(false)

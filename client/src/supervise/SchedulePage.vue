@@ -18,11 +18,13 @@ const {
 } = useLoaded<Schemas['ScheduleView']>(
   () => get(`/schedules/${props.schedule}`),
   () => [props.schedule, quarter.value],
+  ['schedule', 'point', 'equipment', 'place', 'sequence'],
 )
 const from = ref('')
 const { value: days, problem: daysProblem } = useLoaded<Schemas['DayLine'][]>(
   () => get(`/schedules/${props.schedule}/days?days=60${from.value ? `&from=${from.value}` : ''}`),
   () => [props.schedule, from.value, Math.floor(quarter.value / 1440)],
+  ['schedule', 'place'],
 )
 const phrase = ref('')
 const answer = ref<Schemas['PhraseAnswer'] | null>(null)

@@ -17,6 +17,7 @@ const attempt = useDo()
 const { value: schedules } = useLoaded<Schemas['ScheduleLine'][]>(
   () => get('/schedules'),
   () => Math.floor((store.clock?.now ?? 0) / 900000),
+  ['schedule', 'place', 'point', 'sequence'],
 )
 const adding = ref(false)
 const removing = ref<string | null>(null)

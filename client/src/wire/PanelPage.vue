@@ -18,6 +18,7 @@ const {
 } = useLoaded<Schemas['Panel']>(
   () => get(`/controllers/${props.controller}/panel`),
   () => props.controller,
+  ['controller', 'fitting', 'point', 'equipment', 'place', 'trend'],
 )
 const readings = ref(new Map<string, Schemas['TerminalReading']>())
 async function read() {

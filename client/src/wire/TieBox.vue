@@ -11,6 +11,7 @@ const attempt = useDo()
 const { value: tie } = useLoaded<Schemas['TieView']>(
   () => get(`/ties/${props.pointId}`),
   () => props.pointId,
+  ['plantTie', 'point', 'place', 'equipment', 'taggingRule'],
 )
 const now = computed(() => (tie.value?.isChosen ? tie.value.choices.findIndex((c) => c.text === tie.value!.now) : -1))
 function choose(e: Event) {

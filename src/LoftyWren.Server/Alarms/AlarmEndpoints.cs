@@ -4,7 +4,7 @@ using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Server.Accounts;
-using LoftyWren.Server.Installation;
+using LoftyWren.Server.Supervision;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
 using LoftyWren.Storage.History;
@@ -25,8 +25,8 @@ internal static class AlarmEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/alarms", (bool? all, Workspace workspace, IVirtualSite site, HistoryStore history) => history.Alarms(all ?? false).Select(o => View(workspace.Project, site, o)).ToList()).For(Role.Viewer);
-        api.MapPost("/alarms/{id:long}/acknowledge", Results<NoContent, ProblemHttpResult> (long id, AcknowledgeRequest request, HttpContext http, Workspace workspace, IVirtualSite site, HistoryStore history, Live.Broadcaster broadcaster) =>
+        api.MapGet("/alarms", (bool? all, Workspace workspace, ILink site, HistoryStore history) => history.Alarms(all ?? false).Select(o => View(workspace.Project, site, o)).ToList()).For(Role.Viewer);
+        api.MapPost("/alarms/{id:long}/acknowledge", Results<NoContent, ProblemHttpResult> (long id, AcknowledgeRequest request, HttpContext http, Workspace workspace, ILink site, HistoryStore history, Live.Broadcaster broadcaster) =>
         {
             if (request.Note is { Length: > 500 }) return Problems.Refused("A note has at most 500 characters.");
             string who = http.User.Identity!.Name!;
@@ -36,7 +36,7 @@ internal static class AlarmEndpoints
             broadcaster.TellEvents();
             return TypedResults.NoContent();
         }).For(Role.Operator);
-        api.MapGet("/alarm-rules", (Workspace workspace, IVirtualSite site) =>
+        api.MapGet("/alarm-rules", (Workspace workspace, ILink site) =>
         {
             var states = site.AlarmStates();
             return workspace.Project.All<AlarmRule>().Select(rule =>
@@ -48,7 +48,7 @@ internal static class AlarmEndpoints
         }).For(Role.Viewer);
     }
 
-    private static AlarmView View(Project project, IVirtualSite site, AlarmOccurrence o)
+    private static AlarmView View(Project project, ILink site, AlarmOccurrence o)
     {
         Point? point = project.Find<Point>(o.PointId);
         string Say(double value) => point is null ? ValueText.Of(value, PointKind.Analog, null, []) : ValueText.Of(value, point.Kind, point.Unit, point.StateTexts);

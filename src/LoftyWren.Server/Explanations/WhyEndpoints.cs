@@ -6,7 +6,7 @@ using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Status;
 using LoftyWren.Server.Accounts;
-using LoftyWren.Server.Installation;
+using LoftyWren.Server.Supervision;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -16,7 +16,7 @@ namespace LoftyWren.Server.Explanations;
 internal static class WhyEndpoints
 {
     public static void Map(RouteGroupBuilder api) =>
-        api.MapGet("/why/{id}", Results<Ok<Because>, ProblemHttpResult> (string id, Workspace workspace, IVirtualSite site) =>
+        api.MapGet("/why/{id}", Results<Ok<Because>, ProblemHttpResult> (string id, Workspace workspace, ILink site) =>
         {
             Project project = workspace.Project;
             if (!RecordId.IsValid(id)) return Problems.Missing("record");

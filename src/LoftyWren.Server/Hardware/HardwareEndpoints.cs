@@ -8,7 +8,7 @@ using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Signals;
 using LoftyWren.Server.Accounts;
-using LoftyWren.Server.Installation;
+using LoftyWren.Server.Supervision;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -75,7 +75,7 @@ internal static class HardwareEndpoints
             return ProjectEndpoints.Answer(workspace.Apply([edit], http.User.Identity!.Name!, request.Quantity is null ? $"Left the tie of ‘{point.Name}’ to the proposal" : $"Tied ‘{point.Name}’ to {(request.ThingId is { } thing ? project.Find(thing)?.Name : "the weather")} · {request.Quantity}"));
         }).For(Role.Engineer);
         api.MapGet("/catalogue", () => ControllerModel.Catalogue).For(Role.Viewer);
-        api.MapGet("/controllers", (Workspace workspace, IVirtualSite site) =>
+        api.MapGet("/controllers", (Workspace workspace, ILink site) =>
         {
             Project project = workspace.Project;
             var running = site.AllInstalled().Where(i => i.Runs).Select(i => i.Id).ToHashSet();
@@ -88,7 +88,7 @@ internal static class HardwareEndpoints
         }).For(Role.Viewer);
         api.MapGet("/controllers/{id}/panel", Results<Ok<Panel>, ProblemHttpResult> (string id, string? words, Workspace workspace) =>
             Find(workspace, id) is { } controller ? TypedResults.Ok(PanelOf(workspace, controller, words)) : Problems.Missing("controller")).For(Role.Viewer);
-        api.MapGet("/controllers/{id}/terminals", Results<Ok<IReadOnlyList<TerminalReading>>, ProblemHttpResult> (string id, Workspace workspace, IVirtualSite site) =>
+        api.MapGet("/controllers/{id}/terminals", Results<Ok<IReadOnlyList<TerminalReading>>, ProblemHttpResult> (string id, Workspace workspace, ILink site) =>
             Find(workspace, id) is { } controller ? TypedResults.Ok(site.Terminals(controller.Id)) : Problems.Missing("controller")).For(Role.Viewer);
         api.MapPost("/controllers/{id}/terminals", Results<Ok<ChangeAnswer>, ProblemHttpResult> (string id, PlaceOnTerminal request, HttpContext http, Workspace workspace) =>
         {

@@ -4,7 +4,7 @@ using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Schedules;
 using LoftyWren.Server.Accounts;
-using LoftyWren.Server.Installation;
+using LoftyWren.Server.Supervision;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -41,11 +41,11 @@ internal static class ScheduleEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/schedules", (Workspace workspace, IVirtualSite site) => workspace.Project.All<Schedule>().OrderBy(s => s.Name, NaturalOrder.Names)
+        api.MapGet("/schedules", (Workspace workspace, ILink site) => workspace.Project.All<Schedule>().OrderBy(s => s.Name, NaturalOrder.Names)
             .Select(s => new ScheduleLine(s.Id, s.Name, workspace.Project.PathOf(s.Id), s.Say(Now(workspace.Project, s, site).Value), s.Drives.Count, workspace.Findings.On(s.Id).Count)).ToList()).For(Role.Viewer);
-        api.MapGet("/schedules/{id}", Results<Ok<ScheduleView>, ProblemHttpResult> (string id, Workspace workspace, IVirtualSite site) =>
+        api.MapGet("/schedules/{id}", Results<Ok<ScheduleView>, ProblemHttpResult> (string id, Workspace workspace, ILink site) =>
             Find(workspace, id) is { } schedule ? TypedResults.Ok(View(workspace, schedule, site)) : Problems.Missing("schedule")).For(Role.Viewer);
-        api.MapGet("/schedules/{id}/days", Results<Ok<List<DayLine>>, ProblemHttpResult> (string id, string? from, int? days, Workspace workspace, IVirtualSite site) =>
+        api.MapGet("/schedules/{id}/days", Results<Ok<List<DayLine>>, ProblemHttpResult> (string id, string? from, int? days, Workspace workspace, ILink site) =>
         {
             if (Find(workspace, id) is not { } schedule) return Problems.Missing("schedule");
             DateTimeZone zone = ZoneOf(workspace.Project);
@@ -76,10 +76,10 @@ internal static class ScheduleEndpoints
 
     private static DateTimeZone ZoneOf(Project project) => DateTimeZoneProviders.Tzdb.GetZoneOrNull(project.Site?.TimeZone ?? "UTC") ?? DateTimeZone.Utc;
 
-    private static (double? Value, string Because, Instant Until) Now(Project project, Schedule schedule, IVirtualSite site) =>
+    private static (double? Value, string Because, Instant Until) Now(Project project, Schedule schedule, ILink site) =>
         new Timetable(schedule, ZoneOf(project)).ValueAt(Instant.FromUnixTimeMilliseconds(site.Pulse().Now));
 
-    private static ScheduleView View(Workspace workspace, Schedule schedule, IVirtualSite site)
+    private static ScheduleView View(Workspace workspace, Schedule schedule, ILink site)
     {
         Project project = workspace.Project;
         DateTimeZone zone = ZoneOf(project);

@@ -6,7 +6,7 @@ using LoftyWren.Core.Records;
 using LoftyWren.Core.Schedules;
 using LoftyWren.Core.Sequences;
 using LoftyWren.Server.Accounts;
-using LoftyWren.Server.Installation;
+using LoftyWren.Server.Supervision;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -62,7 +62,7 @@ internal static class SequenceEndpoints
             RecordId.IsValid(id) && workspace.Project.Find<Sequence>(new RecordId(id)) is { } sequence ? TypedResults.Ok(View(workspace, facts, sequence)) : Problems.Missing("sequence")).For(Role.Viewer);
         api.MapPost("/sequences/{id}/sources", Results<Ok<List<SourceGuess>>, ProblemHttpResult> (string id, SourceText request, Workspace workspace) =>
             RecordId.IsValid(id) && workspace.Project.Find<Sequence>(new RecordId(id)) is { } sequence ? TypedResults.Ok(Guess(workspace, sequence, request.Text.Trim())) : Problems.Missing("sequence")).For(Role.Viewer);
-        api.MapGet("/ladders/{pointId}", Results<Ok<LadderView>, ProblemHttpResult> (string pointId, IVirtualSite site) =>
+        api.MapGet("/ladders/{pointId}", Results<Ok<LadderView>, ProblemHttpResult> (string pointId, ILink site) =>
             RecordId.IsValid(pointId) && site.Ladder(new RecordId(pointId)) is { } ladder ? TypedResults.Ok(ladder) : Problems.Refused("This output is not installed on the site, so nobody claims it yet.")).For(Role.Viewer);
     }
 

@@ -7,9 +7,8 @@ using LoftyWren.Core.Records;
 using LoftyWren.Core.Status;
 using LoftyWren.Core.Trends;
 using LoftyWren.Server.Accounts;
-using LoftyWren.Server.Installation;
-using LoftyWren.Server.Projects;
 using LoftyWren.Server.Supervision;
+using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
 using LoftyWren.Storage.History;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -31,9 +30,9 @@ internal static class TrendEndpoints
     public static void Map(RouteGroupBuilder api)
     {
         api.MapGet("/trends", (Workspace workspace) => workspace.Project.All<TrendLog>().Select(t => Line(workspace.Project, t)).OfType<TrendLine>().OrderBy(t => t.Path, NaturalOrder.Names).ThenBy(t => t.Point, NaturalOrder.Names).ToList()).For(Role.Viewer);
-        api.MapGet("/trends/{id}/log", Results<Ok<TrendLogState>, ProblemHttpResult> (string id, Workspace workspace, IVirtualSite site) =>
+        api.MapGet("/trends/{id}/log", Results<Ok<TrendLogState>, ProblemHttpResult> (string id, Workspace workspace, ILink site) =>
             Find(workspace, id) is { } trend ? TypedResults.Ok(StateOf(trend, site)) : Problems.Missing("trend")).For(Role.Viewer);
-        api.MapPost("/trends/{id}/empty", Results<Ok<TrendLogState>, ProblemHttpResult> (string id, HttpContext http, Workspace workspace, IVirtualSite site, SiteServer server) =>
+        api.MapPost("/trends/{id}/empty", Results<Ok<TrendLogState>, ProblemHttpResult> (string id, HttpContext http, Workspace workspace, ILink site, SiteServer server) =>
         {
             if (Find(workspace, id) is not { } trend) return Problems.Missing("trend");
             if (!StateOf(trend, site).IsInstalled) return Problems.Refused($"‘{trend.Name}’ is not installed on the site yet, so there is nothing to empty. Review and send its controller first.");
@@ -83,7 +82,7 @@ internal static class TrendEndpoints
 
     private static TrendLog? Find(Workspace workspace, string id) => RecordId.IsValid(id) ? workspace.Project.Find<TrendLog>(new RecordId(id)) : null;
 
-    private static TrendLogState StateOf(TrendLog trend, IVirtualSite site) =>
+    private static TrendLogState StateOf(TrendLog trend, ILink site) =>
         site.LogOf(trend.PointId, trend.Id) is { } log ? new TrendLogState(true, log.HasStopped, log.Taken, log.Holds) : new TrendLogState(false, false, 0, trend.BufferSize);
 
     private static double? Value(double value, Bucket bucket) => double.IsFinite(value) && (bucket.Status & StatusFlags.Fault) == 0 ? value : double.IsFinite(value) && bucket.Count > 1 ? value : null;

@@ -20,7 +20,7 @@ const store = useStore()
 const router = useRouter()
 const attempt = useDo()
 const holding = ref(false)
-const { value: dossier, problem } = useLoaded<Schemas['Dossier']>(() => get(`/records/${props.id}`))
+const { value: dossier, problem } = useLoaded<Schemas['Dossier']>(() => get(`/records/${props.id}`), undefined, 'all')
 const record = computed(() => dossier.value?.record as { type: string; name: string; kind?: string } | undefined)
 const point = computed(() => (record.value?.type === 'point' ? (record.value as unknown as Point) : null))
 const isAlarm = computed(() => record.value?.type === 'alarm')
@@ -30,10 +30,12 @@ const minute = computed(() => Math.floor((store.clock?.now ?? 0) / 60000))
 const { value: why } = useLoaded<Schemas['Because']>(
   () => (point.value || isAlarm.value || isHolder.value ? get(`/why/${props.id}`) : null),
   () => [props.id, record.value?.type, store.live.get(`p:${props.id}`)?.text, store.eventsTick, minute.value],
+  ['point', 'equipment', 'place', 'alarm', 'fitting', 'controller'],
 )
 const { value: rows } = useLoaded<Schemas['GridRow'][]>(
   () => (isHolder.value ? get<Schemas['GridPage']>(`/grid/point?scope=${props.id}&count=60`).then((p) => p.rows) : null),
   () => record.value,
+  ['point', 'place', 'equipment', 'fitting'],
 )
 useLive(() => (point.value ? [`p:${props.id}`] : (rows.value ?? []).map((r) => `p:${r.id}`)))
 const trendIds = computed(() => dossier.value?.trends.join(',') ?? '')

@@ -9,6 +9,7 @@ const open = ref(false)
 const { value: past } = useLoaded<Schemas['PastLine'][]>(
   () => (open.value ? get(`/records/${props.id}/past?count=20`) : null),
   () => [props.id, props.revision, open.value],
+  [],
 )
 const when = (at: number) => new Date(at).toLocaleString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit' })
 </script>

@@ -11,7 +11,7 @@ const store = useStore()
 const attempt = useDo()
 const adding = ref('')
 const open = ref(false)
-const { value: tags } = useLoaded<Schemas['TagView'][]>(() => get(`/tags/of/${props.record.id}`))
+const { value: tags } = useLoaded<Schemas['TagView'][]>(() => get(`/tags/of/${props.record.id}`), undefined, ['taggingRule', 'place', 'equipment', 'point'])
 const markers = computed(() => (tags.value ?? []).filter((t) => t.value === 'M'))
 const valued = computed(() => (tags.value ?? []).filter((t) => t.value !== 'M'))
 const save = (next: Record<string, string>) =>

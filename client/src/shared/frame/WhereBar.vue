@@ -15,7 +15,8 @@ const here = computed(() => {
 })
 const { value: crumbs } = useLoaded<Schemas['Crumb'][]>(
   () => (here.value ? get(`/places/${here.value}/crumbs`) : null),
-  () => [here.value, store.project?.revision],
+  () => here.value,
+  ['place', 'equipment', 'controller', 'sequence', 'schedule'],
 )
 const aheadCount = computed(() => store.alarms.filter((a) => a.stillSo).length)
 
