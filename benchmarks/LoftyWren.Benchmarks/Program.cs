@@ -72,7 +72,7 @@ Figure("site", () =>
         {
             byte[] bytes = ControllerImage.Build(project, controller).ToBytes();
             var installed = site.Mount(controller.Id);
-            installed.BeginSend(bytes.Length, InstalledDevice.HashOf(bytes));
+            installed.BeginSend(bytes.Length, HostKinds.HashOf(bytes));
             installed.Receive(0, bytes);
             installed.ChangeOver(InstalledDevice.MakeReady(installed.Sent()), "bench", 0);
             site.Connect(controller.Id);

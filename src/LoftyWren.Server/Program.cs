@@ -28,6 +28,14 @@ try
         {
             await site.StartAsync();
             Console.WriteLine($"A virtual site is ready at {address}; its key is in {Path.GetFullPath(options.SiteKeyFile)}.");
+            // Begun by a server, it goes when that goes, however that comes about.
+            if (options.UntilInputEnds) _ = Task.Run(() =>
+            {
+                while (Console.In.Read() >= 0)
+                {
+                }
+                site.Lifetime.StopApplication();
+            });
             await site.WaitForShutdownAsync();
         }
         return 0;

@@ -3,7 +3,7 @@ using System.Globalization;
 namespace LoftyWren.Server;
 
 /// <summary>What the command line asks for.</summary>
-public sealed record ServerOptions(int Port, string DataFolder, bool Empty, string DemoFolder, string ClientFolder, bool AsItIs = false, bool Restore = false, string? RestoreFrom = null, string? Site = null, string? SiteOnly = null, string? SiteKey = null)
+public sealed record ServerOptions(int Port, string DataFolder, bool Empty, string DemoFolder, string ClientFolder, bool AsItIs = false, bool Restore = false, string? RestoreFrom = null, string? Site = null, string? SiteOnly = null, string? SiteKey = null, bool UntilInputEnds = false)
 {
     /// <summary>Reads <c>--port N --data DIR --empty --demo DIR --client DIR --restore [FILE] --as-it-is --site HOST:PORT --site-only HOST:PORT --site-key FILE</c>.</summary>
     /// <exception cref="ArgumentException">Something else was written; the message says what is known.</exception>
@@ -22,6 +22,7 @@ public sealed record ServerOptions(int Port, string DataFolder, bool Empty, stri
                 "--empty" => options with { Empty = true },
                 "--site" => options with { Site = Address(Next()) },
                 "--site-only" => options with { SiteOnly = Address(Next()) },
+                "--until-input-ends" => options with { UntilInputEnds = true },
                 "--site-key" => options with { SiteKey = Next() },
                 "--as-it-is" => options with { AsItIs = true },
                 "--restore" => options with { Restore = true, RestoreFrom = i + 1 < arguments.Count && !arguments[i + 1].StartsWith("--", StringComparison.Ordinal) ? Next() : null },

@@ -28,7 +28,7 @@ internal static class Building
     public static void Send(this Site site, RecordId host, string kind, byte[] bytes, int piece = 512)
     {
         InstalledDevice installed = site.Mount(host, kind);
-        for (int at = installed.BeginSend(bytes.Length, InstalledDevice.HashOf(bytes)); at < bytes.Length; at += piece)
+        for (int at = installed.BeginSend(bytes.Length, HostKinds.HashOf(bytes)); at < bytes.Length; at += piece)
             installed.Receive(at, bytes.AsSpan(at, Math.Min(piece, bytes.Length - at)));
         installed.ChangeOver(InstalledDevice.MakeReady(installed.Sent()), "technician", 0);
         site.Connect(host);

@@ -1,4 +1,3 @@
-using System.Security.Cryptography;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using LoftyWren.Core.Hardware;
@@ -42,9 +41,6 @@ public sealed record ControllerImage : IHostImage
     /// <summary>The image those bytes stand for. Throws <see cref="JsonException"/> when they stand for none.</summary>
     public static ControllerImage FromBytes(ReadOnlySpan<byte> bytes) =>
         JsonSerializer.Deserialize<ControllerImage>(bytes, RecordJson.Options) ?? throw new JsonException("The bytes hold no image.");
-
-    /// <summary>SHA-256 of image bytes, in hexadecimal.</summary>
-    public static string HashOf(ReadOnlySpan<byte> bytes) => Convert.ToHexStringLower(SHA256.HashData(bytes));
 
     /// <summary>Builds the image of a controller; the work is proportional to what belongs to it, not to the project.</summary>
     public static ControllerImage Build(Project project, Controller controller)

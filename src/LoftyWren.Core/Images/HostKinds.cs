@@ -1,3 +1,4 @@
+using System.Security.Cryptography;
 using LoftyWren.Core.Devices;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Projects;
@@ -77,6 +78,9 @@ public static class HostKinds
     /// <summary>The kind with a key.</summary>
     /// <exception cref="InvalidOperationException">There is none.</exception>
     public static IImageBuilder Find(string key) => Array.Find(_all, k => k.Key == key) ?? throw new InvalidOperationException($"Nothing of the kind ‘{key}’ can be installed by this version.");
+
+    /// <summary>SHA-256 of image bytes, in hexadecimal.</summary>
+    public static string HashOf(ReadOnlySpan<byte> bytes) => Convert.ToHexStringLower(SHA256.HashData(bytes));
 
     /// <summary>All things of a project that can be installed.</summary>
     public static IEnumerable<ProjectRecord> HostsOf(Project project) => _all.SelectMany(k => project.AllOf(k.Host));

@@ -8,7 +8,6 @@ using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Projects;
 using LoftyWren.Server.Supervision;
 using LoftyWren.Storage.Accounts;
-using LoftyWren.VirtualSite.Devices;
 using LoftyWren.VirtualSite.Plant;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -48,7 +47,7 @@ internal static class CommissioningEndpoints
             IHostImage image = HostKinds.Find(installed.Kind).Read(bytes);
             var differences = ImageComparison.Compare(image, HostKinds.Build(workspace.Project, host));
             string sentence = differences.Count == 0 ? $"{host.Name} runs exactly the design." : $"The design of {host.Name} differs from what runs there in {differences.Count} record{(differences.Count == 1 ? "" : "s")}.";
-            return TypedResults.Ok(new ReadBack(host.Id, installed.Version, InstalledDevice.HashOf(bytes), bytes.Length, image.Records.Count, differences, sentence));
+            return TypedResults.Ok(new ReadBack(host.Id, installed.Version, HostKinds.HashOf(bytes), bytes.Length, image.Records.Count, differences, sentence));
         }).For(Role.Technician);
     }
 
@@ -67,7 +66,7 @@ internal static class CommissioningEndpoints
     public static JobWork Send(ProjectRecord host, Project project, IVirtualSite site, string who, int pauseMilliseconds = 15, bool build = true)
     {
         byte[] bytes = HostKinds.Build(project, host).ToBytes();
-        string hash = InstalledDevice.HashOf(bytes), kind = HostKinds.Of(host)!.Key;
+        string hash = HostKinds.HashOf(bytes), kind = HostKinds.Of(host)!.Key;
         return new JobWork(async context =>
         {
             if (build)

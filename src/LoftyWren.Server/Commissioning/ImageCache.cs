@@ -3,7 +3,6 @@ using LoftyWren.Core.Images;
 using LoftyWren.Core.Records;
 using LoftyWren.Server.Projects;
 using LoftyWren.Server.Supervision;
-using LoftyWren.VirtualSite.Devices;
 
 namespace LoftyWren.Server.Commissioning;
 
@@ -18,7 +17,7 @@ public sealed class ImageCache(Workspace workspace)
         if (project.Find(id) is not { } host || HostKinds.Of(host) is not { } kind) return null;
         IHostImage image = kind.Build(project, host);
         byte[] bytes = image.ToBytes();
-        return new DesignImage(image, bytes, InstalledDevice.HashOf(bytes));
+        return new DesignImage(image, bytes, HostKinds.HashOf(bytes));
     });
 
     private readonly ConcurrentDictionary<RecordId, (DesignImage Design, string Installed, int Changes)> _compared = new();

@@ -123,8 +123,8 @@ public sealed class SiteProcess : IAsyncDisposable
         if (await Answers(address)) return new SiteProcess(null);
         string host = address[..address.LastIndexOf(':')];
         if (host is not ("127.0.0.1" or "localhost")) throw new InvalidOperationException($"Nobody answers at {address}. Start the virtual site there with ./run --site-only {address}, and give this server its key file with --site-key FILE.");
-        var start = new ProcessStartInfo(Environment.ProcessPath!) { UseShellExecute = false };
-        foreach (string argument in (string[])[.. Path.GetFileNameWithoutExtension(Environment.ProcessPath!) == "dotnet" ? [typeof(SiteProcess).Assembly.Location] : Array.Empty<string>(), "--site-only", address, "--data", folder, "--site-key", keyFile]) start.ArgumentList.Add(argument);
+        var start = new ProcessStartInfo(Environment.ProcessPath!) { UseShellExecute = false, RedirectStandardInput = true };
+        foreach (string argument in (string[])[.. Path.GetFileNameWithoutExtension(Environment.ProcessPath!) == "dotnet" ? [typeof(SiteProcess).Assembly.Location] : Array.Empty<string>(), "--site-only", address, "--data", folder, "--site-key", keyFile, "--until-input-ends"]) start.ArgumentList.Add(argument);
         Process process = Process.Start(start) ?? throw new InvalidOperationException("The process of the virtual site could not be started.");
         for (int i = 0; i < 150; i++)
         {
@@ -153,8 +153,8 @@ public sealed class SiteProcess : IAsyncDisposable
     public async ValueTask DisposeAsync()
     {
         if (_process is null || _process.HasExited) return;
-        // As somebody at its keyboard would: it keeps all it has before it goes.
-        using (Process ask = Process.Start("kill", ["-TERM", $"{_process.Id}"])) await ask.WaitForExitAsync();
+        // It keeps all it has before it goes; so it does when this process dies, and its input ends by itself.
+        _process.StandardInput.Close();
         using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(20));
         try
         {

@@ -15,6 +15,28 @@ public sealed record BuildLine(string Sort, BuildStep Step, RecordId? Id, string
 /// <summary>What building the site would do: how many of each sort, and the first of all lines.</summary>
 public sealed record BuildReview(int Rooms, int Machines, int Wires, int Hosts, IReadOnlyList<BuildLine> Lines, bool IsCut, string Sentence);
 
+/// <summary>What building the site would do, worked out once for each state of the project and of the site, whoever asks.</summary>
+public sealed class BuildReviews(Workspace workspace, IVirtualSite site)
+{
+    private readonly Lock _turn = new();
+    private (Project? Project, long Happenings, BuildReview? Review) _last;
+
+    /// <summary>As all stands now.</summary>
+    public BuildReview Now()
+    {
+        lock (_turn)
+        {
+            Project project = workspace.Project;
+            long happenings = site.Pulse().Happenings;
+            if (ReferenceEquals(_last.Project, project) && _last.Happenings == happenings) return _last.Review!;
+            SitePlan built = site.Plan();
+            BuildReview review = SiteBuilding.Review(project, built, SiteBuilder.Build(project, built));
+            _last = (project, happenings, review);
+            return review;
+        }
+    }
+}
+
 /// <summary>Building the virtual site as it is drawn: an act of its own, reviewed before, that touches only what differs.</summary>
 internal static class SiteBuilding
 {
@@ -22,8 +44,8 @@ internal static class SiteBuilding
 
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/site/build", (Workspace workspace, IVirtualSite site) => Review(workspace.Project, site.Plan())).For(Role.Viewer);
-        api.MapPost("/site/build", Results<Ok<BuildReview>, ProblemHttpResult> (HttpContext http, Workspace workspace, SiteServer server) =>
+        api.MapGet("/site/build", (BuildReviews reviews) => reviews.Now()).For(Role.Viewer);
+        api.MapPost("/site/build", Results<Ok<BuildReview>, ProblemHttpResult> (HttpContext http, Workspace workspace, SiteServer server, BuildReviews reviews) =>
         {
             Project project = workspace.Project;
             SitePlan built = server.Link.Plan(), drawn = SiteBuilder.Build(project, built);
@@ -31,7 +53,7 @@ internal static class SiteBuilding
             if (review.Lines.Count == 0) return Problems.Refused("The virtual site is built as it is drawn already.");
             server.Link.Build(http.User.Identity!.Name!, $"Built the virtual site as drawn: {Counted(review)}", drawn);
             server.Collect();
-            return TypedResults.Ok(Review(project, server.Link.Plan()));
+            return TypedResults.Ok(reviews.Now());
         }).For(Role.Technician);
     }
 
@@ -47,9 +69,7 @@ internal static class SiteBuilding
 
     public static BuildLine Line(Project project, SiteDifference d) => new(d.Sort, d.Step, d.Id, d.Name, d.HostId is { } host ? $"{project.Find(host)?.Name} · {d.Terminal}" : d.Id is { } id ? project.PathOf(id) : "", d.HostId, d.Terminal, d.Detail);
 
-    private static BuildReview Review(Project project, SitePlan built) => Review(project, built, SiteBuilder.Build(project, built));
-
-    private static BuildReview Review(Project project, SitePlan built, SitePlan drawn)
+    internal static BuildReview Review(Project project, SitePlan built, SitePlan drawn)
     {
         var all = SiteDifferences.Between(built, drawn);
         var review = new BuildReview(all.Count(d => d.Sort == "room"), all.Count(d => d.Sort == "machine"), all.Count(d => d.Sort == "wire"), all.Where(d => d.HostId is not null).Select(d => d.HostId).Distinct().Count(), [.. all.Take(Shown).Select(d => Line(project, d))], all.Count > Shown, "");

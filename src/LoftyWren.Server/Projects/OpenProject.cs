@@ -54,6 +54,7 @@ public sealed class OpenProject : IAsyncDisposable
         }
         Part(farSite);
         Part<ILink>(farSite);
+        Part(new BuildReviews(Get<Workspace>(), farSite));
         Part(new SiteServer(farSite, Get<HistoryStore>(), clock, log));
         Get<JobRunner>().TakeUp(new ProjectServices(this, services), JobKinds.All);
         Part(new Broadcaster(id, hub, Get<SiteServer>(), Get<Workspace>(), Get<JobRunner>()));
@@ -61,7 +62,7 @@ public sealed class OpenProject : IAsyncDisposable
 
     /// <summary>The types that a request gets from the project it is for.</summary>
     public static IReadOnlyList<Type> Parts { get; } =
-        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(JobRunner), typeof(ImageCache), typeof(SequenceFacts), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(IVirtualSite), typeof(ILink), typeof(SiteServer), typeof(Broadcaster)];
+        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(JobRunner), typeof(ImageCache), typeof(SequenceFacts), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(IVirtualSite), typeof(ILink), typeof(BuildReviews), typeof(SiteServer), typeof(Broadcaster)];
 
     /// <summary>The project's id in the installation.</summary>
     public string Id { get; }

@@ -1,4 +1,3 @@
-using System.Security.Cryptography;
 using System.Text.Json;
 using LoftyWren.Core.Devices;
 using LoftyWren.Core.Images;
@@ -44,9 +43,6 @@ public sealed class InstalledDevice(RecordId id, string kind = ControllerImageBu
     /// <summary>How many bytes of an unfinished transfer are here, and how many it will have.</summary>
     public (int Have, int Of) Staged => (_staged, _staging?.Length ?? 0);
 
-    /// <summary>SHA-256 of image bytes, in hexadecimal.</summary>
-    public static string HashOf(ReadOnlySpan<byte> bytes) => Convert.ToHexStringLower(SHA256.HashData(bytes));
-
     /// <summary>Begins a transfer, or goes on with one of the same hash; answers the offset to send from.</summary>
     public int BeginSend(int length, string hash)
     {
@@ -72,7 +68,7 @@ public sealed class InstalledDevice(RecordId id, string kind = ControllerImageBu
     /// <exception cref="InvalidOperationException">It is damaged or cannot run.</exception>
     public static ReadyProgram MakeReady(SentImage sent)
     {
-        if (HashOf(sent.Bytes) != sent.Expected) throw new InvalidOperationException("The image was damaged on the way: its hash differs. The old program goes on running; send again.");
+        if (HostKinds.HashOf(sent.Bytes) != sent.Expected) throw new InvalidOperationException("The image was damaged on the way: its hash differs. The old program goes on running; send again.");
         return new ReadyProgram(sent.Bytes, Start(sent.Kind, sent.Bytes));
     }
 
@@ -104,7 +100,7 @@ public sealed class InstalledDevice(RecordId id, string kind = ControllerImageBu
     {
         IDeviceProgram program = Recalled(image, memory, Resumption.GoesOn);
         if (program.NextDue < now) program = Recalled(image, memory, Resumption.AfterPause);
-        (Program, ImageBytes, Hash, Version, SentBy, SentAt) = (program, image, HashOf(image), version, sentBy, sentAt);
+        (Program, ImageBytes, Hash, Version, SentBy, SentAt) = (program, image, HostKinds.HashOf(image), version, sentBy, sentAt);
     }
 
     private IDeviceProgram Recalled(byte[] image, byte[]? memory, Resumption how)

@@ -192,7 +192,7 @@ public class DerivedTests
             var loads = Derived<string>.Full(project, Load);
             TagIndex tags = TagIndex.Full(project);
             var images = new Remembered<string>();
-            string Image(Project p) => p.All<Controller>().FirstOrDefault() is { } controller ? ControllerImage.HashOf(ControllerImage.Build(p, controller).ToBytes()) : "";
+            string Image(Project p) => p.All<Controller>().FirstOrDefault() is { } controller ? HostKinds.HashOf(ControllerImage.Build(p, controller).ToBytes()) : "";
             for (int i = 0; i < 60; i++)
             {
                 ChangeOutcome outcome = Changes.Apply(project, new ChangeSet(RandomEdits.Next(project, random), "engineer", 0));

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Images;
 using LoftyWren.VirtualSite.Devices;
 using static LoftyWren.Core.Tests.KilnRoom;
 
@@ -11,7 +12,7 @@ public class SendingTests
     private static InstalledDevice Running()
     {
         var controller = new InstalledDevice(Controller);
-        controller.BeginSend(Old.Length, InstalledDevice.HashOf(Old));
+        controller.BeginSend(Old.Length, HostKinds.HashOf(Old));
         controller.Receive(0, Old);
         controller.ChangeOver(InstalledDevice.MakeReady(controller.Sent()), "engineer", 0);
         return controller;
@@ -20,7 +21,7 @@ public class SendingTests
     [Fact]
     public void Broken_off_after_any_byte_the_old_program_runs_on_and_the_rest_can_follow()
     {
-        string hash = InstalledDevice.HashOf(New);
+        string hash = HostKinds.HashOf(New);
         for (int cut = 0; cut < New.Length; cut += 37)
         {
             InstalledDevice controller = Running();
@@ -46,7 +47,7 @@ public class SendingTests
             InstalledDevice controller = Running();
             byte[] damaged = [.. New];
             damaged[at] ^= 1;
-            controller.BeginSend(New.Length, InstalledDevice.HashOf(New));
+            controller.BeginSend(New.Length, HostKinds.HashOf(New));
             controller.Receive(0, damaged);
             Assert.Contains("damaged on the way", Assert.Throws<InvalidOperationException>(() => controller.ChangeOver(InstalledDevice.MakeReady(controller.Sent()), "engineer", 0)).Message);
             Assert.Equal(Old, controller.ImageBytes);
@@ -62,7 +63,7 @@ public class SendingTests
     {
         InstalledDevice controller = Running();
         byte[] bytes = System.Text.Encoding.UTF8.GetBytes(image);
-        controller.BeginSend(bytes.Length, InstalledDevice.HashOf(bytes));
+        controller.BeginSend(bytes.Length, HostKinds.HashOf(bytes));
         controller.Receive(0, bytes);
         Assert.Contains("cannot run", Assert.Throws<InvalidOperationException>(() => controller.ChangeOver(InstalledDevice.MakeReady(controller.Sent()), "engineer", 0)).Message);
         Assert.Equal(Old, controller.ImageBytes);
@@ -72,7 +73,7 @@ public class SendingTests
     public void Pieces_that_do_not_follow_on_are_refused()
     {
         InstalledDevice controller = Running();
-        controller.BeginSend(New.Length, InstalledDevice.HashOf(New));
+        controller.BeginSend(New.Length, HostKinds.HashOf(New));
         Assert.Throws<InvalidOperationException>(() => controller.Receive(10, New.AsSpan(10, 5)));
         Assert.Throws<InvalidOperationException>(() => controller.Receive(0, new byte[New.Length + 1]));
     }
@@ -81,8 +82,8 @@ public class SendingTests
     public void Another_image_begins_from_the_start()
     {
         InstalledDevice controller = Running();
-        controller.BeginSend(New.Length, InstalledDevice.HashOf(New));
+        controller.BeginSend(New.Length, HostKinds.HashOf(New));
         controller.Receive(0, New.AsSpan(0, 100));
-        Assert.Equal(0, controller.BeginSend(Old.Length, InstalledDevice.HashOf(Old)));
+        Assert.Equal(0, controller.BeginSend(Old.Length, HostKinds.HashOf(Old)));
     }
 }
