@@ -182,7 +182,7 @@ public class OtherDeviceTests(DemoServer server) : IClassFixture<DemoServer>
         site.SetClock("engineer", null, null, 30);
         // A flag every three seconds: ten of them in thirty.
         Assert.Equal(before + 10, (int)site.Read(new("hatch-2"))!.Value.Value, 1.0);
-        Assert.StartsWith("South hatch was waved at ", site.Explain(new("hatch-2"), new("hatch-2"))!.Fact);
+        Assert.StartsWith("South hatch was waved at ", (await engineer.Read("/api/why/hatch-2"))["fact"]!.GetValue<string>());
         LiveFound found = site.FindLive(["p:hatch-2"]);
         Assert.Equal(site.Read(new("hatch-2")), site.ReadLive(found.Generation, [found.Spots[0].Handle]).Readings![0]);
         Assert.Equal(FlagMedium.Name, server.Get<SiteHost>().Ask(s => s.Media[^1].Key));

@@ -30,6 +30,7 @@ public sealed record NumberSetting(string Name, string Label, string Unit, doubl
 public sealed record ChoiceSetting(string Name, string Label, IReadOnlyList<ChoiceOption> Options);
 
 /// <summary>One row of a table: a place and the value there.</summary>
+[method: JsonConstructor]
 public readonly record struct TableRow(double X, double Y);
 
 /// <summary>A table that is set on a block: what its columns are called, their units (as of numbers), how many rows it has, and those it begins with. Places rise from row to row.</summary>

@@ -30,8 +30,10 @@ internal static class WhyEndpoints
                     return TypedResults.Ok(site.Explain(rule.PointId, rule.Id) ?? NoValue.ExplainAlarm(project, rule, c => Installed(c, rule.PointId)));
                 case Place or Equipment:
                     return TypedResults.Ok(OfAll(project, new RecordId(id), ExplainPoint, site.Read));
+                case { } other:
+                    return site.Explain(other.Id, other.Id) is { } because ? TypedResults.Ok(because) : Problems.Refused("Why? explains points, alarms, equipment and places, and what is installed.");
                 default:
-                    return Problems.Refused("Why? explains points, alarms, equipment and places.");
+                    return Problems.Missing("record");
             }
         }).For(Role.Viewer);
 

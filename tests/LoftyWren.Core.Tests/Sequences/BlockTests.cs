@@ -247,6 +247,10 @@ public class BlockTests
         Assert.Equal(expected, new Bench(BlockKind.Curve, One, choices: [("ends", ends)], table: ("points", [new(-15, 70), new(5, 45), new(20, 25)])).Out(0, at), 1e-9);
 
     [Fact]
+    public void A_row_that_lacks_a_number_is_no_row() =>
+        Assert.Contains("'y'", Assert.Throws<System.Text.Json.JsonException>(() => System.Text.Json.JsonSerializer.Deserialize<TableRow>("{\"x\":1}", LoftyWren.Core.Records.RecordJson.Options)).Message);
+
+    [Fact]
     public void A_curve_of_two_points_is_a_scale_and_any_curve_stays_between_its_neighbouring_points()
     {
         var random = new Random(7);

@@ -5518,9 +5518,9 @@ export interface components {
                     tables?: null | {
                         [key: string]: {
                             /** Format: double */
-                            x?: number;
+                            x: number;
                             /** Format: double */
-                            y?: number;
+                            y: number;
                         }[];
                     };
                     /** @description Texts that are given, by name; missing where none is. */
@@ -8131,9 +8131,9 @@ export interface components {
         /** @description One row of a table: a place and the value there. */
         TableRow: {
             /** Format: double */
-            x?: number;
+            x: number;
             /** Format: double */
-            y?: number;
+            y: number;
         };
         /** @description A table that is set on a block: what its columns are called, their units (as of numbers), how many rows it has, and those it begins with. Places rise from row to row. */
         TableSetting: {
