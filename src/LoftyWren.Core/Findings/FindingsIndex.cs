@@ -48,7 +48,7 @@ public sealed class FindingsIndex
         return new FindingsIndex(found, found.Values.Values.Sum(Spoken), with);
     }
 
-    /// <summary>Checks what an accepted change set could have touched; <paramref name="retagged"/> are records whose tags were derived again.</summary>
+    /// <summary>Checks what an accepted change set could have touched; <paramref name="retagged"/> are records whose tags are others than before.</summary>
     public FindingsIndex After(Project before, Project after, IEnumerable<RecordId> changed, IEnumerable<RecordId>? retagged = null)
     {
         var changes = changed.Select(id => (Before: before.Find(id), After: after.Find(id))).Where(c => c.Before is not null || c.After is not null).ToList();

@@ -10,15 +10,19 @@ public sealed class TagIndex
     private readonly Derived<TagSet> _sets;
     private readonly TaggingRules _rules;
 
-    private TagIndex(Derived<TagSet> sets, TaggingRules rules, IReadOnlyCollection<RecordId> derived)
+    private TagIndex(Derived<TagSet> sets, TaggingRules rules, IReadOnlyCollection<RecordId> derived, Derived<TagSet>? before = null)
     {
         _sets = sets;
         _rules = rules;
         Derived = derived;
+        Retagged = before is null ? derived : [.. derived.Where(id => !(before[id] ?? TagSet.Empty).SameAs(sets[id] ?? TagSet.Empty))];
     }
 
     /// <summary>The records whose tags were derived for this index and not taken over from the one before.</summary>
     public IReadOnlyCollection<RecordId> Derived { get; }
+
+    /// <summary>Those of them whose tags are others than before: whoever rests on tags need look at these alone.</summary>
+    public IReadOnlyCollection<RecordId> Retagged { get; }
 
     /// <summary>The tags of a record.</summary>
     public TagSet this[RecordId id] => _sets[id] ?? TagSet.Empty;
@@ -39,7 +43,7 @@ public sealed class TagIndex
     {
         if (changes.Any(c => (c.After ?? c.Before) is TaggingRule)) return Full(after);
         var (sets, derived) = _sets.After(after, changes.Select(c => (c.Before, c.After)), By(_rules));
-        return new TagIndex(sets, _rules, derived);
+        return new TagIndex(sets, _rules, derived, _sets);
     }
 
     /// <summary>Each tag of a record with where it comes from and why.</summary>

@@ -130,7 +130,7 @@ public sealed class Workspace
                 throw new StorageException(StorageTrouble.Say(e, _store.Database.FilePath));
             }
             TagIndex tags = before.Tags.After(outcome.After!, entry.Changes);
-            FindingsIndex findings = before.Findings.After(before.Project, outcome.After!, entry.Changes.Select(c => c.Id), tags.Derived);
+            FindingsIndex findings = before.Findings.After(before.Project, outcome.After!, entry.Changes.Select(c => c.Id), tags.Retagged);
             _state = new State(outcome.After!, findings, tags);
             Finder.Follow(entry.Changes);
             Note(entry);

@@ -201,7 +201,10 @@ public class DerivedTests
                 (users, _) = users.After(after, Of(outcome), Users);
                 (hosts, _) = hosts.After(after, Of(outcome), Host);
                 (loads, _) = loads.After(after, Of(outcome), Load);
+                TagIndex tagged = tags;
                 tags = tags.After(after, outcome.Entry!.Changes);
+                var others = tagged.All.Select(t => t.Key).Union(tags.All.Select(t => t.Key)).Where(id => !tagged[id].SameAs(tags[id])).Order();
+                Assert.Equal(others, tags.Retagged.Order());
                 images.Follow(after, outcome.Entry.Changes);
                 project = after;
                 Assert.Equal(Derived<string>.Full(project, Owner).Values.OrderBy(v => v.Key), owners.Values.OrderBy(v => v.Key));
