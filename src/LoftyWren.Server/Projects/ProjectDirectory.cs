@@ -57,7 +57,16 @@ public sealed class ProjectDirectory(ServerOptions options, ProjectList list, IH
         {
             if (_open.TryGetValue(id, out known)) return known;
             project = new OpenProject(id, Folder(id), options.AsItIs, FarSiteOf(id), hub, clock, log, services);
-            project.Get<IVirtualSite>().Open(SiteHost.Beginning);
+            try
+            {
+                project.Get<IVirtualSite>().Open(SiteHost.Beginning);
+            }
+            catch
+            {
+                // Its site does not answer: nothing of it stays open, and the next request tries again.
+                project.DisposeAsync().AsTask().GetAwaiter().GetResult();
+                throw;
+            }
             _open[id] = project;
         }
         if (_running) await project.Start(CancellationToken.None);

@@ -18,7 +18,7 @@ public sealed class SiteServer(IVirtualSite link, HistoryStore history, TimeProv
     private Written _written = new(new Dictionary<RecordId, long>(), new Dictionary<RecordId, long>());
     private ClockView? _lastClock;
     private long _heardAt = clock.GetTimestamp(), _happenings = -1;
-    private bool _isInTrouble, _wasSilent;
+    private bool _isInTrouble, _wasSilent, _hasMissed;
 
     /// <summary>Told when alarm states changed or something was held or released.</summary>
     public event Action? EventsChanged;
@@ -102,10 +102,12 @@ public sealed class SiteServer(IVirtualSite link, HistoryStore history, TimeProv
     {
         try
         {
+            // Who answers now may be another process than the one that did not: it is opened like that one.
+            if (_hasMissed) link.Open(SiteHost.Beginning);
             Collect();
             if (_isInTrouble) link.StandStill(null);
             if (_wasSilent) log.LogWarning("The site answers again.");
-            (_isInTrouble, _wasSilent) = (false, false);
+            (_isInTrouble, _wasSilent, _hasMissed) = (false, false, false);
         }
         catch (SqliteException e) when (StorageTrouble.Is(e))
         {
@@ -118,6 +120,7 @@ public sealed class SiteServer(IVirtualSite link, HistoryStore history, TimeProv
         {
             if (!_wasSilent && State != LinkState.Heard) log.LogWarning("{Message}", e.Message);
             _wasSilent |= State != LinkState.Heard;
+            _hasMissed = true;
             // Whoever answers next may be another, which has not been told how far all is written.
             lock (_collecting) _written = new(new Dictionary<RecordId, long>(), new Dictionary<RecordId, long>());
         }
