@@ -31,7 +31,7 @@ internal static class WhyEndpoints
                 case Place or Equipment:
                     return TypedResults.Ok(OfAll(project, new RecordId(id), ExplainPoint, site.Read));
                 case { } other:
-                    return site.Explain(other.Id, other.Id) is { } because ? TypedResults.Ok(because) : Problems.Refused("Why? explains points, alarms, equipment and places, and what is installed.");
+                    return site.Explain(other.Id, other.Id) is { } because ? TypedResults.Ok(because) : Problems.Refused("Why? explains points, alarms, equipment and places.");
                 default:
                     return Problems.Missing("record");
             }

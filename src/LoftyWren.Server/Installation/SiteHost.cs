@@ -3,6 +3,7 @@ using System.Diagnostics;
 using System.Runtime.CompilerServices;
 using System.Text.Json;
 using LoftyWren.Core.Devices;
+using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Images;
 using LoftyWren.Core.Records;
 using LoftyWren.Storage;
@@ -76,7 +77,8 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
             var controllers = memory.Controllers ?? parts.Where(p => p.Key.StartsWith(ControllerPart, StringComparison.Ordinal)).ToDictionary(p => new RecordId(p.Key[ControllerPart.Length..]), p => JsonSerializer.Deserialize<ControllerMemory>(p.Value, RecordJson.Options)!);
             // Older versions kept the wires with the plan, or with their controllers.
             var wires = parts.Where(p => p.Key.StartsWith(WiresPart, StringComparison.Ordinal)).ToDictionary(p => new RecordId(p.Key[WiresPart.Length..]), p => JsonSerializer.Deserialize<List<Wire>>(p.Value, RecordJson.Options)!);
-            _site = new Site(plan with { Wires = [.. plan.Wires, .. controllers.Where(c => !wires.ContainsKey(c.Key)).OrderBy(c => c.Key).SelectMany(c => c.Value.Wires ?? []), .. wires.OrderBy(w => w.Key).SelectMany(w => w.Value)] }, startAt);
+            IEnumerable<Wire> all = [.. plan.Wires, .. controllers.Where(c => !wires.ContainsKey(c.Key)).OrderBy(c => c.Key).SelectMany(c => c.Value.Wires ?? []), .. wires.OrderBy(w => w.Key).SelectMany(w => w.Value)];
+            _site = new Site(plan with { Wires = [.. all.Select(Directed)] }, startAt);
             SiteMemory site = parts.TryGetValue("plant", out byte[]? plant) ? SiteMemory.FromBytes(plant) : new SiteMemory { Now = memory.Now ?? startAt };
             long now = Math.Max(site.Now, memory.Now ?? 0);
             foreach (var (id, kept) in controllers)
@@ -100,6 +102,9 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
             return true;
         }
     }
+
+    // Older versions had one model of controller and told by the terminal's letters which way a wire goes.
+    private static Wire Directed(Wire wire) => wire.Direction is null ? wire with { Direction = wire.Terminal.StartsWith("RO", StringComparison.Ordinal) || wire.Terminal.StartsWith("AO", StringComparison.Ordinal) ? Direction.Out : Direction.In } : wire;
 
     /// <summary>Has a turn with the site.</summary>
     public T Ask<T>(Func<Site, T> question)

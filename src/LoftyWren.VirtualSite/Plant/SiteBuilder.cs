@@ -71,6 +71,7 @@ public static class SiteBuilder
                 Terminal = fitting.Terminal,
                 PointId = point.Id,
                 IsChosen = isChosen,
+                Direction = point.Role == PointRole.Sensor ? Direction.In : Direction.Out,
                 Signal = fitting.Signal,
                 Low = fitting.Low,
                 High = fitting.High,

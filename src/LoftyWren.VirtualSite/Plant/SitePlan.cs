@@ -1,3 +1,4 @@
+using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Signals;
 
@@ -64,6 +65,9 @@ public sealed record Wire
 
     /// <summary>The point it was drawn for; none where it was built before that was noted.</summary>
     public RecordId? PointId { get; init; }
+
+    /// <summary>Whether something is measured over it or moved; missing in what older versions built.</summary>
+    public Direction? Direction { get; init; }
 
     /// <summary>What the sensor or actuator at the other end gives or takes.</summary>
     public required Signal Signal { get; init; }

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Signals;
 using LoftyWren.Core.Units;
 using LoftyWren.VirtualSite.Plant;
@@ -44,8 +45,8 @@ internal sealed class FieldWire(Wire wire, int quantity, BuiltInFault? fault, in
         }
     }
 
-    /// <summary>Whether something is measured over it: the site's terminals that give are relays and analog outputs.</summary>
-    public bool IsInput { get; } = !wire.Terminal.StartsWith("RO", StringComparison.Ordinal) && !wire.Terminal.StartsWith("AO", StringComparison.Ordinal);
+    /// <summary>Whether something is measured over it.</summary>
+    public bool IsInput { get; } = wire.Direction != Direction.Out;
 
     /// <summary>The index of the quantity in the plant; −1 for one that it has not.</summary>
     public int Quantity { get; set; } = quantity;
