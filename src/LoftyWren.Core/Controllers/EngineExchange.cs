@@ -40,9 +40,6 @@ public sealed partial class ControllerEngine
     private readonly Peer[] _peers;
     private readonly List<Listener> _listeners = [];
 
-    /// <inheritdoc/>
-    public IReadOnlyList<Neighbour> Neighbours => [.. _peers.Select(p => new Neighbour(p.HostId, p.HeardAt, p.IsSilent(Now)))];
-
     /// <summary>Another controller whose points are read here; the points are places in the image's list of them.</summary>
     private sealed class Peer(RecordId hostId, int[] points)
     {
@@ -200,11 +197,12 @@ public sealed partial class ControllerEngine
             for (int i = 0; i < Math.Min(listener.Told.Length, kept.Told.Count); i++) listener.Told[i] = new PinValue(kept.Told[i].V ?? double.NaN, kept.Told[i].F);
             _listeners.Add(listener);
         }
-        // Another program, or one that was off, asks at once; only the same one that goes on has asked already.
-        if (how != Resumption.GoesOn) return;
+        // Who was off has heard nobody meanwhile; and only the same program that goes on has asked already.
         foreach (Peer peer in _peers)
         {
-            if (memory.Peers.TryGetValue(peer.HostId, out PeerMemory? kept)) (peer.HeardAt, peer.AskedAt) = (kept.HeardAt, kept.AskedAt);
+            if (how == Resumption.AfterPause || !memory.Peers.TryGetValue(peer.HostId, out PeerMemory? kept)) continue;
+            peer.HeardAt = kept.HeardAt;
+            if (how == Resumption.GoesOn) peer.AskedAt = kept.AskedAt;
         }
     }
 }

@@ -51,8 +51,8 @@ public sealed record EngineMemory
     public ExchangeMemory Exchange { get; init; } = new();
 }
 
-/// <summary>A kept reading; a value that is no number is null. Since when, ms of site time.</summary>
-public sealed record ReadingMemory(double? V, StatusFlags F, long T);
+/// <summary>A kept reading; a value that is no number is null. Since when, ms of site time; and the unit it is in.</summary>
+public sealed record ReadingMemory(double? V, StatusFlags F, long T, string? U = null);
 
 /// <summary>What a slot carried; a value that is no number is null.</summary>
 public sealed record PinMemory(double? V, StatusFlags F);
@@ -90,7 +90,7 @@ public sealed partial class ControllerEngine
         Trends = _trends.ToDictionary(t => t.Log.Id, t => new TrendMemory(t.Buffer.Total, [.. t.Buffer.After(collected?.GetValueOrDefault(t.Log.Id) ?? 0, int.MaxValue).Select(s => new TrendMemorySample(s.AtMilliseconds, double.IsNaN(s.Value) ? null : s.Value, s.Status))], t.Buffer.EmptiedAt)),
         Events = [.. _events.TakeLast(KeptEvents).Select(e => new EventMemory(e.Number, e.AlarmId, e.From, e.To, e.AtMilliseconds, double.IsNaN(e.Value) ? null : e.Value))],
         LastEvent = LastEventNumber,
-        Readings = _points.Select((p, i) => (p.Id, Memory: new ReadingMemory(OrNull(_readings[i].Value), _readings[i].Status, _since[i]))).ToDictionary(r => r.Id, r => r.Memory),
+        Readings = _points.Select((p, i) => (p.Id, Memory: new ReadingMemory(OrNull(_readings[i].Value), _readings[i].Status, _since[i], p.Unit))).ToDictionary(r => r.Id, r => r.Memory),
         Slots = _sequences.ToDictionary(s => s.Sequence.Id, s => s.State.Slots.Select(p => new PinMemory(OrNull(p.Value), p.Status)).ToArray()),
         Exchange = RememberExchange(),
     };
@@ -158,8 +158,8 @@ public sealed partial class ControllerEngine
         NumberEventsAfter(memory.LastEvent);
         for (int i = 0; i < _points.Length; i++)
         {
-            // Of another program's points only those of one's own: what is heard of others may come in another unit now.
-            if (!memory.Readings.TryGetValue(_points[i].Id, out ReadingMemory? kept) || (how == Resumption.TakesOver && _fittings[i] is null)) continue;
+            // What is read from others goes on too, or a send would make the logic do without it for a scan; but not in another unit.
+            if (!memory.Readings.TryGetValue(_points[i].Id, out ReadingMemory? kept) || (how == Resumption.TakesOver && kept.U != _points[i].Unit)) continue;
             (_readings[i], _since[i]) = (new PinValue(kept.V ?? double.NaN, kept.F), kept.T);
         }
         RecallExchange(memory.Exchange, how);

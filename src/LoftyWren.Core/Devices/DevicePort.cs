@@ -1,5 +1,3 @@
-using LoftyWren.Core.Records;
-
 namespace LoftyWren.Core.Devices;
 
 /// <summary>Where a device meets a medium. Which medium that is, it says by its key; what goes over it is a matter of the two.</summary>
@@ -90,6 +88,3 @@ public static class Carriers
     /// <summary>The IP network, the serial trunk and the two-wire line.</summary>
     public const string Ip = "ip", Trunk = "trunk", TwoWire = "two-wire";
 }
-
-/// <summary>Somebody that a device hears of over a network, and when it last did, in ms of site time; never yet is null.</summary>
-public sealed record Neighbour(RecordId HostId, long? HeardAt, bool IsSilent);

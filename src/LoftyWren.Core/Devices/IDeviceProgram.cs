@@ -95,9 +95,6 @@ public interface IDeviceProgram
     void NumberEventsAfter(long number)
     {
     }
-
-    /// <summary>Whom it hears of over networks.</summary>
-    IReadOnlyList<Neighbour> Neighbours => [];
 }
 
 /// <summary>What is measured or given at a terminal, in the unit of its signal, and what is wrong with it.</summary>

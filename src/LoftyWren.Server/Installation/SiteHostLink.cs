@@ -95,9 +95,6 @@ public sealed partial class SiteHost
     public IReadOnlyList<TerminalReading> Terminals(RecordId host) => Ask(s => s.Devices.GetValueOrDefault(host)?.Program?.Terminals ?? []);
 
     /// <inheritdoc/>
-    public IReadOnlyList<Neighbour> Neighbours(RecordId host) => Ask(s => s.Devices.GetValueOrDefault(host)?.Program?.Neighbours ?? []);
-
-    /// <inheritdoc/>
     public IReadOnlyDictionary<RecordId, EventState> AlarmStates() => Ask(s =>
     {
         var states = new Dictionary<RecordId, EventState>();
@@ -200,6 +197,7 @@ public sealed partial class SiteHost
             fresh.Events.Clear();
             fresh.UnknownLogs.Clear();
             fresh.UnknownHosts.Clear();
+            fresh.IsCut = false;
             foreach (InstalledDevice device in _site.Devices.Values)
             {
                 if (device.Program is not { } program) continue;
@@ -212,7 +210,12 @@ public sealed partial class SiteHost
                     }
                     // A buffer that counts less than was collected began anew, after a crash or on another controller.
                     if (buffer.Total < known) known = 0;
-                    if (buffer.Total == known || fresh.Samples.Count >= MostSamplesAtOnce) continue;
+                    if (buffer.Total == known) continue;
+                    if (fresh.Samples.Count >= MostSamplesAtOnce)
+                    {
+                        fresh.IsCut = true;
+                        continue;
+                    }
                     int before = fresh.Samples.Count;
                     buffer.After(known, fresh.Samples);
                     fresh.Logs.Add(new CollectedLog(log.Id, fresh.Samples.Count - before, buffer.Total));

@@ -48,9 +48,13 @@ public sealed record CollectedEvents(RecordId HostId, IReadOnlyList<AlarmEntry> 
 
 /// <summary>
 /// What is fresh at the far end since what was written down. Unknown are those of which it has not been told how far they were
-/// written: they come once that is known. The next collection may use the same lists again.
+/// written: they come once that is known. There is more where it was cut short. The next collection may use the same lists again.
 /// </summary>
-public sealed record Collection(List<CollectedLog> Logs, List<Sample> Samples, List<CollectedEvents> Events, List<RecordId> UnknownLogs, List<RecordId> UnknownHosts);
+public sealed record Collection(List<CollectedLog> Logs, List<Sample> Samples, List<CollectedEvents> Events, List<RecordId> UnknownLogs, List<RecordId> UnknownHosts)
+{
+    /// <summary>Whether there was more than is brought at a time.</summary>
+    public bool IsCut { get; set; }
+}
 
 /// <summary>Values found to be watched, one for each address, all good for one generation of programs.</summary>
 public sealed record LiveFound(int Generation, IReadOnlyList<LiveSpot> Spots);
@@ -111,9 +115,6 @@ public interface ILink
 
     /// <summary>What is measured and given at the terminals of a host.</summary>
     IReadOnlyList<TerminalReading> Terminals(RecordId host);
-
-    /// <summary>Whom a host hears of over networks.</summary>
-    IReadOnlyList<Neighbour> Neighbours(RecordId host);
 
     /// <summary>The states of all alarms that are watched.</summary>
     IReadOnlyDictionary<RecordId, EventState> AlarmStates();

@@ -74,7 +74,8 @@ public sealed class SiteServer(IVirtualSite link, HistoryStore history, TimeProv
                     hasEvents = true;
                 }
                 _written = new Written(logs, events);
-                isMore = logs.Count > 0 || events.Count > 0;
+                // What comes while this is written comes with the next beat; a fast site has always something fresh.
+                isMore = fresh.IsCut || fresh.UnknownLogs.Count > 0 || fresh.UnknownHosts.Count > 0;
             }
             Volatile.Write(ref _heardAt, clock.GetTimestamp());
             long happenings = link.Pulse().Happenings;

@@ -5,25 +5,25 @@ using LoftyWren.VirtualSite.Plant;
 namespace LoftyWren.VirtualSite.Media;
 
 /// <summary>
-/// A sort of medium that carries messages: whether one goes at a time, how many bits a second, how many bits each message
-/// has besides its body, and how long a bit travels, in ms.
+/// A sort of medium that carries messages: whether one goes at a time, how many bits a second and for each octet, how many
+/// octets each message has besides its body, and how long a bit travels, in ms.
 /// </summary>
-public sealed record LineSort(string Key, bool OneAtATime, int BitsPerSecond, int ExtraBits, int DelayMilliseconds)
+public sealed record LineSort(string Key, bool OneAtATime, int BitsPerSecond, int BitsPerOctet, int ExtraOctets, int DelayMilliseconds)
 {
     /// <summary>
-    /// Those that ship. The two-wire line sends 9600 bit/s, one telegram at a time (ISO 22510), each octet with start, parity,
-    /// stop and two bits' pause; the serial trunk as many bits as RS-485 lines are mostly set to, by characters of 11 bits; the IP network carries side by side.
+    /// Those that ship. The two-wire line (ISO 22510) sends 9600 bit/s, one telegram at a time, each octet with start, parity,
+    /// stop and two bits' pause; the serial trunk characters of 11 bits at 38 400 bit/s; the IP network carries side by side.
     /// </summary>
     public static IReadOnlyList<LineSort> All { get; } =
     [
-        new(Carriers.Ip, false, 100_000_000, 8 * 66, 2),
-        new(Carriers.Trunk, true, 38_400, 8 * 8, 1),
-        new(Carriers.TwoWire, true, 9_600, 8 * 9, 1),
+        new(Carriers.Ip, false, 100_000_000, 8, 66, 2),
+        new(Carriers.Trunk, true, 38_400, 11, 8, 1),
+        new(Carriers.TwoWire, true, 9_600, 13, 9, 1),
     ];
 }
 
-/// <summary>What is on its way, until when a line of one message at a time is taken, and how often chance was asked.</summary>
-public sealed record LineMemory(IReadOnlyList<LineMessage> OnTheWay, long FreeAt, uint Draws);
+/// <summary>What is on its way, until when a line of one message at a time is taken, and how often chance was asked for each address.</summary>
+public sealed record LineMemory(IReadOnlyList<LineMessage> OnTheWay, long FreeAt, Dictionary<string, long> Draws);
 
 /// <summary>A message on its way: when it arrives (ms of site time), from whom, to whom (null: all), its bytes.</summary>
 public sealed record LineMessage(long Arrives, string From, string? To, byte[] Body);
@@ -34,8 +34,8 @@ public sealed class Line(LineSort sort, Site site) : IMedium
     private readonly Dictionary<RecordId, MessagePort> _ports = [];
     private readonly Dictionary<string, (RecordId Host, MessagePort Port)> _byAddress = new(StringComparer.Ordinal);
     private readonly PriorityQueue<LineMessage, (long, long)> _onTheWay = new();
+    private Dictionary<string, long> _draws = [];
     private long _freeAt, _sent;
-    private uint _draws;
 
     /// <inheritdoc/>
     public string Key => sort.Key;
@@ -74,9 +74,10 @@ public sealed class Line(LineSort sort, Site site) : IMedium
     private void Take(MessagePort port, long now) => port.Take((to, body) =>
     {
         MediumFault? fault = FaultOf(port.Address);
-        bool isLost = fault is { IsCut: true } || (fault is { LostPercent: > 0 } && Even() * 100 < fault.LostPercent);
+        if (fault is { IsCut: true }) return;
+        bool isLost = fault is { LostPercent: > 0 } && Even(port.Address) * 100 < fault.LostPercent;
         long begins = sort.OneAtATime ? Math.Max(now, _freeAt) : now;
-        long ends = begins + Math.Max(1, (((body.Length * 8L) + sort.ExtraBits) * 1000 + sort.BitsPerSecond - 1) / sort.BitsPerSecond);
+        long ends = begins + Math.Max(1, (((body.Length + (long)sort.ExtraOctets) * sort.BitsPerOctet * 1000) + sort.BitsPerSecond - 1) / sort.BitsPerSecond);
         if (sort.OneAtATime) _freeAt = ends;
         // What is lost on the way has taken the line all the same.
         if (!isLost) Send(new LineMessage(ends + sort.DelayMilliseconds + (fault?.DelayMilliseconds ?? 0), port.Address, to, body));
@@ -93,8 +94,8 @@ public sealed class Line(LineSort sort, Site site) : IMedium
         return null;
     }
 
-    /// <summary>An even draw between 0 and 1, by the site's seed.</summary>
-    private double Even() => Chance.Draw((uint)site.Built.Seed, ++_draws) / (double)uint.MaxValue;
+    /// <summary>An even draw between 0 and 1, by the site's seed and the address: what one end is spared does not hang on what others say.</summary>
+    private double Even(string address) => Chance.Draw(Chance.SeedOf(address) ^ (uint)site.Built.Seed, _draws[address] = _draws.GetValueOrDefault(address) + 1) / (double)uint.MaxValue;
 
     /// <inheritdoc/>
     public IConnection Connect(RecordId host, IDevicePort port)
@@ -117,7 +118,8 @@ public sealed class Line(LineSort sort, Site site) : IMedium
     {
         foreach (var (host, port) in _ports)
         {
-            if (port.TalksTo is null)
+            // Where one goes at a time, whoever speaks makes the others wait.
+            if (port.TalksTo is null || sort.OneAtATime)
             {
                 // Whoever may be there: all of them.
                 foreach (RecordId other in _ports.Keys) yield return (host, other);
@@ -134,7 +136,7 @@ public sealed class Line(LineSort sort, Site site) : IMedium
     public Func<object?> Remember()
     {
         (LineMessage Element, (long, long) Priority)[] onTheWay = [.. _onTheWay.UnorderedItems];
-        var (freeAt, draws) = (_freeAt, _draws);
+        var (freeAt, draws) = (_freeAt, new Dictionary<string, long>(_draws));
         return () => new LineMemory([.. onTheWay.OrderBy(m => m.Priority).Select(m => m.Element)], freeAt, draws);
     }
 
@@ -146,7 +148,7 @@ public sealed class Line(LineSort sort, Site site) : IMedium
     {
         _onTheWay.Clear();
         if (memory is not LineMemory kept) return;
-        (_freeAt, _draws) = (kept.FreeAt, kept.Draws);
+        (_freeAt, _draws) = (kept.FreeAt, new Dictionary<string, long>(kept.Draws));
         foreach (LineMessage message in kept.OnTheWay) Send(message);
     }
 

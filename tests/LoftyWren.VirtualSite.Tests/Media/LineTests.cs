@@ -46,11 +46,11 @@ public class LineTests
         public void Recall(object? memory) => _line.Recall(memory);
     }
 
-    // 6 octets and 8 more are 112 bits: at 38 400 bit/s 2.9 ms, so 3; one more to travel. The second waits for the first.
-    // 5 octets and 9 more are 112 bits: at 9600 bit/s 11.7 ms, so 12. On IP both go at once: 1 ms at least, and 2 to travel.
+    // 6 octets and 8 more of 11 bits are 154 bits: at 38 400 bit/s 4.01 ms, so 5; one more to travel. The second waits for the first.
+    // 5 octets and 9 more of 13 bits are 182 bits: at 9600 bit/s 18.96 ms, so 19. On IP both go at once: 1 ms at least, and 2 to travel.
     [Theory]
-    [InlineData(Carriers.Trunk, 6, 4, 7)]
-    [InlineData(Carriers.TwoWire, 5, 13, 25)]
+    [InlineData(Carriers.Trunk, 6, 6, 11)]
+    [InlineData(Carriers.TwoWire, 5, 20, 39)]
     [InlineData(Carriers.Ip, 6, 3, 3)]
     public void Messages_take_their_time_and_where_one_goes_at_a_time_they_wait(string carrier, int length, long first, long second)
     {
@@ -69,18 +69,23 @@ public class LineTests
         three.Say(100, "b", null, 5);
         three.Say(100, "b", "elsewhere", 5);
         three.RunAll();
-        Assert.Equal([(113, "a", "b", 5), (113, "c", "b", 5)], three.Heard);
+        Assert.Equal([(120, "a", "b", 5), (120, "c", "b", 5)], three.Heard);
     }
 
     [Fact]
-    public void A_cut_end_neither_says_nor_hears_and_what_is_lost_has_taken_the_line()
+    public void A_cut_end_neither_says_nor_hears_but_what_is_lost_on_the_way_has_taken_the_line()
     {
         var three = new Three(Carriers.Trunk, new MediumFault(Carriers.Trunk, "a", IsCut: true));
         three.Say(0, "a", "c", 6);
         three.Say(0, "b", "c", 6);
         three.Say(0, "c", "a", 6);
         three.RunAll();
-        Assert.Equal([(7, "c", "b", 6)], three.Heard);
+        Assert.Equal([(6, "c", "b", 6)], three.Heard);
+        var lossy = new Three(Carriers.Trunk, new MediumFault(Carriers.Trunk, "a", LostPercent: 100));
+        lossy.Say(0, "a", "c", 6);
+        lossy.Say(0, "b", "c", 6);
+        lossy.RunAll();
+        Assert.Equal([(11, "c", "b", 6)], lossy.Heard);
     }
 
     [Fact]
@@ -109,6 +114,6 @@ public class LineTests
         after.Recall(before.Remember());
         after.Say(0, "a", "c", 6);
         after.RunAll();
-        Assert.Equal([(4, "c", "a", 6), (7, "c", "b", 6), (10, "c", "a", 6)], after.Heard);
+        Assert.Equal([(6, "c", "a", 6), (11, "c", "b", 6), (16, "c", "a", 6)], after.Heard);
     }
 }
