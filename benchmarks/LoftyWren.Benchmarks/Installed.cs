@@ -32,7 +32,7 @@ internal sealed class Installed
         _host = new SiteHost(new SiteStore(Path.Combine(folder, "site.db")), TimeProvider.System, NullLogger<SiteHost>.Instance);
         _host.Open(SiteHost.Beginning);
         _server = new SiteServer(_host, new HistoryStore(Path.Combine(folder, "history.db")), TimeProvider.System, NullLogger<SiteHost>.Instance);
-        _host.Build("bench", "Built", SiteBuilder.Build(project, _host.Plan()));
+        _host.Build("bench", "Built", SiteBuilder.Build(project, _host.Plan()), null);
         _controllers = [.. project.All<Controller>().OrderBy(c => c.Id)];
         foreach (Controller controller in _controllers) Send(controller);
         _outputs = [.. project.All<Core.Points.Point>().Where(p => p.Role == Core.Points.PointRole.Command).Select(p => p.Id).Order()];
@@ -74,7 +74,7 @@ internal sealed class Installed
         return (Longest(_host.Keep), Longest(() =>
         {
             SitePlan plan = _host.Plan();
-            _host.Build("bench", "Built", plan with { Rooms = [.. plan.Rooms, plan.Rooms[0] with { Id = new($"more-{_n++}") }] });
+            _host.Build("bench", "Built", plan with { Rooms = [.. plan.Rooms, plan.Rooms[0] with { Id = new($"more-{_n++}") }] }, null);
         }));
     }
 

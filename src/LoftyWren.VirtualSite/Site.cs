@@ -97,52 +97,92 @@ public sealed class Site
         _isGrouped = false;
     }
 
+    /// <summary>Refuses a program that has a port on a medium which the site has not.</summary>
+    /// <exception cref="InvalidOperationException">It has one; the message names the medium.</exception>
+    public void CheckPorts(IDeviceProgram program)
+    {
+        foreach (IDevicePort port in program.Ports) MediumOf(port);
+    }
+
     private IMedium MediumOf(IDevicePort port) => Array.Find(_media, m => m.Key == port.Medium) ?? throw new InvalidOperationException($"The site has no medium ‘{port.Medium}’.");
+
+    /// <summary>The site as it stands now, to work out a building from outside of any turn.</summary>
+    public StandingSite Standing => new(Plan, Builds);
 
     /// <summary>
     /// Works out, outside of any turn, what it takes to build the site to another plan: the plant is made ready, and only the
-    /// wires that differ are named. Null when all is built so already.
+    /// wires that differ are named; of <paramref name="hosts"/> alone, where those are given. Null when all is built so already.
     /// </summary>
-    public static ReadyBuild? MakeReady(SitePlan built, Plant.Plant standing, SitePlan wanted)
+    public static ReadyBuild? MakeReady(StandingSite standing, SitePlan wanted, IReadOnlyCollection<RecordId>? hosts = null)
     {
-        bool isPlantSame = built.IsBuiltLike(wanted);
+        SitePlan built = standing.Plan;
+        bool isPlantSame = built.HasPlantOf(wanted);
         var before = built.Wires.ToLookup(w => w.ControllerId);
         var after = wanted.Wires.ToLookup(w => w.ControllerId);
-        var wires = before.Select(g => g.Key).Union(after.Select(g => g.Key)).Order().Where(host => !before[host].SequenceEqual(after[host])).ToDictionary(host => host, host => (IReadOnlyList<Wire>)[.. after[host]]);
-        if (isPlantSame && wires.Count == 0) return null;
-        return new ReadyBuild(standing, wanted with { Wires = [] }, isPlantSame ? null : new Plant.Plant(wanted), wires);
+        // A wire has its fault and its noise built in.
+        var faulty = built.Faults.Except(wanted.Faults).Concat(wanted.Faults.Except(built.Faults)).Select(f => f.ControllerId).ToHashSet();
+        var wires = (hosts ?? before.Select(g => g.Key).Union(after.Select(g => g.Key))).Order()
+            .Where(host => built.Seed != wanted.Seed || faulty.Contains(host) || !before[host].SequenceEqual(after[host])).ToDictionary(host => host, host => (IReadOnlyList<Wire>)[.. after[host]]);
+        if (isPlantSame && wires.Count == 0 && built.IsBuiltLike(wanted)) return null;
+        return new ReadyBuild(standing.Builds, wanted with { Wires = [] }, isPlantSame ? null : new Plant.Plant(wanted), wires);
     }
 
-    /// <summary>Builds what was made ready: rooms and machines that stay keep their state, and wires that are not named are not touched.</summary>
+    /// <summary>
+    /// Builds what was made ready: rooms and machines that stay keep their state, and wires that are not named are not touched.
+    /// Answers what takes it back, as long as the site has not moved on.
+    /// </summary>
     /// <exception cref="InvalidOperationException">Something else has been built since.</exception>
-    public void Build(ReadyBuild ready)
+    public Action Build(ReadyBuild ready)
     {
-        if (!ReferenceEquals(ready.Standing, _plant)) throw new InvalidOperationException("The site has been built otherwise meanwhile. Look again, then build.");
-        _built = ready.Plan;
+        if (ready.After != Builds) throw new InvalidOperationException("The site has been built otherwise meanwhile. Look again, then build.");
+        var (built, old) = (_built, _plant);
         if (ready.Plant is { } plant)
         {
-            plant.TakeOver(_plant, Now);
-            _plant = plant;
-            // Most keep their place; only what does not is looked up by its name.
-            _wires.FindQuantities((was, name) => plant.IsAt(was, name) ? was : plant.IndexOf(name));
+            plant.TakeOver(old, Now);
+            Stand(ready.Plan, plant);
         }
-        foreach (var (host, wires) in ready.Wires) _wires.Build(host, wires);
+        else _built = ready.Plan;
+        var wires = new List<Action>();
+        foreach (var (host, list) in ready.Wires) wires.Add(_wires.Build(host, list));
+        Changed();
+        return () =>
+        {
+            Stand(built, old);
+            foreach (Action back in wires) back();
+            Changed();
+        };
+    }
+
+    private void Stand(SitePlan plan, Plant.Plant plant)
+    {
+        bool isOther = !ReferenceEquals(plant, _plant);
+        (_built, _plant) = (plan, plant);
+        // Most keep their place; only what does not is looked up by its name.
+        if (isOther) _wires.FindQuantities((was, name) => plant.IsAt(was, name) ? was : plant.IndexOf(name));
+    }
+
+    private void Changed()
+    {
         _isGrouped = false;
         Builds++;
     }
 
-    /// <summary>Builds the wires of one device in place of those it has.</summary>
-    public void Rewire(RecordId host, IReadOnlyList<Wire> wires)
+    /// <summary>Builds the wires of one device in place of those it has; answers what takes it back.</summary>
+    public Action Rewire(RecordId host, IReadOnlyList<Wire> wires)
     {
-        _wires.Build(host, wires);
-        _isGrouped = false;
-        Builds++;
+        Action back = _wires.Build(host, wires);
+        Changed();
+        return () =>
+        {
+            back();
+            Changed();
+        };
     }
 
     /// <summary>Builds the site to another plan at once.</summary>
     public void Build(SitePlan wanted)
     {
-        if (MakeReady(Plan, _plant, wanted) is { } ready) Build(ready);
+        if (MakeReady(Standing, wanted) is { } ready) Build(ready);
     }
 
     /// <summary>What of a device takes part in the running of the site.</summary>
@@ -352,8 +392,11 @@ public sealed class Site
     }
 }
 
-/// <summary>What it takes to build the site to another plan: which plant stood when it was worked out, the plan without wires, the new plant if it differs, and the wires of each device whose wires differ.</summary>
-public sealed record ReadyBuild(Plant.Plant Standing, SitePlan Plan, Plant.Plant? Plant, IReadOnlyDictionary<RecordId, IReadOnlyList<Wire>> Wires);
+/// <summary>A site as it stands: its plan, wires and all, and how many times something was built there.</summary>
+public sealed record StandingSite(SitePlan Plan, int Builds);
+
+/// <summary>What it takes to build the site to another plan: after which building it was worked out, the plan without wires, the new plant if it differs, and the wires of each device whose wires differ.</summary>
+public sealed record ReadyBuild(int After, SitePlan Plan, Plant.Plant? Plant, IReadOnlyDictionary<RecordId, IReadOnlyList<Wire>> Wires);
 
 /// <summary>What the plant is like at a moment: rooms, kilns (null for other machines) and motors by their order, and every quantity that is a number by its name.</summary>
 internal sealed record PlantMemory(IReadOnlyList<RoomMemory> Rooms, IReadOnlyList<KilnMemory?> Kilns, IReadOnlyList<MotorMemory> Motors, Dictionary<string, double> Quantities);

@@ -11,6 +11,7 @@ using LoftyWren.Core.Projects;
 using LoftyWren.Server.Installation;
 using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Projects;
+using LoftyWren.Server.Supervision;
 using Microsoft.AspNetCore.SignalR.Client;
 
 namespace LoftyWren.Server.Tests;
@@ -150,6 +151,61 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await person.Post($"/api/alarms/{alarm["id"]}/acknowledge", new { })).StatusCode);
         JsonNode after = (await person.Read("/api/alarms?all=true")).AsArray().First(a => a!["id"]!.ToString() == alarm["id"]!.ToString())!;
         Assert.Equal(("operator", "valve stuck, technician called"), (after["acknowledgedBy"]!.GetValue<string>(), after["note"]!.GetValue<string>()));
+    }
+
+    /// <summary>All controllers of a project sent at once onto a site on which nothing stands yet: each builds what it needs, and nobody builds over another.</summary>
+    [Fact]
+    public async Task Many_build_what_they_need_at_once_and_none_is_lost()
+    {
+        Project project = server.Get<Workspace>().Project;
+        string folder = Directory.CreateTempSubdirectory("lofty-wren-many-").FullName;
+        using (var store = new SiteStore(Path.Combine(folder, "site.db")))
+        {
+            var host = new SiteHost(store, TimeProvider.System, NullLogger.Instance);
+            host.Open(0);
+            var controllers = project.All<Core.Hardware.Controller>().ToList();
+            await Task.WhenAll(controllers.Select(c => Task.Run(() => SiteBuilding.BuildFor(project, c, host, "test"))));
+            Assert.All(controllers, c => Assert.Equal(SiteBuilder.WiresOf(project, c.Id), host.WiresOf(c.Id)));
+            Assert.Equal(project.All<Core.Places.Place>().Count(p => p.Kind == Core.Places.PlaceKind.Room), host.Plan().Rooms.Count);
+        }
+        Directory.Delete(folder, recursive: true);
+    }
+
+    /// <summary>After a kill the site goes on from what was kept last, though more had been heard of it: no event is numbered like one that was seen already.</summary>
+    [Fact]
+    public void An_alarm_event_after_a_kill_is_new_to_whoever_saw_more_than_was_kept()
+    {
+        Project project = server.Get<Workspace>().Project;
+        string folder = Directory.CreateTempSubdirectory("lofty-wren-killed-").FullName;
+        using (var store = new SiteStore(Path.Combine(folder, "site.db")))
+        {
+            SiteHost Host()
+            {
+                var host = new SiteHost(store, TimeProvider.System, NullLogger.Instance);
+                host.Open(SiteHost.Beginning);
+                return host;
+            }
+            SiteHost before = Host();
+            var controller = project.Find<Core.Hardware.Controller>(new("kh-c4"))!;
+            byte[] bytes = Core.Images.HostKinds.Build(project, controller).ToBytes();
+            SiteBuilding.BuildFor(project, controller, before, "test");
+            before.BeginSend(controller.Id, "controller", bytes.Length, Core.Images.HostKinds.HashOf(bytes));
+            before.Receive(controller.Id, 0, bytes);
+            before.ChangeOver("test", controller.Name, controller.Id);
+            before.Keep();
+            long Last(SiteHost host) => host.Ask(s => s.Devices[controller.Id].Program!.LastEventNumber);
+            // A sensor that is put far out of its range makes events that were not kept.
+            before.HoldInput("test", "held", controller.Id, project.BindingOf(new("shop-temp"))!.Where, new HoldOrder(new("shop-temp"), 45, "to see", null));
+            before.RunAhead(before.Pulse().Now + 600_000);
+            long seen = Last(before);
+            Assert.True(seen > 0);
+            // No more is heard of that process; another takes up what it kept.
+            SiteHost after = Host();
+            Assert.True(Last(after) >= seen);
+            after.RunAhead(after.Pulse().Now + 600_000);
+            Assert.True(Last(after) > seen);
+        }
+        Directory.Delete(folder, recursive: true);
     }
 
     private static async Task Until(Func<bool> so)

@@ -144,11 +144,11 @@ public class KilnRoomStoryTests
     {
         Project project = Four();
         Site site = Building.Up(project, At(2026, 4, 15, 12, 0)), calm = Building.Up(project, At(2026, 4, 15, 12, 0));
-        Assert.Null(Site.MakeReady(site.Plan, site.Plant, SiteBuilder.Build(project, site.Plan)));
+        Assert.Null(Site.MakeReady(site.Standing, SiteBuilder.Build(project, site.Plan)));
         foreach (Site each in (Site[])[site, calm]) each.RunUntil(each.Now + 90_000);
 
         project = Accept(project, new Core.Places.Place { Id = new("a-room"), Name = "Annexe", Kind = Core.Places.PlaceKind.Room, In = Floor, AreaSquareMetres = 30 });
-        ReadyBuild room = Site.MakeReady(site.Plan, site.Plant, SiteBuilder.Build(project, site.Plan))!;
+        ReadyBuild room = Site.MakeReady(site.Standing, SiteBuilder.Build(project, site.Plan))!;
         Assert.NotNull(room.Plant);
         Assert.Empty(room.Wires);
         site.Build(room);
@@ -156,11 +156,18 @@ public class KilnRoomStoryTests
         Core.Hardware.Controller other = project.All<Core.Hardware.Controller>().OrderBy(c => c.Id).First(c => c.Id != Controller);
         Core.Hardware.Fitting sensor = project.Referrers<Core.Hardware.Fitting>(other.Id).First(f => f.Terminal == "UI1");
         project = Accept(project, new Core.Plant.PlantTie { Id = new("tie"), Name = "", PointId = sensor.PointId, Quantity = "temperature" });
-        ReadyBuild wire = Site.MakeReady(site.Plan, site.Plant, SiteBuilder.Build(project, site.Plan))!;
+        ReadyBuild wire = Site.MakeReady(site.Standing, SiteBuilder.Build(project, site.Plan))!;
         Assert.Null(wire.Plant);
         Assert.Equal([other.Id], wire.Wires.Keys);
         site.Build(wire);
         Assert.Equal("outdoor/temperature", site.WiresOf(other.Id).Single(w => w.Terminal == "UI1").Quantity);
+        // Taken back, it is as if it had never been, with what the sensor saw.
+        Wire[] now = [.. site.WiresOf(other.Id)];
+        Action back = site.Build(Site.MakeReady(site.Standing, site.Plan with { Wires = [.. site.Plan.Wires.Where(w => w.ControllerId != other.Id)], Rooms = [site.Plan.Rooms[0]] })!);
+        Assert.Empty(site.WiresOf(other.Id));
+        back();
+        Assert.Equal(now, site.WiresOf(other.Id));
+        Assert.Equal(5, site.Plan.Rooms.Count);
         // What was worked out before somebody else built is not built over that.
         Assert.Contains("meanwhile", Assert.Throws<InvalidOperationException>(() => site.Build(room)).Message);
 

@@ -66,7 +66,7 @@ public static class DemoLoader
         site.Link.Open(Milliseconds(demo.StartsAt, zone));
         // The drawings first, then the wires with the faults of the demo in them.
         var bare = new SitePlan { Seed = demo.Seed, Faults = demo.Faults, TimeZone = zone.Id };
-        site.Link.Build("engineer", "Built the virtual site", SiteBuilder.Build(workspace.Project, bare));
+        site.Link.Build("engineer", "Built the virtual site", SiteBuilder.Build(workspace.Project, bare), null);
         foreach (Controller controller in workspace.Project.All<Controller>().OrderBy(c => c.Name))
             await jobs.Finish(jobs.Start("send", $"Send {controller.Name}", "engineer", CommissioningEndpoints.Send(controller, workspace.Project, site.Link, "engineer", 0).Work).Id);
         site.RunAheadTo(Milliseconds(demo.RunsTo, zone));

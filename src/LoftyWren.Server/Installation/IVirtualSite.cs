@@ -46,6 +46,6 @@ public interface IVirtualSite : ILink
     /// <summary>Builds the wires of one host in place of those it has; answers false, and builds nothing, when one would lead to a room or machine that does not stand.</summary>
     bool Rewire(string who, string what, RecordId host, IReadOnlyList<Wire> wires);
 
-    /// <summary>Builds the site to a plan: only the rooms, machines and wires that differ.</summary>
-    void Build(string who, string what, SitePlan wanted);
+    /// <summary>Builds the site to a plan: only the rooms, machines and wires that differ; of wires only those of the given hosts, where some are given.</summary>
+    void Build(string who, string what, SitePlan wanted, IReadOnlyList<RecordId>? hosts);
 }

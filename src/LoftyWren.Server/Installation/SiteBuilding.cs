@@ -12,8 +12,8 @@ namespace LoftyWren.Server.Installation;
 /// <summary>One room, machine or wire that differs between the site as it stands and as it is drawn: what is done with it, and where: the path of a room or machine, the host and terminal of a wire.</summary>
 public sealed record BuildLine(string Sort, BuildStep Step, RecordId? Id, string Name, string Where, RecordId? HostId, string? Terminal, string? Detail);
 
-/// <summary>What building the site would do: how many of each sort, and the first of all lines.</summary>
-public sealed record BuildReview(int Rooms, int Machines, int Wires, int Hosts, IReadOnlyList<BuildLine> Lines, bool IsCut, string Sentence);
+/// <summary>What building the site would do: how many of each sort in words, the first of all lines, and whether there are more.</summary>
+public sealed record BuildReview(string Counted, IReadOnlyList<BuildLine> Lines, bool IsCut, string Sentence);
 
 /// <summary>What building the site would do, worked out once for each state of the project and of the site, whoever asks.</summary>
 public sealed class BuildReviews(Workspace workspace, IVirtualSite site)
@@ -38,11 +38,11 @@ public sealed class BuildReviews(Workspace workspace, IVirtualSite site)
 }
 
 /// <summary>Building the virtual site as it is drawn: an act of its own, reviewed before, that touches only what differs.</summary>
-internal static class SiteBuilding
+public static class SiteBuilding
 {
     private const int Shown = 2000;
 
-    public static void Map(RouteGroupBuilder api)
+    internal static void Map(RouteGroupBuilder api)
     {
         api.MapGet("/site/build", (BuildReviews reviews) => reviews.Now()).For(Role.Viewer);
         api.MapPost("/site/build", Results<Ok<BuildReview>, ProblemHttpResult> (HttpContext http, Workspace workspace, SiteServer server, BuildReviews reviews) =>
@@ -51,7 +51,14 @@ internal static class SiteBuilding
             SitePlan built = server.Link.Plan(), drawn = SiteBuilder.Build(project, built);
             BuildReview review = Review(project, built, drawn);
             if (review.Lines.Count == 0) return Problems.Refused("The virtual site is built as it is drawn already.");
-            server.Link.Build(http.User.Identity!.Name!, $"Built the virtual site as drawn: {Counted(review)}", drawn);
+            try
+            {
+                server.Link.Build(http.User.Identity!.Name!, $"Built the virtual site as drawn: {review.Counted}", drawn, null);
+            }
+            catch (InvalidOperationException e)
+            {
+                return Problems.Refused(e.Message);
+            }
             server.Collect();
             return TypedResults.Ok(reviews.Now());
         }).For(Role.Technician);
@@ -62,21 +69,19 @@ internal static class SiteBuilding
     {
         var there = site.WiresOf(host.Id);
         IReadOnlyList<Wire> wires = [.. SiteBuilder.WiresOf(project, host.Id, there)];
-        if (there.SequenceEqual(wires) || site.Rewire(who, $"Built the wires of {host.Name}", host.Id, wires)) return;
-        SitePlan built = site.Plan();
-        site.Build(who, $"Built the wires of {host.Name}, with the rooms and machines they lead to", SiteBuilder.Build(project, built) with { Wires = [.. built.Wires.Where(w => w.ControllerId != host.Id), .. wires] });
+        if (there.SequenceEqual(wires)) return;
+        // A wire that only stands for another point now, or is called otherwise, is noted, not built.
+        string what = SiteDifferences.OfWires(there, wires).Count > 0 ? $"Built the wires of {host.Name}" : $"Noted what the wires of {host.Name} are for";
+        if (site.Rewire(who, what, host.Id, wires)) return;
+        site.Build(who, $"{what}, with the rooms and machines they lead to", SiteBuilder.Build(project, site.Plan()), [host.Id]);
     }
 
-    public static BuildLine Line(Project project, SiteDifference d) => new(d.Sort, d.Step, d.Id, d.Name, d.HostId is { } host ? $"{project.Find(host)?.Name} · {d.Terminal}" : d.Id is { } id ? project.PathOf(id) : "", d.HostId, d.Terminal, d.Detail);
+    internal static BuildLine Line(Project project, SiteDifference d) => new(d.Sort, d.Step, d.Id, d.Name, d.HostId is { } host ? $"{project.Find(host)?.Name} · {d.Terminal}" : d.Id is { } id ? project.PathOf(id) : "", d.HostId, d.Terminal, d.Detail);
 
     internal static BuildReview Review(Project project, SitePlan built, SitePlan drawn)
     {
         var all = SiteDifferences.Between(built, drawn);
-        var review = new BuildReview(all.Count(d => d.Sort == "room"), all.Count(d => d.Sort == "machine"), all.Count(d => d.Sort == "wire"), all.Where(d => d.HostId is not null).Select(d => d.HostId).Distinct().Count(), [.. all.Take(Shown).Select(d => Line(project, d))], all.Count > Shown, "");
-        return review with { Sentence = all.Count == 0 ? "The virtual site stands as it is drawn." : $"The drawing is ahead of the virtual site by {Counted(review)}." };
+        string counted = string.Join(", ", all.GroupBy(d => d.Sort).Select(sort => $"{sort.Count()} {sort.Key}{(sort.Count() == 1 ? "" : "s")}"));
+        return new BuildReview(counted, [.. all.Take(Shown).Select(d => Line(project, d))], all.Count > Shown, all.Count == 0 ? "The virtual site stands as it is drawn." : $"The drawing is ahead of the virtual site by {counted}.");
     }
-
-    private static string Counted(BuildReview review) => string.Join(", ", new[] { Count(review.Rooms, "room"), Count(review.Machines, "machine"), Count(review.Wires, "wire") }.OfType<string>());
-
-    private static string? Count(int count, string noun) => count == 0 ? null : $"{count} {noun}{(count == 1 ? "" : "s")}";
 }

@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Runtime.CompilerServices;
+using System.Security.Cryptography;
 using System.Text.Json;
 using LoftyWren.Core.Devices;
 using LoftyWren.Core.Hardware;
@@ -33,7 +34,7 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
     private readonly Lock _pen = new(), _turn = new();
     private const int DevicesAtOnce = 8, SliceMilliseconds = 15, BeatMilliseconds = 1000;
 
-    /// <summary>After a break somebody may have seen more alarm events than were kept; the next are numbered well beyond.</summary>
+    /// <summary>After a kill somebody may have seen more alarm events than were kept; the next are numbered well beyond.</summary>
     private const int EventsBeyond = 1_000_000;
 
     private readonly Dictionary<RecordId, string> _keptImages = [];
@@ -52,8 +53,8 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
     /// <summary>The moment at which the clock of a new site begins, in Unix ms.</summary>
     public static long Beginning { get; } = new DateTimeOffset(2026, 4, 14, 7, 0, 0, TimeSpan.Zero).ToUnixTimeMilliseconds();
 
-    /// <summary>Counts the programs that were ever changed over to: what was found by it holds while it stands. Only within a turn.</summary>
-    public int Generation { get; private set; }
+    /// <summary>Counts the programs that were ever changed over to, from anywhere, so that no two processes count alike: what was found by it holds while it stands. Only within a turn.</summary>
+    public int Generation { get; private set; } = RandomNumberGenerator.GetInt32(1 << 30);
 
     /// <summary>Whether the clock runs.</summary>
     public bool Running { get; private set; }
@@ -81,12 +82,15 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
             _site = new Site(plan with { Wires = [.. all.Select(Directed)] }, startAt);
             SiteMemory site = parts.TryGetValue("plant", out byte[]? plant) ? SiteMemory.FromBytes(plant) : new SiteMemory { Now = memory.Now ?? startAt };
             long now = Math.Max(site.Now, memory.Now ?? 0);
+            // Whoever was not stopped in order may have run on after what was kept last, and been heard.
+            bool isStopped = parts.TryGetValue(StoppedPart, out byte[]? stopped) && stopped is [1];
+            if (isStopped) store.Write([(StoppedPart, [0])]);
             foreach (var (id, kept) in controllers)
             {
                 InstalledDevice device = _site.Mount(id, kept.Kind ?? ControllerImageBuilder.KindKey);
                 if (!parts.TryGetValue($"image/{id}", out byte[]? image)) continue;
                 device.Restart(image, parts.GetValueOrDefault($"memory/{id}"), now, kept.Version, kept.SentBy, kept.SentAt);
-                if (device.Program!.NextDue < now) device.Program.NumberEventsAfter(device.Program.LastEventNumber + EventsBeyond);
+                if (!isStopped) device.Program!.NumberEventsAfter(device.Program.LastEventNumber + EventsBeyond);
             }
             // What somebody commanded is written with the clock of that moment; the plant is written with the rest, a little later.
             _site.Recall(site with
@@ -266,7 +270,11 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
         }
         try
         {
-            if (_isOpen) Save();
+            if (_isOpen)
+            {
+                Save();
+                store.Write([(StoppedPart, [1])]);
+            }
         }
         catch (SqliteException e)
         {
@@ -299,7 +307,7 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
         }
     }
 
-    private const string ControllerPart = "controller/", WiresPart = "wires/";
+    private const string ControllerPart = "controller/", WiresPart = "wires/", StoppedPart = "stopped";
 
     /// <summary>A part of what is kept: taken in a turn, made into bytes outside of it where there is time.</summary>
     private sealed record Part(string Key, Func<byte[]> Bytes, Action? Kept = null);

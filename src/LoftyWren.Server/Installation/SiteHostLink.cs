@@ -66,6 +66,7 @@ public sealed partial class SiteHost
         {
             InstalledDevice installed = Mounted(s, host);
             var present = installed.Present;
+            s.CheckPorts(ready.Program);
             installed.ChangeOver(ready, who, clock.GetUtcNow().ToUnixTimeMilliseconds());
             s.Connect(host);
             return () =>
@@ -293,25 +294,28 @@ public sealed partial class SiteHost
         Command(who, what, host, s =>
         {
             isThere = wires.All(w => s.Plant.IndexOf(w.Quantity) >= 0);
-            if (!isThere || s.WiresOf(host) is var before && before.SequenceEqual(wires)) return null;
-            s.Rewire(host, wires);
-            return () => s.Rewire(host, before);
+            return !isThere || s.WiresOf(host).SequenceEqual(wires) ? null : s.Rewire(host, wires);
         });
         return isThere;
     }
 
     /// <inheritdoc/>
-    public void Build(string who, string what, SitePlan wanted)
+    public void Build(string who, string what, SitePlan wanted, IReadOnlyList<RecordId>? hosts)
     {
-        var (before, standing) = Ask(s => (s.Plan, s.Plant));
-        // What is made ready outside of the turn is quickly taken into use within it.
-        if (Site.MakeReady(before, standing, wanted) is not { } ready) return;
-        MakeBytes(ready.Plan);
-        foreach (IReadOnlyList<Wire> wires in ready.Wires.Values) MakeBytes(wires);
-        Command(who, what, null, s =>
+        for (int attempt = 0; ; attempt++)
         {
-            s.Build(ready);
-            return () => s.Build(before);
-        });
+            // What is made ready outside of the turn is quickly taken into use within it.
+            if (Site.MakeReady(Ask(s => s.Standing), wanted, hosts) is not { } ready) return;
+            MakeBytes(ready.Plan);
+            foreach (IReadOnlyList<Wire> wires in ready.Wires.Values) MakeBytes(wires);
+            bool isOvertaken = false;
+            Command(who, what, null, s =>
+            {
+                // Of named hosts the wires are what they are to be, whatever was built elsewhere meanwhile; of all, somebody must look again.
+                isOvertaken = hosts is not null && s.Builds != ready.After && attempt < 50;
+                return isOvertaken ? null : s.Build(ready);
+            });
+            if (!isOvertaken) return;
+        }
     }
 }

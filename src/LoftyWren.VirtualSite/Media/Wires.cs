@@ -35,29 +35,36 @@ public sealed class Wires(Site site) : IMedium
 
     internal FieldWire? InputAt(RecordId host, string terminal) => Array.Find(_built.GetValueOrDefault(host, []), w => w.IsInput && w.Wire.Terminal == terminal);
 
-    /// <summary>Builds the wires of one device in place of those it had; what stays keeps what its sensor remembers.</summary>
-    internal void Build(RecordId host, IReadOnlyList<Wire> wires)
+    /// <summary>Builds the wires of one device in place of those it had; what stays keeps what its sensor remembers. Answers what takes it back.</summary>
+    internal Action Build(RecordId host, IReadOnlyList<Wire> wires)
     {
-        var before = _built.GetValueOrDefault(host, []).ToDictionary(w => w.Key);
-        if (wires.Count == 0)
+        var (list, built) = (Of(host), _built.GetValueOrDefault(host, []));
+        var before = built.ToDictionary(w => w.Key);
+        Have(host, wires,
+        [
+            .. wires.Select(w =>
+            {
+                var made = new FieldWire(w, site.Plant.IndexOf(w.Quantity), site.Built.Faults.FirstOrDefault(f => f.ControllerId == w.ControllerId && f.Terminal == w.Terminal), site.Built.Seed) { Held = site.HoldOn(host, w.Terminal)?.Value };
+                made.Memory = before.GetValueOrDefault(made.Key)?.Memory;
+                return made;
+            }),
+        ]);
+        return () =>
+        {
+            foreach (FieldWire wire in built) wire.Quantity = site.Plant.IndexOf(wire.Wire.Quantity);
+            Have(host, list, built);
+        };
+    }
+
+    private void Have(RecordId host, IReadOnlyList<Wire> list, FieldWire[] wires)
+    {
+        if (wires.Length == 0)
         {
             _built.Remove(host);
             _lists.Remove(host);
         }
-        else
-        {
-            _lists[host] = wires;
-            _built[host] =
-            [
-                .. wires.Select(w =>
-                {
-                    var made = new FieldWire(w, site.Plant.IndexOf(w.Quantity), site.Built.Faults.FirstOrDefault(f => f.ControllerId == w.ControllerId && f.Terminal == w.Terminal), site.Built.Seed) { Held = site.HoldOn(host, w.Terminal)?.Value };
-                    made.Memory = before.GetValueOrDefault(made.Key)?.Memory;
-                    return made;
-                }),
-            ];
-        }
-        if (_connections.TryGetValue(host, out Connection? connection)) connection.Tie(_built.GetValueOrDefault(host, []));
+        else (_lists[host], _built[host]) = (list, wires);
+        if (_connections.TryGetValue(host, out Connection? connection)) connection.Tie(wires);
     }
 
     /// <summary>Finds every wire's quantity again, after the plant was built otherwise.</summary>

@@ -92,7 +92,12 @@ public sealed class Plant
         LookOutside(now);
         for (int i = 0; i < _plan.Rooms.Count; i++)
         {
-            if (!before._roomAt.TryGetValue(_plan.Rooms[i].Id, out int was)) continue;
+            if (!before._roomAt.TryGetValue(_plan.Rooms[i].Id, out int was))
+            {
+                // A sensor that looks before the next step must not find 0 °C.
+                Publish(i);
+                continue;
+            }
             (Rooms.Air[i], Rooms.Structure[i], Rooms.Co2[i], Rooms.Moisture[i]) = (before.Rooms.Air[was], before.Rooms.Structure[was], before.Rooms.Co2[was], before.Rooms.Moisture[was]);
             Take(_roomFirst[i], before, before._roomFirst[was], RoomQuantities.Length);
         }
@@ -160,9 +165,10 @@ public sealed class Plant
     {
         (_values[_outdoor], _values[_outdoor + 1], _values[_outdoor + 2], _values[_outdoor + 3], _values[_outdoor + 4]) =
             (Weather.Temperature, Weather.Humidity, Weather.Wind, Weather.Solar, Weather.Rain ? 1 : 0);
-        for (int i = 0; i < _plan.Rooms.Count; i++)
-            (_values[_roomFirst[i]], _values[_roomFirst[i] + 1], _values[_roomFirst[i] + 2]) = (Rooms.Air[i], Rooms.Humidity(i), Rooms.Co2[i]);
+        for (int i = 0; i < _plan.Rooms.Count; i++) Publish(i);
     }
+
+    private void Publish(int room) => (_values[_roomFirst[room]], _values[_roomFirst[room] + 1], _values[_roomFirst[room] + 2]) = (Rooms.Air[room], Rooms.Humidity(room), Rooms.Co2[room]);
 
     private void StepMachine(int m, long now, ZonedDateTime local)
     {

@@ -130,10 +130,13 @@ public sealed record SitePlan
     /// <summary>Faults of media.</summary>
     public IReadOnlyList<MediumFault> MediumFaults { get; init; } = [];
 
-    /// <summary>Whether another plan draws the same rooms, machines and faults; wires are not looked at.</summary>
-    public bool IsBuiltLike(SitePlan other) => Seed == other.Seed && TimeZone == other.TimeZone
+    /// <summary>Whether another plan draws the same rooms and machines under the same weather.</summary>
+    public bool HasPlantOf(SitePlan other) => Seed == other.Seed && TimeZone == other.TimeZone
         && (ReferenceEquals(Rooms, other.Rooms) || Rooms.SequenceEqual(other.Rooms))
-        && (ReferenceEquals(Machines, other.Machines) || Machines.SequenceEqual(other.Machines))
+        && (ReferenceEquals(Machines, other.Machines) || Machines.SequenceEqual(other.Machines));
+
+    /// <summary>Whether another plan draws the same rooms, machines and faults; wires are not looked at.</summary>
+    public bool IsBuiltLike(SitePlan other) => HasPlantOf(other)
         && (ReferenceEquals(Faults, other.Faults) || Faults.SequenceEqual(other.Faults))
         && (ReferenceEquals(MediumFaults, other.MediumFaults) || MediumFaults.SequenceEqual(other.MediumFaults));
 }
