@@ -5136,16 +5136,9 @@ export interface components {
             terminal: null | string;
             detail: null | string;
         };
-        /** @description What building the site would do: how many of each sort, and the first of all lines. */
+        /** @description What building the site would do: how many of each sort in words, the first of all lines, and whether there are more. */
         BuildReview: {
-            /** Format: int32 */
-            rooms: number;
-            /** Format: int32 */
-            machines: number;
-            /** Format: int32 */
-            wires: number;
-            /** Format: int32 */
-            hosts: number;
+            counted: string;
             lines: components["schemas"]["BuildLine"][];
             isCut: boolean;
             sentence: string;
