@@ -53,7 +53,7 @@ try
 }
 catch (IOException e) when (e.InnerException is AddressInUseException)
 {
-    Console.Error.WriteLine($"Lofty Wren cannot start: port {options.Port} is taken by another program, perhaps another Lofty Wren. Stop that one, or choose another port with --port.");
+    Console.Error.WriteLine($"Lofty Wren cannot start: {options.SiteOnly ?? $"port {options.Port}"} is taken by another program, perhaps another Lofty Wren. Stop that one, or choose another {(options.SiteOnly is null ? "port with --port" : "address")}.");
     return 1;
 }
 catch (Exception e) when (e is StorageException or InvalidOperationException or IOException or UnauthorizedAccessException)

@@ -12,6 +12,7 @@ const props = defineProps<{
   disabled: boolean
 }>()
 const emit = defineEmits<{ change: [rows: Schemas['TableRow'][]] }>()
+const columns = ['x', 'y'] as const
 const all = computed(() => props.rows.map((r) => ({ x: Number(r.x), y: Number(r.y) })))
 function set(at: number, key: 'x' | 'y', value: number | null) {
   if (value === null || all.value[at]![key] === value) return
@@ -47,22 +48,15 @@ const remove = (at: number) =>
     </div>
     <div v-for="(r, i) in all" :key="i" class="line">
       <NInputNumber
+        v-for="key in columns"
+        :key="key"
         size="small"
-        :value="r.x"
+        :value="r[key]"
         :show-button="false"
         :disabled="disabled"
-        :input-props="cell(i, 'x')"
-        @update:value="(v) => set(i, 'x', v)"
+        :input-props="cell(i, key)"
         :update-value-on-input="false"
-      />
-      <NInputNumber
-        size="small"
-        :value="r.y"
-        :show-button="false"
-        :disabled="disabled"
-        :input-props="cell(i, 'y')"
-        @update:value="(v) => set(i, 'y', v)"
-        :update-value-on-input="false"
+        @update:value="(v) => set(i, key, v)"
       />
       <NButton size="tiny" quaternary :disabled="disabled || all.length >= Number(setting.most)" :aria-label="`Add a row after row ${i + 1}`" @click="add(i)"
         >+</NButton

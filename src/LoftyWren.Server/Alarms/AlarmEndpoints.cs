@@ -39,12 +39,13 @@ internal static class AlarmEndpoints
         api.MapGet("/alarm-rules", (Workspace workspace, ILink site) =>
         {
             var states = site.AlarmStates();
-            return workspace.Project.All<AlarmRule>().Select(rule =>
-        {
-            Point? point = workspace.Project.Find<Point>(rule.PointId);
-            EventState? state = states.TryGetValue(rule.Id, out EventState known) ? known : null;
-            return new AlarmRuleLine(rule, workspace.Project.FindEntry(rule.Id)!.Revision, point?.Name ?? "", workspace.Project.PathOf(rule.PointId), point?.Unit, AlarmRule.AsKind.Field("deadband")!.UnitOn(workspace.Project, rule), state);
-        }).OrderBy(r => r.Rule.Name, NaturalOrder.Names).ThenBy(r => r.Path, NaturalOrder.Names).ToList();
+            Project project = workspace.Project;
+            return project.All<AlarmRule>().Select(rule =>
+            {
+                Point? point = project.Find<Point>(rule.PointId);
+                EventState? state = states.TryGetValue(rule.Id, out EventState known) ? known : null;
+                return new AlarmRuleLine(rule, project.FindEntry(rule.Id)!.Revision, point?.Name ?? "", project.PathOf(rule.PointId), point?.Unit, AlarmRule.AsKind.Field("deadband")!.UnitOn(project, rule), state);
+            }).OrderBy(r => r.Rule.Name, NaturalOrder.Names).ThenBy(r => r.Path, NaturalOrder.Names).ToList();
         }).For(Role.Viewer);
     }
 
