@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization.Metadata;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -22,6 +23,12 @@ internal static class OpenApiShape
             {
                 schema.Type = JsonSchemaType.String;
                 schema.Properties?.Clear();
+            }
+            else if (context.JsonTypeInfo.ElementType == typeof(RecordId))
+            {
+                var id = new OpenApiSchema { Type = JsonSchemaType.String };
+                if (context.JsonTypeInfo.Kind == JsonTypeInfoKind.Dictionary) schema.AdditionalProperties = id;
+                else schema.Items = id;
             }
             else if (type == typeof(Corner)) schema.Required = new HashSet<string> { "x", "y" };
             return Task.CompletedTask;

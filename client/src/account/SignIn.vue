@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { post, type Schemas } from '../shared/api/http'
 import { useStore } from '../shared/store'
 
@@ -9,18 +9,18 @@ const password = ref('')
 const code = ref('')
 const wrong = ref('')
 const busy = ref(false)
+const isFirst = computed(() => !!store.me?.needsFirstAccount)
 const demo = [
   ['engineer', 'changes the project'],
   ['technician', 'sends and checks on site'],
   ['operator', 'runs the building'],
   ['viewer', 'looks'],
-]
-
-async function enter(path: string, body: object) {
+] as const
+async function enter(ask: () => Promise<Schemas['Me']>) {
   busy.value = true
   wrong.value = ''
   try {
-    store.me = await post<Schemas['Me']>(path, body)
+    store.me = await ask()
     await store.start()
   } catch (e) {
     wrong.value = (e as Error).message
@@ -28,10 +28,11 @@ async function enter(path: string, body: object) {
     busy.value = false
   }
 }
-const submit = () =>
-  store.me?.needsFirstAccount
-    ? enter('/first-account', { code: code.value, name: name.value, password: password.value })
-    : enter('/sign-in', { name: name.value, password: password.value })
+const signIn = (body: { name: string; password: string }) => enter(() => post('/sign-in', { body }))
+const submit = () => {
+  const body = { name: name.value, password: password.value }
+  return isFirst.value ? enter(() => post('/first-account', { body: { ...body, code: code.value } })) : signIn(body)
+}
 </script>
 
 <template>
@@ -40,40 +41,23 @@ const submit = () =>
       <div class="brand"><img src="/wren.svg" alt="" width="40" /><span>Lofty Wren</span></div>
       <p class="dim">
         {{
-          store.me?.needsFirstAccount
+          isFirst
             ? 'This installation is new. Make the first account with the code that was printed when the program started.'
             : 'Engineer a building’s automation, and rehearse it before anyone goes to site.'
         }}
       </p>
-      <label v-if="store.me?.needsFirstAccount" class="row"
-        ><span>Code</span><input id="code" v-model="code" class="field mono" autocomplete="one-time-code" required autofocus
-      /></label>
-      <label class="row"><span>Name</span><input id="name" v-model="name" class="field" autocomplete="username" required /></label>
+      <label v-if="isFirst" class="row"><span>Code</span><TextBox id="code" v-model="code" mono autocomplete="one-time-code" required autofocus /></label>
+      <label class="row"><span>Name</span><TextBox id="name" v-model="name" autocomplete="username" required /></label>
       <label class="row"
-        ><span>Password</span
-        ><input
-          id="password"
-          v-model="password"
-          class="field"
-          type="password"
-          required
-          :autocomplete="store.me?.needsFirstAccount ? 'new-password' : 'current-password'"
+        ><span>Password</span><TextBox id="password" v-model="password" type="password" required :autocomplete="isFirst ? 'new-password' : 'current-password'"
       /></label>
       <p v-if="wrong" class="wrong" role="alert">✕ {{ wrong }}</p>
-      <button class="btn main" :disabled="busy">{{ store.me?.needsFirstAccount ? 'Make the account' : 'Sign in' }}</button>
+      <NButton type="primary" attr-type="submit" :disabled="busy">{{ isFirst ? 'Make the account' : 'Sign in' }}</NButton>
       <div v-if="store.me?.offersDemo" class="demo">
         <h3>This is the demo. Look around as:</h3>
-        <button
-          v-for="[who, what] in demo"
-          :key="who"
-          type="button"
-          class="btn"
-          :data-demo="who"
-          :disabled="busy"
-          @click="enter('/sign-in', { name: who, password: 'saltmarsh' })"
-        >
+        <NButton v-for="[who, what] in demo" :key="who" block :data-demo="who" :disabled="busy" @click="signIn({ name: who, password: 'saltmarsh' })">
           {{ who }} <span class="dim">{{ what }}</span>
-        </button>
+        </NButton>
       </div>
     </form>
   </main>
@@ -109,9 +93,8 @@ form label.row {
   display: grid;
   gap: 6px;
 }
-.demo .btn {
-  text-align: left;
-  display: flex;
+.demo :deep(.n-button__content) {
+  width: 100%;
   justify-content: space-between;
 }
 .demo .dim {

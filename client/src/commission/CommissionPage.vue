@@ -1,72 +1,77 @@
 <script setup lang="ts">
-import { get, type Schemas } from '../shared/api/http'
-import RecordList from '../shared/RecordList.vue'
-import { count } from '../shared/numbers'
-import { useLoaded, useStore } from '../shared/store'
+import { useRouter } from 'vue-router'
+import { useShown } from '../shared/api/cache'
+import type { Schemas } from '../shared/api/http'
+import { count, many, when } from '../shared/numbers'
+import { useStore } from '../shared/store'
+import type { Action, Column } from '../shared/ui/records'
+import { useDo } from '../shared/useDo'
+import ReviewPane from './ReviewPane.vue'
+import { send } from './send'
 
+type Line = Schemas['Ahead']
 const store = useStore()
-const { value: controllers } = useLoaded<Schemas['Ahead'][]>(
-  () => get('/commission'),
-  () => JSON.stringify(store.ahead),
-  ['controller', 'place'],
-)
-const { value: building } = useLoaded<Schemas['BuildReview']>(() => get('/site/build'), undefined, [
-  'place',
-  'equipment',
-  'point',
-  'controller',
-  'fitting',
-  'plantTie',
-  'taggingRule',
-])
-const when = (at: number) => (at ? new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' }).format(at) : '–')
+const router = useRouter()
+const attempt = useDo()
+const { value: controllers, problem, reload } = useShown('/commission', () => ({}), 'all')
+const { value: building } = useShown('/site/build', () => ({}), ['jobs', 'place', 'equipment', 'point', 'controller', 'fitting', 'plantTie', 'taggingRule'])
+const page = (a: Line) => `/commission/${a.controllerId}`
+const columns: Column<Line>[] = [
+  { key: 'name', title: 'Controller', sort: (a) => a.name },
+  { key: 'ahead', title: 'Design against installed', width: 270, sort: (a) => a.changes },
+  { key: 'version', title: 'Version', width: 84, isNumber: true, sort: (a) => a.version },
+  { key: 'sent', title: 'Sent', width: 200, sort: (a) => a.sentAt },
+]
+const sendAll = (rows: Line[]) =>
+  attempt(() => Promise.all(rows.map((a) => send(a.controllerId, true))), `Sending to ${many(rows.length, 'controller')}, one after the other`)
+const actions: Action<Line>[] = [
+  { label: 'Review', run: ([a]) => router.push(page(a!)) },
+  { label: 'Send', run: sendAll, many: true, when: (a) => store.may('technician') && a.changes > 0 },
+  { label: 'Dossier', run: ([a]) => (store.selected = a!.controllerId) },
+]
 </script>
 
 <template>
-  <div class="page">
-    <div class="head">
-      <h1>Review and send</h1>
-      <span class="dim">what the project says, against what each controller runs</span>
-      <span class="space" />
-      <span v-if="building" class="pill" :class="building.lines.length ? 'amber' : 'moss'"
-        >{{ building.lines.length ? '▲' : '✓' }} {{ building.sentence }}</span
-      >
-      <RouterLink class="btn" :class="{ main: building?.lines.length }" to="/commission/build">Build the site</RouterLink>
-    </div>
-    <div v-if="controllers && !controllers.length" class="sheet empty">
-      <h2>No controller yet</h2>
-      <p>Add one under Wire; then its program can be sent from here.</p>
-    </div>
-    <RecordList
+  <PageShell lede="what the project says, against what each controller runs" :problem="problem" @again="reload">
+    <template #actions>
+      <FactTag v-if="building" :tone="building.lines.length ? 'amber' : 'moss'">{{ building.lines.length ? '▲' : '✓' }} {{ building.sentence }}</FactTag>
+    </template>
+    <EmptyState v-if="controllers && !controllers.length" title="No controller yet">
+      Add one under Wire; then its program can be sent from here.
+      <template #next><LinkButton to="/wire" main>Wire</LinkButton></template>
+    </EmptyState>
+    <RecordTable
       v-else-if="controllers"
-      :items="controllers"
+      :rows="controllers"
+      :columns="columns"
       :id="(a) => a.controllerId"
-      :text="(a) => `${a.name} ${a.path}`"
       noun="controller"
       plural="controllers"
+      :words="(a) => `${a.name} ${a.path}`"
+      :page="page"
+      :actions="actions"
     >
-      <template #head>
-        <th>Controller</th>
-        <th>Where</th>
-        <th>Design against installed</th>
-        <th style="text-align: right">Version</th>
-        <th>Sent</th>
-        <th></th>
+      <template #name="{ row: a }"
+        ><RouterLink :to="page(a)"
+          ><b>{{ a.name }}</b></RouterLink
+        ><br /><span class="dim tiny">{{ a.path }}</span></template
+      >
+      <template #ahead="{ row: a }"
+        ><FactTag v-if="!a.installed" tone="amber">○ runs nothing yet · {{ count(a.changes) }} records to send</FactTag
+        ><FactTag v-else-if="a.changes" tone="amber">▲ design is {{ many(a.changes, 'change') }} ahead</FactTag
+        ><FactTag v-else tone="moss">✓ runs the design</FactTag></template
+      >
+      <template #version="{ row: a }">{{ a.version || '–' }}</template>
+      <template #sent="{ row: a }"
+        ><span class="dim">{{ a.sentBy ? `${a.sentBy}, ${when(a.sentAt)}` : '–' }}</span></template
+      >
+      <template #details="{ row: a }">
+        <h2>{{ a.name }}</h2>
+        <p class="dim">{{ a.path }}</p>
+        <ReviewPane :controller="a.controllerId" short />
+        <p class="acts"><LinkButton :main="a.changes > 0" :to="page(a)">Review</LinkButton></p>
       </template>
-      <template #default="{ item: a }">
-        <td>
-          <b>{{ a.name }}</b>
-        </td>
-        <td>{{ a.path }}</td>
-        <td>
-          <span v-if="!a.installed" class="pill amber">○ runs nothing yet · {{ count(a.changes) }} records to send</span
-          ><span v-else-if="a.changes" class="pill amber">▲ design is {{ a.changes }} change{{ a.changes === 1 ? '' : 's' }} ahead</span
-          ><span v-else class="pill moss">✓ runs the design</span>
-        </td>
-        <td class="num">{{ a.version || '–' }}</td>
-        <td class="dim">{{ a.sentBy ? `${a.sentBy}, ${when(a.sentAt)}` : '–' }}</td>
-        <td><RouterLink class="btn small" :class="{ main: a.changes }" :to="`/commission/${a.controllerId}`">Review</RouterLink></td>
-      </template>
-    </RecordList>
-  </div>
+    </RecordTable>
+    <NSkeleton v-else text :repeat="5" />
+  </PageShell>
 </template>

@@ -1,89 +1,62 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { NCheckbox } from 'naive-ui'
-import { get, post, type Schemas } from '../shared/api/http'
-import { useLoaded, useStore } from '../shared/store'
-import JobBar from '../shared/JobBar.vue'
+import { useShown } from '../shared/api/cache'
+import { get, type Schemas } from '../shared/api/http'
+import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
+import ReviewPane from './ReviewPane.vue'
+import { send } from './send'
 
 const props = defineProps<{ controller: string }>()
 const store = useStore()
 const attempt = useDo()
 const jobId = ref('')
 const job = computed(() => store.jobs.get(jobId.value))
-const { value: review, problem } = useLoaded<Schemas['SendReview']>(
-  () => get(`/commission/${props.controller}`),
-  () => [props.controller, job.value?.state],
-  ['controller', 'fitting', 'point', 'sequence', 'schedule', 'trend', 'alarm', 'plantTie', 'equipment', 'place'],
-)
+const path = computed(() => ({ id: props.controller }))
+const { value: review, problem, reload } = useShown('/commission/{id}', () => ({ path: path.value }), 'all')
 const back = ref<Schemas['ReadBack'] | null>(null)
 /** Wires are built as an act of their own, before the program is sent; it can be left for later. */
 const builds = ref(true)
-const step: Record<Schemas['BuildStep'], string> = { build: '+ wire', change: '~ rewire', takeAway: '− take off' }
-const word: Record<string, string> = { added: '+ new', changed: '~ changed', removed: '− goes' }
-async function send() {
+const wires = computed(() => (builds.value ? (review.value?.wires.length ?? 0) : 0))
+const steps: Record<Schemas['BuildStep'], string> = { build: '+ wire', change: '~ rewire', takeAway: '− take off' }
+const words = computed(() => {
+  const acts = [...(review.value?.installed ? [] : ['mount']), ...(wires.value ? ['wire'] : [])]
+  const said = acts.length ? `${acts.join(', ')} and send` : 'send'
+  return said[0]!.toUpperCase() + said.slice(1)
+})
+function begin() {
   back.value = null
-  await attempt(async () => {
-    const started = await post<Schemas['JobView']>(`/commission/${props.controller}/send?build=${builds.value}`)
-    if (!store.jobs.has(started.id)) store.jobs.set(started.id, started)
-    jobId.value = started.id
-  })
+  return attempt(async () => (jobId.value = await send(props.controller, builds.value)))
 }
-const readBack = () => attempt(async () => (back.value = await get(`/commission/${props.controller}/read-back`)))
+const readBack = () => attempt(async () => (back.value = await get('/commission/{id}/read-back', { path: path.value })))
 </script>
 
 <template>
-  <div class="page">
-    <p v-if="problem" class="wrong">{{ problem }}</p>
+  <PageShell :title="review ? `Send ${review.name}` : 'Send'" :problem="problem" @again="reload">
+    <template v-if="review" #facts>
+      <FactTag :tone="review.installed ? 'moss' : 'amber'">{{ review.installed ? `● runs version ${review.version}` : '○ runs nothing yet' }}</FactTag><FactTag
+        >{{ (review.bytes / 1024).toFixed(1) }} kB</FactTag
+      ><FactTag mono :title="review.designHash">design {{ review.designHash.slice(0, 10) }}</FactTag>
+    </template>
+    <template v-if="review && store.may('technician')" #actions>
+      <NButton :disabled="!review.installed" @click="readBack">Read back and compare</NButton>
+      <NButton id="send" type="primary" :disabled="job?.state === 'running' || (!review.differences.length && !wires)" @click="begin">{{ words }}</NButton>
+    </template>
     <template v-if="review">
-      <div class="head">
-        <h1>Send {{ review.name }}</h1>
-        <span class="pill" :class="review.installed ? 'moss' : 'amber'">{{
-          review.installed ? `● runs version ${review.version}` : '○ runs nothing yet'
-        }}</span><span class="pill">{{ (review.bytes / 1024).toFixed(1) }} kB</span
-        ><span class="pill mono" :title="review.designHash">design {{ review.designHash.slice(0, 10) }}</span> <span class="space" /><RouterLink
-          class="btn"
-          to="/commission"
-          >All controllers</RouterLink
-        ><button v-if="store.may('technician')" class="btn" :disabled="!review.installed" @click="readBack">Read back and compare</button>
-        <button
-          v-if="store.may('technician')"
-          id="send"
-          class="btn main"
-          :disabled="job?.state === 'running' || (!review.differences.length && !(builds && review.wires.length))"
-          @click="send"
-        >
-          {{ builds && review.wires.length ? (review.installed ? 'Wire and send' : 'Mount, wire and send') : review.installed ? 'Send' : 'Mount and send' }}
-        </button>
-      </div>
-      <JobBar v-if="job" :job="job" />
+      <JobProgress v-if="job" :job="job" />
       <div v-for="f in review.findings" :key="f.key" class="bar" :class="f.severity">
         <b>{{ f.what }}</b> <span class="dim">{{ f.path }} · {{ f.why }}</span>
       </div>
       <div class="cols">
         <div class="sheet">
           <h2>
-            What will change <span class="pill">{{ review.differences.length }}</span>
+            What will change <FactTag>{{ review.differences.length }}</FactTag>
           </h2>
-          <p v-if="!review.differences.length" class="dim">✓ Nothing: {{ review.name }} runs the design.</p>
-          <table v-else class="grid">
-            <tbody>
-              <tr v-for="d in review.differences" :key="d.id + d.noun">
-                <td style="white-space: nowrap" :class="{ wrong: d.kind === 'removed' }">{{ word[d.kind] }}</td>
-                <td>{{ d.noun }}</td>
-                <td>
-                  <b>{{ d.name }}</b>
-                  <p v-for="f in d.fields" :key="f.words" class="mono field-diff">
-                    {{ f.words }}: <span class="old">{{ f.before ?? 'none' }}</span> → {{ f.after ?? 'none' }}
-                  </p>
-                </td>
-              </tr>
-            </tbody>
-          </table>
+          <ReviewPane :controller="controller" />
         </div>
         <div class="sheet">
           <h2>
-            What the electrician will do <span class="pill">{{ review.wires.length }}</span>
+            What the electrician will do <FactTag>{{ review.wires.length }}</FactTag>
           </h2>
           <p v-if="!review.wires.length" class="dim">✓ Wired as drawn.</p>
           <template v-else>
@@ -93,7 +66,7 @@ const readBack = () => attempt(async () => (back.value = await get(`/commission/
               <RouterLink to="/commission/build">All that is to be built</RouterLink>
             </p>
             <p v-for="w in review.wires" :key="w.terminal ?? ''">
-              <span class="mono">{{ w.terminal }}</span> {{ step[w.step] }}: <b>{{ w.name }}</b> <span v-if="w.detail" class="dim">{{ w.detail }}</span>
+              <span class="mono">{{ w.terminal }}</span> {{ steps[w.step] }}: <b>{{ w.name }}</b> <span v-if="w.detail" class="dim">{{ w.detail }}</span>
             </p>
           </template>
         </div>
@@ -105,11 +78,11 @@ const readBack = () => attempt(async () => (back.value = await get(`/commission/
           <span class="mono">{{ back.hash.slice(0, 16) }}…</span>
         </p>
         <p v-for="d in back.differences" :key="d.id + d.noun">
-          {{ word[d.kind] }} {{ d.noun }} <b>{{ d.name }}</b>
+          {{ d.kind }} {{ d.noun }} <b>{{ d.name }}</b>
         </p>
       </div>
     </template>
-  </div>
+  </PageShell>
 </template>
 
 <style scoped>
@@ -119,12 +92,9 @@ const readBack = () => attempt(async () => (back.value = await get(`/commission/
   gap: 12px;
   align-items: start;
 }
-.field-diff {
-  font-size: 12.5px;
-  overflow-wrap: anywhere;
-}
-.old {
-  text-decoration: line-through;
-  color: var(--ink-2);
+@media (max-width: 700px) {
+  .cols {
+    grid-template-columns: minmax(0, 1fr);
+  }
 }
 </style>

@@ -1,103 +1,79 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { change, put } from '../shared/api/records'
-import { get, type Schemas } from '../shared/api/http'
-import { useLoaded, useStore } from '../shared/store'
+import { boxOf } from '../operate/floor'
+import { useShown } from '../shared/api/cache'
+import { post, type Schemas } from '../shared/api/http'
+import { change, put, type Place } from '../shared/api/records'
+import { useStore } from '../shared/store'
+import type { Column } from '../shared/ui/records'
 import { useDo } from '../shared/useDo'
+import { areaOf, readCorners, sayCorners } from './outline'
 
+type Room = Schemas['SectionRoom']
 const props = defineProps<{ floor?: string }>()
 const store = useStore()
 const router = useRouter()
 const attempt = useDo()
-const { value: floors } = useLoaded<Schemas['FloorLine'][]>(() => get('/floors'), undefined, ['place'])
+const { value: floors } = useShown('/floors', () => ({}), ['place'])
 const line = computed(() => floors.value?.find((f) => f.id === props.floor) ?? floors.value?.find((f) => f.rooms) ?? null)
-const { value: section } = useLoaded<Schemas['Section']>(
-  () => (line.value ? get(`/buildings/${line.value.buildingId}/section`) : null),
-  () => line.value?.buildingId,
-  ['place', 'equipment', 'point', 'fitting', 'sequence', 'schedule', 'trend', 'alarm'],
-)
+const {
+  value: section,
+  problem,
+  reload,
+} = useShown('/buildings/{id}/section', () => (line.value ? { path: { id: line.value.buildingId } } : null), ['place', 'equipment', 'point'])
 const current = computed(() => section.value?.floors.find((f) => f.floor.id === line.value?.id) ?? null)
+const rooms = computed(() => current.value?.rooms ?? [])
+const outlineOf = (r: { room: Place }) => r.room.outline ?? []
+const drawn = computed(() => rooms.value.filter((r) => outlineOf(r).length >= 3))
+const missing = computed(() => rooms.value.length - drawn.value.length)
 const picked = ref<string | null>(null)
-const room = computed(() => current.value?.rooms.find((r) => r.room.id === picked.value) ?? current.value?.rooms[0] ?? null)
+const room = computed(() => rooms.value.find((r) => r.room.id === picked.value) ?? rooms.value[0] ?? null)
 const text = ref('')
-watch(room, (r) => (text.value = (r?.room.outline ?? []).map((c) => `${c.x},${c.y}`).join('  ')), { immediate: true })
-const corners = computed(() => {
-  const parts = text.value
-    .trim()
-    .split(/[\s;]+/)
-    .filter(Boolean)
-  const list = parts.map((p) => p.split(',').map(Number))
-  const bad = parts.find((_, i) => list[i]!.length !== 2 || list[i]!.some(Number.isNaN))
-  return { bad, list: list.map(([x, y]) => ({ x: x!, y: y! })) }
-})
-const enclosed = computed(() => {
-  const c = corners.value.list
-  return Math.abs(c.reduce((sum, a, i) => sum + a.x * c[(i + 1) % c.length]!.y - c[(i + 1) % c.length]!.x * a.y, 0)) / 2
-})
-const box = computed(() => {
-  const all = [...(current.value?.rooms ?? []).flatMap((r) => r.room.outline ?? []), ...(corners.value.bad ? [] : corners.value.list)]
-  if (!all.length) return { x: 0, y: 0, w: 20, h: 12 }
-  const [x, y] = [Math.min(...all.map((c) => c.x)) - 1, Math.min(...all.map((c) => c.y)) - 1]
-  return { x, y, w: Math.max(...all.map((c) => c.x)) - x + 1, h: Math.max(...all.map((c) => c.y)) - y + 1 }
-})
+watch(room, (r) => (text.value = sayCorners(r ? outlineOf(r) : [])), { immediate: true })
+const corners = computed(() => readCorners(text.value))
+const box = computed(() => boxOf([...drawn.value.map((r) => ({ outline: outlineOf(r) })), { outline: corners.value.list }], 1))
+const points = (list: readonly { x: number; y: number }[]) => list.map((c) => `${c.x},${c.y}`).join(' ')
+const middle = (list: readonly { x: number; y: number }[], axis: 'x' | 'y') => list.reduce((s, c) => s + c[axis], 0) / list.length
 /** Letter height in metres: as wide as the room lets its name be, and no larger than the eye needs. */
-function letters(room: Schemas['Place']) {
-  const xs = room.outline!.map((c) => c.x)
-  return Math.min(box.value.w / 55, (Math.max(...xs) - Math.min(...xs)) / (Math.max(4, room.name.length) * 0.74))
+function letters(r: Room) {
+  const xs = outlineOf(r).map((c) => c.x)
+  return Math.min(box.value.w / 55, (Math.max(...xs) - Math.min(...xs)) / (Math.max(4, r.room.name.length) * 0.74))
 }
-async function save() {
-  const r = room.value!
-  await attempt(async () => {
+const save = (r: Room) =>
+  attempt(async () => {
     if (corners.value.bad) throw new Error(`‘${corners.value.bad}’ is not a corner. Write each as x,y in metres, such as 0,0 10,0 10,7 0,7.`)
-    await change([put('place', { ...r.room, outline: corners.value.list }, Number(r.revision))], `Drew the outline of ‘${r.room.name}’`)
+    await change([put('place', { ...r.room, outline: corners.value.list }, r.revision)], `Drew the outline of ‘${r.room.name}’`)
   }, 'Outline saved')
-}
-/** Rooms without an outline as rectangles of their area, in a row beside what is drawn: a start to go on from. */
-async function propose() {
-  const rooms = current.value!.rooms.filter((r) => (r.room.outline?.length ?? 0) < 3)
-  let x = Math.max(0, ...current.value!.rooms.flatMap((r) => (r.room.outline ?? []).map((c) => c.x)))
-  const depth = 6
-  const edits = rooms.map((r) => {
-    const w = Math.round(((r.room.areaSquareMetres ?? 20) / depth) * 10) / 10
-    const outline = [
-      { x, y: 0 },
-      { x: x + w, y: 0 },
-      { x: x + w, y: depth },
-      { x, y: depth },
-    ]
-    x = Math.round((x + w) * 10) / 10
-    return put('place', { ...r.room, outline }, Number(r.revision))
-  })
-  await attempt(() => change(edits, `Proposed outlines for ${edits.length} rooms of ‘${current.value!.floor.name}’`))
-}
-const missing = computed(() => current.value?.rooms.filter((r) => (r.room.outline?.length ?? 0) < 3).length ?? 0)
+const propose = () => attempt(() => post('/floors/{id}/outlines', { path: { id: line.value!.id } }))
+const columns: Column<Room>[] = [
+  { key: 'name', title: 'Room', sort: (r) => r.room.name },
+  { key: 'entered', title: 'Entered', width: 92, isNumber: true, sort: (r) => r.room.areaSquareMetres ?? 0 },
+  { key: 'drawn', title: 'Drawn', width: 92, isNumber: true, sort: (r) => areaOf(outlineOf(r)) },
+]
 </script>
 
 <template>
-  <div class="page">
-    <div class="head">
-      <h1>Outlines</h1>
-      <select
-        v-if="current"
-        class="field"
-        :value="current.floor.id"
+  <PageShell lede="the floor views of operators are made from these" :problem="problem" @again="reload">
+    <template v-if="current" #facts
+      ><PickOne
+        :model-value="current.floor.id"
+        :options="(floors ?? []).map((f) => ({ value: f.id, label: `${f.building} · ${f.name}` }))"
         aria-label="Floor"
-        @change="router.push(`/draw/${($event.target as HTMLSelectElement).value}`)"
-      >
-        <option v-for="f in floors" :key="f.id" :value="f.id">{{ f.building }} · {{ f.name }}</option>
-      </select>
-      <span class="dim">the floor views of operators are made from these</span><span class="space" />
-      <button v-if="missing && store.may('engineer')" id="propose" class="btn main" @click="propose">Propose {{ missing }} from areas</button>
-    </div>
-    <div v-if="floors && !line" class="sheet empty">
-      <h2>No rooms yet</h2>
-      <p>Add a floor and its rooms under Plan; then give them outlines here.</p>
-    </div>
+        style="width: 220px"
+        @update:model-value="(f: string) => router.push(`/draw/${f}`)"
+    /></template>
+    <template v-if="missing && store.may('engineer')" #actions
+      ><NButton id="propose" type="primary" @click="propose">Propose {{ missing }} from areas</NButton></template
+    >
+    <EmptyState v-if="floors && !line" title="No rooms yet">
+      Add a floor and its rooms under Plan; then give them outlines here.
+      <template #next><LinkButton to="/plan" main>Plan</LinkButton></template>
+    </EmptyState>
     <div v-else-if="current" class="cols">
-      <svg class="sheet plan" :viewBox="`${box.x} ${box.y} ${box.w} ${box.h}`">
+      <svg class="sheet plan" :viewBox="`${box.x} ${box.y} ${box.w} ${box.h}`" role="group" aria-label="Outlines of the floor">
         <g
-          v-for="r in current.rooms"
+          v-for="r in drawn"
           :key="r.room.id"
           tabindex="0"
           role="button"
@@ -105,53 +81,58 @@ const missing = computed(() => current.value?.rooms.filter((r) => (r.room.outlin
           @click="picked = r.room.id"
           @keydown.enter="picked = r.room.id"
         >
-          <template v-if="(r.room.outline?.length ?? 0) >= 3">
-            <polygon :points="r.room.outline!.map((c) => `${c.x},${c.y}`).join(' ')" :class="{ on: r.room.id === room?.room.id }" />
-            <text
-              :x="r.room.outline!.reduce((s, c) => s + c.x, 0) / r.room.outline!.length"
-              :y="r.room.outline!.reduce((s, c) => s + c.y, 0) / r.room.outline!.length"
-              :font-size="letters(r.room)"
-            >
-              {{ r.room.name }}
-            </text>
-          </template>
+          <polygon :points="points(outlineOf(r))" :class="{ on: r === room }" />
+          <text :x="middle(outlineOf(r), 'x')" :y="middle(outlineOf(r), 'y')" :font-size="letters(r)">{{ r.room.name }}</text>
         </g>
-        <polygon v-if="!corners.bad && corners.list.length >= 3" :points="corners.list.map((c) => `${c.x},${c.y}`).join(' ')" class="draft" />
+        <polygon v-if="corners.list.length >= 3" :points="points(corners.list)" class="draft" />
       </svg>
-      <div class="sheet side">
-        <label class="row"
-          ><span>Room</span
-          ><select :value="room?.room.id" class="field" @change="picked = ($event.target as HTMLSelectElement).value">
-            <option v-for="r in current.rooms" :key="r.room.id" :value="r.room.id">
-              {{ r.room.name }}{{ (r.room.outline?.length ?? 0) < 3 ? ' (none yet)' : '' }}
-            </option>
-          </select></label
+      <RecordTable
+        v-model:chosen="picked"
+        class="rooms"
+        :rows="rooms"
+        :columns="columns"
+        :id="(r) => r.room.id"
+        noun="room"
+        plural="rooms"
+        :words="(r) => r.room.name"
+        :most="260"
+      >
+        <template #name="{ row: r }"
+          ><b>{{ r.room.name }}</b> <FactTag v-if="outlineOf(r).length < 3" tone="amber">none yet</FactTag></template
         >
-        <form v-if="room" @submit.prevent="save">
-          <p class="dim">Corners in order around the room, each as x,y in metres east and south of the floor’s origin:</p>
-          <textarea v-model="text" class="field mono" rows="6" :disabled="!store.may('engineer')" placeholder="0,0 10,0 10,7 0,7" aria-label="Corners" />
-          <p v-if="corners.bad" class="wrong">✕ ‘{{ corners.bad }}’ is not a corner.</p>
-          <p v-else-if="corners.list.length >= 3" class="dim">
-            Encloses <span class="mono">{{ enclosed.toFixed(1) }} m²</span
-            >{{ room.room.areaSquareMetres ? `; the room is entered with ${room.room.areaSquareMetres} m²` : '' }}.
-          </p>
-          <button class="btn main" :disabled="!store.may('engineer')">Save the outline</button>
-        </form>
-      </div>
+        <template #entered="{ row: r }">{{ r.room.areaSquareMetres ? `${r.room.areaSquareMetres} m²` : '–' }}</template>
+        <template #drawn="{ row: r }">{{ outlineOf(r).length >= 3 ? `${areaOf(outlineOf(r)).toFixed(1)} m²` : '–' }}</template>
+      </RecordTable>
+      <form v-if="room" class="sheet side" @submit.prevent="save(room)">
+        <h2>{{ room.room.name }}</h2>
+        <p class="dim">Corners in order around the room, each as x,y in metres east and south of the floor’s origin:</p>
+        <TextBox v-model="text" type="textarea" mono :rows="5" :disabled="!store.may('engineer')" placeholder="0,0 10,0 10,7 0,7" aria-label="Corners" />
+        <p v-if="corners.bad" class="wrong">✕ ‘{{ corners.bad }}’ is not a corner.</p>
+        <p v-else-if="corners.list.length >= 3" class="dim">
+          Encloses <span class="mono">{{ areaOf(corners.list).toFixed(1) }} m²</span
+          >{{ room.room.areaSquareMetres ? `; the room is entered with ${room.room.areaSquareMetres} m²` : '' }}.
+        </p>
+        <p class="acts"><NButton type="primary" attr-type="submit" :disabled="!store.may('engineer')">Save the outline</NButton></p>
+      </form>
     </div>
-  </div>
+  </PageShell>
 </template>
 
 <style scoped>
 .cols {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 300px;
+  grid-template-columns: minmax(0, 1fr) 380px;
   gap: 12px;
   align-items: start;
 }
 .plan {
   width: 100%;
   max-height: calc(100vh - 210px);
+  grid-row: span 2;
+}
+.side {
+  display: grid;
+  gap: 8px;
 }
 polygon {
   fill: var(--paper);
@@ -174,11 +155,5 @@ text {
   fill: var(--ink);
   font-family: var(--serif);
   pointer-events: none;
-}
-textarea {
-  width: 100%;
-}
-.side label.row {
-  grid-template-columns: 60px 1fr;
 }
 </style>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { post, type Schemas } from '../shared/api/http'
-import { siteTime, useStore } from '../shared/store'
+import { siteTime } from '../shared/numbers'
+import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 
 /** One alarm that came: since when, value, limit, advice, whether it is still so, and taking note of it. */
@@ -11,17 +12,19 @@ const attempt = useDo()
 const note = ref('')
 const noting = ref(false)
 const zone = computed(() => store.project?.timeZone ?? 'UTC')
-const day = (ms: number) => new Intl.DateTimeFormat('en-GB', { timeZone: zone.value, dateStyle: 'short' }).format(ms)
+const day = (ms: number) => siteTime(ms, zone.value, true).slice(0, 14)
 const today = computed(() => day(props.alarm.since) === day(store.clock?.now ?? 0))
+const signs: Record<string, string> = { fault: '✕', lowLimit: '▼' }
 async function acknowledge() {
-  if (await attempt(() => post(`/alarms/${props.alarm.id}/acknowledge`, { note: note.value || null }), 'Acknowledged')) noting.value = false
+  if (await attempt(() => post('/alarms/{id}/acknowledge', { path: { id: props.alarm.id }, body: { note: note.value || null } }), 'Acknowledged'))
+    noting.value = false
 }
 </script>
 
 <template>
   <article class="sheet card" :class="{ so: alarm.stillSo, done: alarm.acknowledgedBy }">
     <div class="head">
-      <b :class="{ wrong: alarm.stillSo }">{{ alarm.state === 'fault' ? '✕' : alarm.state === 'lowLimit' ? '▼' : '▲' }} {{ alarm.name }}</b
+      <b :class="{ wrong: alarm.stillSo }">{{ signs[alarm.state] ?? '▲' }} {{ alarm.name }}</b
       ><span class="space" /><span class="mono when" :title="`since ${siteTime(alarm.since, zone, true)}`">{{ siteTime(alarm.since, zone, !today) }}</span>
     </div>
     <p>
@@ -40,17 +43,21 @@ async function acknowledge() {
       ✓ {{ alarm.acknowledgedBy }} at {{ siteTime(alarm.acknowledgedAt, zone) }}{{ alarm.note ? `: “${alarm.note}”` : '' }}
     </p>
     <form v-if="noting" class="head" @submit.prevent="acknowledge" @keydown.esc.stop="noting = false">
-      <input v-model="note" class="field" style="flex: 1" maxlength="500" placeholder="a note, if you like" aria-label="Note" autofocus /><button
-        class="btn main small"
+      <TextBox v-model="note" style="flex: 1" maxlength="500" placeholder="a note, if you like" aria-label="Note" autofocus /><NButton
+        type="primary"
+        size="small"
+        attr-type="submit"
         data-act="acknowledge-do"
       >
         Acknowledge
-      </button>
+      </NButton>
     </form>
     <div v-else class="head">
-      <button v-if="!alarm.acknowledgedBy && store.may('operator')" class="btn main small" data-act="acknowledge" @click="noting = true">Acknowledge…</button>
-      <button class="btn small" data-act="why" @click="store.selected = alarm.alarmId">Why?</button
-      ><button class="btn small" @click="store.selected = alarm.pointId">Point</button>
+      <NButton type="primary" size="small" v-if="!alarm.acknowledgedBy && store.may('operator')" data-act="acknowledge" @click="noting = true"
+        >Acknowledge…</NButton
+      >
+      <NButton size="small" data-act="why" @click="store.selected = alarm.alarmId">Why?</NButton
+      ><NButton size="small" @click="store.selected = alarm.pointId">Point</NButton>
     </div>
   </article>
 </template>

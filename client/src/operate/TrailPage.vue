@@ -1,42 +1,47 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
+import { useShown } from '../shared/api/cache'
 import { get, type Schemas } from '../shared/api/http'
-import { siteTime, useLoaded, useStore } from '../shared/store'
+import { siteTime, when } from '../shared/numbers'
+import { useStore } from '../shared/store'
+import type { Column } from '../shared/ui/records'
+import { useDo } from '../shared/useDo'
 
+type Entry = Schemas['TrailEntry']
 const store = useStore()
+const attempt = useDo()
 const zone = computed(() => store.project?.timeZone ?? 'UTC')
-const { value: trail } = useLoaded<Schemas['TrailEntry'][]>(
-  () => get('/trail'),
-  () => store.eventsTick,
-  [],
-)
-const when = (at: number) => new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' }).format(at)
+const { value: newest, problem, reload } = useShown('/trail', () => ({}), ['events', 'jobs'])
+const older = ref<Entry[]>([])
+const trail = computed(() => [...(newest.value ?? []), ...older.value.filter((e) => e.id < (newest.value?.at(-1)?.id ?? 0))])
+const earlier = () => attempt(async () => (older.value = [...older.value, ...(await get('/trail', { query: { below: trail.value.at(-1)!.id } }))]))
+const columns: Column<Entry>[] = [
+  { key: 'siteAt', title: 'Site time', width: 176, sort: (t) => t.siteAt },
+  { key: 'who', title: 'Who', width: 120, sort: (t) => t.who },
+  { key: 'what', title: 'What' },
+  { key: 'at', title: 'Really at', width: 150, sort: (t) => t.at },
+]
 </script>
 
 <template>
-  <div class="page">
-    <div class="head">
-      <h1>Who did what on site</h1>
-      <span class="dim">everything that commanded the installation leaves a trace here</span>
-    </div>
-    <div v-if="trail && !trail.length" class="sheet empty">Nobody has sent, held, released or acknowledged anything yet.</div>
-    <table v-else class="grid sheet">
-      <thead>
-        <tr>
-          <th>Site time</th>
-          <th>Who</th>
-          <th>What</th>
-          <th>Really at</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="t in trail ?? []" :key="t.id">
-          <td class="mono">{{ siteTime(t.siteAt, zone, true) }}</td>
-          <td>{{ t.who }}</td>
-          <td>{{ t.what }}</td>
-          <td class="dim">{{ when(t.at) }}</td>
-        </tr>
-      </tbody>
-    </table>
-  </div>
+  <PageShell lede="everything that commanded the installation leaves a trace here" :problem="problem" @again="reload">
+    <EmptyState v-if="newest && !newest.length" title="Nothing yet">Nobody has sent, held, released or acknowledged anything.</EmptyState>
+    <RecordTable
+      v-else-if="newest"
+      :rows="trail"
+      :columns="columns"
+      :id="(t) => String(t.id)"
+      noun="entry"
+      plural="entries"
+      :words="(t) => `${t.who} ${t.what}`"
+    >
+      <template #tools><NButton v-if="(trail.at(-1)?.id ?? 1) > 1 && newest.length >= 100" size="small" @click="earlier">Earlier ones</NButton></template>
+      <template #siteAt="{ row: t }"
+        ><span class="mono">{{ siteTime(t.siteAt, zone, true) }}</span></template
+      >
+      <template #at="{ row: t }"
+        ><span class="dim">{{ when(t.at) }}</span></template
+      >
+    </RecordTable>
+  </PageShell>
 </template>

@@ -1,158 +1,109 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useRouter } from 'vue-router'
-import { get, post, type Schemas } from '../shared/api/http'
+import { pageOf } from '../pages'
+import { useShown } from '../shared/api/cache'
+import { post, type Schemas } from '../shared/api/http'
 import { change } from '../shared/api/records'
-import { useLoaded, useStore } from '../shared/store'
 import { count } from '../shared/numbers'
+import { useStore } from '../shared/store'
+import type { Action, Column } from '../shared/ui/records'
 import { useDo } from '../shared/useDo'
-import PlanTabs from './PlanTabs.vue'
 
-type FindingView = Schemas['FindingView']
+type Finding = Schemas['FindingView']
 const store = useStore()
-const router = useRouter()
 const attempt = useDo()
-const mark: Record<string, string> = { high: '✕ high', medium: '▲ medium', low: '● low' }
+const marks: Record<Schemas['Severity'], string> = { high: '✕ high', medium: '▲ medium', low: '● low' }
 const severity = ref('all')
 const words = ref('')
-const { value: view } = useLoaded<Schemas['FindingsView']>(
-  () => get(`/findings?show=${severity.value}&words=${encodeURIComponent(words.value)}`),
-  () => [severity.value, words.value],
-  'all',
-)
+const { value: view, problem, reload } = useShown('/findings', () => ({ query: { show: severity.value, words: words.value } }), 'all')
 const shown = computed(() => view.value?.findings ?? [])
-const of = (s: string) => Number(view.value?.[s as 'high' | 'medium' | 'low'] ?? 0)
-const picked = ref<string | null>(null)
+const options = computed(() => [
+  { value: 'all', label: `All ${count(view.value?.all)}` },
+  ...(['high', 'medium', 'low'] as const).map((s) => ({ value: s as string, label: `${marks[s]} ${count(view.value?.[s])}` })),
+  { value: 'silenced', label: `Silenced ${count(view.value?.silenced)}` },
+])
 const reason = ref('')
-const detail = computed(() => shown.value.find((f) => f.key === picked.value) ?? null)
-function open(f: FindingView) {
-  const page = store.pageOf(f.noun, f.recordId)
-  if (page) void router.push(page)
-  else store.selected = f.recordId
+const may = computed(() => store.may('engineer'))
+async function silence(f: Finding) {
+  const body = { key: f.key, recordId: f.recordId, reason: reason.value }
+  if (await attempt(() => post('/findings/silence', { body }), 'Silenced; it stays listed under Silenced')) reason.value = ''
 }
-async function silence(f: FindingView) {
-  if (await attempt(() => post('/findings/silence', { key: f.key, recordId: f.recordId, reason: reason.value }), 'Silenced; it stays listed under Silenced')) {
-    reason.value = ''
-    picked.value = null
-  }
-}
-const lift = (f: FindingView) => attempt(() => change([{ remove: f.silenceId } as never], `Lifted the silence on “${f.what}”`), 'It speaks again')
-const fix = (f: FindingView, which: number) =>
-  attempt(() => post('/findings/fix', { key: f.key, recordId: f.recordId, which, label: f.fixes[which]?.label }), f.fixes[which]?.label)
+const lift = (f: Finding) => attempt(() => change([{ remove: f.silenceId } as never], `Lifted the silence on “${f.what}”`), 'It speaks again')
+const fix = (f: Finding, which: number) =>
+  attempt(() => post('/findings/fix', { body: { key: f.key, recordId: f.recordId, which, label: f.fixes[which]?.label } }), f.fixes[which]?.label)
+const columns: Column<Finding>[] = [
+  { key: 'severity', title: 'Severity', width: 100 },
+  { key: 'what', title: 'What' },
+  { key: 'path', title: 'Where', width: 260, sort: (f) => f.path },
+  { key: 'since', title: 'Since', width: 76, isNumber: true, sort: (f) => f.since },
+]
+const page = (f: Finding) => pageOf(f.noun, f.recordId)
+const actions: Action<Finding>[] = [
+  { label: 'Open its dossier', run: ([f]) => (store.selected = f!.recordId) },
+  { label: 'Mend it in the first way', run: ([f]) => fix(f!, 0), when: (f) => may.value && f.fixes.length > 0 },
+  { label: 'Let it speak again', run: ([f]) => lift(f!), when: (f) => may.value && !!f.silenced },
+]
 </script>
 
 <template>
-  <div class="page">
-    <div class="head">
-      <h1>Findings</h1>
-      <span class="tabs"
-        ><button :class="{ on: severity === 'all' }" @click="severity = 'all'">All {{ count(view?.all) }}</button
-        ><button v-for="s in ['high', 'medium', 'low']" :key="s" :class="{ on: severity === s }" @click="severity = s">{{ mark[s] }} {{ count(of(s)) }}</button
-        ><button :class="{ on: severity === 'silenced' }" @click="severity = 'silenced'">Silenced {{ count(view?.silenced) }}</button></span
-      >
-      <input v-model.lazy="words" class="field" placeholder="words" aria-label="Find a finding" />
-      <span class="space" /><PlanTabs />
-    </div>
-    <div v-if="view && !shown.length" class="sheet empty">
-      {{ severity === 'all' && !words ? '✓ Nothing to mend. Every check passes.' : 'None of these.' }}
-    </div>
+  <PageShell :problem="problem" @again="reload">
+    <template #facts>
+      <ChooseOne v-model="severity" :options="options" label="Which findings" />
+      <TextBox v-model="words" lazy style="width: 180px" placeholder="words" aria-label="Find a finding" />
+    </template>
+    <EmptyState v-if="view && !shown.length" :title="severity === 'all' && !words ? '✓ Nothing to mend' : 'None of these'">
+      Checks run with every edit, on what the edit could have touched.
+    </EmptyState>
     <p v-if="view && view.matching > shown.length" class="dim">
       The gravest {{ shown.length }} of {{ count(view.matching) }} are shown; words narrow them down.
     </p>
-    <div v-if="shown.length" class="two">
-      <table class="grid sheet">
-        <thead>
-          <tr>
-            <th>Severity</th>
-            <th>What</th>
-            <th>Where</th>
-            <th>Since</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr
-            v-for="f in shown"
-            :key="f.key"
-            tabindex="0"
-            :class="{ sel: f.key === picked }"
-            @click="picked = f.key"
-            @focus="picked = f.key"
-            @keydown.enter="open(f)"
-          >
-            <td :class="{ wrong: f.severity === 'high' }" style="white-space: nowrap">{{ mark[f.severity] }}</td>
-            <td>
-              <b>{{ f.what }}</b>
-            </td>
-            <td>{{ f.path }}</td>
-            <td :title="f.sinceLabel ?? ''" class="dim">
-              {{ f.since }}{{ f.sinceLabel ? ` · ${f.sinceLabel.slice(0, 36)}${f.sinceLabel.length > 36 ? '…' : ''}` : '' }}
-            </td>
-          </tr>
-        </tbody>
-      </table>
-      <aside class="sheet" aria-label="The finding">
-        <template v-if="detail">
-          <h2>{{ detail.what }}</h2>
-          <p class="dim">{{ detail.path }}</p>
-          <p class="bar" :class="detail.severity">{{ detail.why }}</p>
-          <p class="dim">Since revision {{ detail.since }}{{ detail.sinceLabel ? `, “${detail.sinceLabel}”` : '' }}</p>
-          <h3 v-if="detail.fixes.length">Mend at one click</h3>
-          <div v-for="(f, i) in detail.fixes" :key="f.label">
-            <p>{{ f.label }}</p>
-            <p v-for="d in f.does" :key="d" class="mono tiny">{{ d }}</p>
-            <button v-if="store.may('engineer')" class="btn" :class="{ main: i === 0 }" @click="fix(detail, i)">Do it</button>
-          </div>
-          <p class="acts">
-            <button class="btn" @click="open(detail)">Show <kbd>↵</kbd></button>
-          </p>
-          <template v-if="detail.silenced">
-            <p class="bar">
-              “{{ detail.silenced }}” <span class="dim">says {{ detail.silencedBy }}</span>
-            </p>
-            <button v-if="store.may('engineer')" class="btn" @click="lift(detail)">Let it speak again</button>
-          </template>
-          <form v-else-if="store.may('engineer')" class="silence" @submit.prevent="silence(detail)">
-            <h3>Silence it</h3>
-            <input v-model="reason" class="field" placeholder="why it may stand" aria-label="Why it may stand" maxlength="400" required />
-            <button class="btn small">Silence</button>
-          </form>
-        </template>
-        <p v-else class="dim">
-          Choose a finding to see why it matters and what would mend it. Checks run with every edit, on what the edit could have touched.
+    <RecordTable v-if="shown.length" :rows="shown" :columns="columns" :id="(f) => f.key" noun="finding" plural="findings" :page="page" :actions="actions">
+      <template #severity="{ row: f }"
+        ><span :class="{ wrong: f.severity === 'high' }">{{ marks[f.severity] }}</span></template
+      >
+      <template #what="{ row: f }"
+        ><b>{{ f.what }}</b></template
+      >
+      <template #path="{ row: f }"
+        ><span class="dim">{{ f.path }}</span></template
+      >
+      <template #details="{ row: f }">
+        <h2>{{ f.what }}</h2>
+        <p class="dim">{{ f.path }}</p>
+        <p class="bar" :class="f.severity">{{ f.why }}</p>
+        <p class="dim">Since revision {{ f.since }}{{ f.sinceLabel ? `, “${f.sinceLabel}”` : '' }}</p>
+        <p class="acts">
+          <LinkButton v-if="page(f)" :to="page(f)!">Show <kbd>↵</kbd></LinkButton
+          ><NButton @click="store.selected = f.recordId">Dossier</NButton>
         </p>
-      </aside>
-    </div>
-  </div>
+        <h3 v-if="f.fixes.length">Mend at one click</h3>
+        <div v-for="(way, i) in f.fixes" :key="way.label" class="way">
+          <p>{{ way.label }}</p>
+          <p v-for="d in way.does" :key="d" class="mono tiny">{{ d }}</p>
+          <NButton v-if="may" :type="i === 0 ? 'primary' : 'default'" @click="fix(f, i)">Do it</NButton>
+        </div>
+        <template v-if="f.silenced">
+          <p class="bar">
+            “{{ f.silenced }}” <span class="dim">says {{ f.silencedBy }}</span>
+          </p>
+          <NButton v-if="may" @click="lift(f)">Let it speak again</NButton>
+        </template>
+        <form v-else-if="may" class="silence" @submit.prevent="silence(f)">
+          <h3>Silence it</h3>
+          <TextBox v-model="reason" placeholder="why it may stand" aria-label="Why it may stand" maxlength="400" required />
+          <NButton attr-type="submit">Silence</NButton>
+        </form>
+      </template>
+    </RecordTable>
+  </PageShell>
 </template>
 
 <style scoped>
-.two {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 330px;
-  gap: 12px;
-  align-items: start;
-}
-aside {
-  display: grid;
-  gap: 8px;
-  position: sticky;
-  top: 0;
-}
-tr {
-  cursor: pointer;
-}
-.tiny {
-  font-size: 12.5px;
-}
 .silence {
   display: grid;
   gap: 6px;
   border-top: 1px solid var(--rule);
   padding-top: 8px;
-}
-@media (max-width: 700px) {
-  .two {
-    grid-template-columns: 1fr;
-  }
+  justify-items: start;
 }
 </style>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useMediaQuery } from '@vueuse/core'
 import { ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { change, newId, put } from '../shared/api/records'
@@ -9,12 +10,13 @@ const store = useStore()
 const router = useRouter()
 const attempt = useDo()
 const name = ref('')
-const zone = ref(Intl.DateTimeFormat().resolvedOptions().timeZone || 'Europe/London')
 const zones = Intl.supportedValuesOf('timeZone')
+const zone = ref(Intl.DateTimeFormat().resolvedOptions().timeZone || zones[0]!)
+const isPhone = useMediaQuery('(max-width: 700px)')
 watch(
   () => store.project,
   (p) => {
-    if (p?.siteId) void router.replace(store.may('engineer') && innerWidth > 700 ? '/plan' : '/operate')
+    if (p?.siteId) void router.replace(store.may('engineer') && !isPhone.value ? '/plan' : '/operate')
   },
   { immediate: true },
 )
@@ -27,14 +29,15 @@ const make = () => attempt(() => change([put('place', { id: newId('site'), name:
       <h1>Begin with the site</h1>
       <p class="dim">Buildings, floors and rooms go into it; its time zone rules every schedule.</p>
       <template v-if="store.may('engineer')">
+        <label class="row"><span>Name</span><TextBox id="site-name" v-model="name" required maxlength="80" autofocus placeholder="as on the drawings" /></label>
         <label class="row"
-          ><span>Name</span><input id="site-name" v-model="name" class="field" required maxlength="80" autofocus placeholder="as on the drawings"
+          ><span>Time zone</span
+          ><NAutoComplete
+            v-model:value="zone"
+            :options="zones.filter((z) => z.toLowerCase().includes(zone.toLowerCase())).slice(0, 30)"
+            :input-props="{ id: 'site-zone', required: true, 'aria-label': 'Time zone' } as never"
         /></label>
-        <label class="row"
-          ><span>Time zone</span><input id="site-zone" v-model="zone" class="field" list="zones" required /><datalist id="zones">
-            <option v-for="z in zones" :key="z" :value="z" /></datalist
-        ></label>
-        <button class="btn main">Make the site</button>
+        <NButton type="primary" attr-type="submit">Make the site</NButton>
         <p class="dim">
           Or <RouterLink to="/history">take over a project file</RouterLink>, or open another of the <RouterLink to="/projects">projects</RouterLink>.
         </p>

@@ -1,314 +1,142 @@
 <script setup lang="ts">
+import { useSessionStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, post, send, type Schemas } from '../shared/api/http'
-import { useStore } from '../shared/store'
-import JobBar from '../shared/JobBar.vue'
-import { useDo } from '../shared/useDo'
+import { api, post, type Schemas } from '../shared/api/http'
 import { count } from '../shared/numbers'
+import { useStore } from '../shared/store'
+import { useDo } from '../shared/useDo'
 import { useJob } from '../shared/useJob'
-import PlanTabs from './PlanTabs.vue'
+import ImportColumns from './ImportColumns.vue'
+import ImportRows from './ImportRows.vue'
 
-type Field = string
+interface Begun {
+  name: string
+  list: Schemas['UploadedList']
+  sheet: number
+  mapping: Schemas['ListMapping']
+}
 const store = useStore()
 const router = useRouter()
 const attempt = useDo()
-const list = ref<Schemas['UploadedList'] | null>(null)
-const fileName = ref('')
-const sheet = ref(0)
-const mapping = ref<Schemas['ListMapping'] | null>(null)
+/** The import that was begun; it is there again when somebody comes back to it. */
+const begun = useSessionStorage<Begun | null>('import', null, { serializer: { read: (t) => JSON.parse(t), write: (v) => JSON.stringify(v) } })
+const step = ref('file')
 const preview = ref<Schemas['ImportPreview'] | null>(null)
 const busy = ref(false)
-const shownVerdict = ref<Schemas['RowVerdict'] | 'all'>('all')
-const wordField = ref<Field>('unit')
-const theirWord = ref('')
-const ourWord = ref('')
-/** What a column can say; the first says that it is not read. */
-const fields = computed<[Field, string][]>(() => [['none', '– not read –'], ...(list.value?.columns ?? []).map((c): [Field, string] => [c.key, c.label])])
-const current = computed(() => list.value?.sheets[sheet.value])
-const headers = computed(() => (mapping.value && current.value ? (current.value.first[Number(mapping.value.headerRow)] ?? []) : []))
-/** Lists with the same headers come again; what was chosen for them is remembered on this computer. */
-const memory = () => `mapping:${headers.value.join('|').toLowerCase()}`
-/** A list without headers cannot be told from another one, so nothing is remembered for it. */
-const remember = () => headers.value.some(Boolean) && localStorage.setItem(memory(), JSON.stringify(mapping.value))
-
-async function choose(file: File | undefined) {
-  if (!file) return
-  busy.value = true
-  fileName.value = file.name
-  list.value = null
+const current = computed(() => begun.value?.list.sheets[begun.value.sheet])
+const fields = computed(() => [{ value: 'none', label: '– not read –' }, ...(begun.value?.list.columns ?? []).map((c) => ({ value: c.key, label: c.label }))])
+/** Lists with the same headers come again; what was chosen for them is remembered on this computer. A list without headers cannot be told from another one. */
+function memory(sheet: Schemas['UploadedSheet'], mapping: Schemas['ListMapping']) {
+  const headers = sheet.first[mapping.headerRow ?? 0] ?? []
+  return headers.some(Boolean) ? `mapping:${headers.join('|').toLowerCase()}` : null
+}
+function propose(list: Schemas['UploadedList'], sheet: number): Schemas['ListMapping'] {
+  const { proposed } = list.sheets[sheet]!
+  const key = memory(list.sheets[sheet]!, proposed)
+  const kept = key && localStorage.getItem(key)
+  return kept ? JSON.parse(kept) : proposed
+}
+async function choose(file: File) {
+  begun.value = null
   preview.value = null
-  await attempt(async () => (list.value = await send<Schemas['UploadedList']>('/lists', file)))
+  busy.value = true
+  const read = await attempt(async () => {
+    const list = await post('/lists', { body: file })
+    begun.value = { name: file.name, list, sheet: 0, mapping: propose(list, 0) }
+  })
   busy.value = false
-  sheet.value = 0
-  propose()
+  if (read) step.value = 'rows'
 }
-function propose() {
-  mapping.value = current.value ? structuredClone(JSON.parse(JSON.stringify(current.value.proposed))) : null
-  const kept = mapping.value && headers.value.some(Boolean) && localStorage.getItem(memory())
-  if (kept) mapping.value = JSON.parse(kept)
+function setSheet(sheet: number) {
+  begun.value = { ...begun.value!, sheet, mapping: propose(begun.value!.list, sheet) }
 }
-watch(sheet, propose)
+function setMapping(patch: Partial<Schemas['ListMapping']>) {
+  const mapping = { ...begun.value!.mapping, ...patch }
+  const key = memory(current.value!, mapping)
+  if (key) localStorage.setItem(key, JSON.stringify(mapping))
+  begun.value = { ...begun.value!, mapping }
+}
 let turn = 0
-watch(
-  mapping,
-  async (m) => {
-    if (!m || !list.value) return
-    const mine = ++turn
-    busy.value = true
-    let answer: Schemas['ImportPreview'] | null = null
-    await attempt(async () => (answer = await post<Schemas['ImportPreview']>('/lists/preview', { token: list.value!.token, sheet: sheet.value, mapping: m })))
-    if (mine === turn) {
-      preview.value = answer
-      busy.value = false
-    }
-  },
-  { deep: true },
-)
-function setColumn(i: number, field: Field) {
-  const columns = [...mapping.value!.columns]
-  columns[i] = field
-  mapping.value = { ...mapping.value!, columns }
-  remember()
+async function look() {
+  const b = begun.value
+  if (!b) return
+  const mine = ++turn
+  busy.value = true
+  const answer = await post('/lists/preview', { body: { token: b.list.token, sheet: b.sheet, mapping: b.mapping } as never }).catch((e: Error) => e)
+  if (mine !== turn) return
+  busy.value = false
+  if (!(answer instanceof Error)) return void (preview.value = answer)
+  // A list that the server has forgotten is chosen anew.
+  begun.value = preview.value = null
+  step.value = 'file'
+  void attempt(() => Promise.reject(answer))
 }
-function addWord() {
-  if (!theirWord.value.trim() || !ourWord.value.trim()) return
-  const words = { ...mapping.value!.words }
-  words[wordField.value] = { ...words[wordField.value], [theirWord.value.trim()]: ourWord.value.trim() }
-  mapping.value = { ...mapping.value!, words }
-  remember()
-  theirWord.value = ourWord.value = ''
-}
+watch(begun, look, { immediate: true })
+if (begun.value) step.value = 'rows'
+const changes = computed(() => (preview.value?.adds ?? 0) + (preview.value?.changes ?? 0))
 /** A large list is taken as a job: with progress, and a stop that leaves everything as it was. */
 const LARGE = 1000
-const { job, start } = useJob((done) => (done ? void router.push('/plan') : (mapping.value = { ...mapping.value! })))
-async function apply(goodRowsOnly: boolean) {
-  const request = { token: list.value!.token, sheet: sheet.value, mapping: mapping.value, goodRowsOnly, seenRevision: preview.value!.revision }
-  if (countOf('adds') + countOf('changes') > LARGE) return void (await start('/lists/apply/start', request))
-  if (await attempt(() => post('/lists/apply', request), 'Imported')) await router.push('/plan')
-  else mapping.value = { ...mapping.value! }
+async function taken(done: boolean) {
+  if (!done) return look()
+  begun.value = null
+  await router.push('/plan')
 }
-const lines = computed(() => (preview.value?.lines ?? []).filter((l) => shownVerdict.value === 'all' || l.verdict === shownVerdict.value))
-const verdicts: [Schemas['RowVerdict'], string][] = [
-  ['adds', '+ adds'],
-  ['changes', '~ changes'],
-  ['same', '= as it is'],
-  ['bad', '✕ bad'],
+const { job, start } = useJob((done) => void taken(done))
+async function apply(goodRowsOnly: boolean) {
+  const { list, sheet, mapping } = begun.value!
+  const body = { token: list.token, sheet, mapping, goodRowsOnly, seenRevision: preview.value!.revision } as never
+  if (changes.value > LARGE) return void (await start(() => post('/lists/apply/start', { body })))
+  await taken(await attempt(() => post('/lists/apply', { body }), 'Imported'))
+}
+const canApply = computed(() => !busy.value && job.value?.state !== 'running' && !!changes.value)
+const steps = computed(() => [
+  { key: 'file', title: 'The file', says: begun.value?.name ?? 'CSV or XLSX', ready: true },
+  { key: 'columns', title: 'What its columns say', says: begun.value ? 'proposed; look and correct' : '', ready: !!begun.value },
+  { key: 'rows', title: 'What would change', says: preview.value ? `${count(changes.value)} rows` : '', ready: !!begun.value },
+])
+const exports: [string, string, string][] = [
+  ['Export CSV', '', 'A list of all points with their places'],
+  ['Export XLSX', '&form=xlsx', 'The same as a workbook'],
+  ['Export whole', '&whole=true', 'With ids, positions and outlines: read back, a record is found again whatever it is called by then'],
 ]
-const countOf = (v: Schemas['RowVerdict']) => Number(preview.value?.[v] ?? 0)
-const wordFor = Object.fromEntries(verdicts)
 </script>
 
 <template>
-  <div class="page">
-    <div class="head">
-      <h1>Import a list</h1>
-      <span v-if="list" class="pill mono">{{ fileName }}</span>
-      <span class="space" />
-      <a v-if="store.project?.siteId" class="btn" :href="api(`/lists/export?scope=${store.project.siteId}`)" download>Export CSV</a>
-      <a v-if="store.project?.siteId" class="btn" :href="api(`/lists/export?scope=${store.project.siteId}&form=xlsx`)" download>Export XLSX</a>
-      <a
-        v-if="store.project?.siteId"
-        class="btn"
-        :href="api(`/lists/export?scope=${store.project.siteId}&whole=true`)"
-        title="With ids, positions and outlines: read back, a record is found again whatever it is called by then"
-        download
-        >Export whole</a
-      >
-      <PlanTabs />
-    </div>
-    <label class="sheet drop" :class="{ small: list }" @dragover.prevent @drop.prevent="choose($event.dataTransfer?.files[0])">
-      <input
-        id="file"
-        class="hidden"
-        type="file"
-        accept=".csv,.txt,.xlsx"
-        @click="($event.target as HTMLInputElement).value = ''"
-        @change="choose(($event.target as HTMLInputElement).files?.[0])"
-      />
-      <span v-if="!list"
-        ><b>Choose or drop a CSV or XLSX file.</b>
-        <span class="dim">Rooms, equipment or points, up to 10 MB. Nothing is changed before you have seen what would be.</span></span
-      >
-      <span v-else class="dim">Choose another file</span>
-    </label>
-    <p v-for="n in list?.notes ?? []" :key="n" class="bar medium">{{ n }}</p>
-    <template v-if="list && current && mapping">
-      <div class="sheet mapping">
-        <div class="head">
-          <label v-if="list.sheets.length > 1" class="pill"
-            >Sheet
-            <select v-model="sheet" aria-label="Sheet">
-              <option v-for="(s, i) in list.sheets" :key="i" :value="i">{{ s.name }} · {{ s.rows }} rows</option>
-            </select></label
-          >
-          <label class="pill"
-            >Headers in row
-            <input
-              type="number"
-              min="0"
-              :max="current.first.length"
-              style="width: 52px"
-              :value="Number(mapping.headerRow) + 1"
-              aria-label="Header row"
-              @change="mapping = { ...mapping!, headerRow: Number(($event.target as HTMLInputElement).value) - 1 }"
-          /></label>
-          <label class="pill"
-            ><input
-              type="checkbox"
-              :checked="mapping.blankIsAbove"
-              @change="mapping = { ...mapping!, blankIsAbove: ($event.target as HTMLInputElement).checked }"
-            />
-            an empty place is the one above</label
-          >
-          <label class="pill"
-            >Building of rows that name none
-            <input
-              style="width: 120px"
-              :value="mapping.building ?? ''"
-              aria-label="Building of rows that name none"
-              @change="mapping = { ...mapping!, building: ($event.target as HTMLInputElement).value.trim() || null }"
-          /></label>
-        </div>
-        <div class="scroll">
-          <table class="grid">
-            <thead>
-              <tr>
-                <th v-for="(_, i) in mapping.columns" :key="i">
-                  <select
-                    class="field"
-                    :value="mapping.columns[i]"
-                    :aria-label="`Column ${i + 1} says`"
-                    @change="setColumn(i, ($event.target as HTMLSelectElement).value as Field)"
-                  >
-                    <option
-                      v-for="[f, label] in fields"
-                      :key="f"
-                      :value="f"
-                      :disabled="f !== 'none' && f !== mapping.columns[i] && mapping.columns.includes(f)"
-                    >
-                      {{ label }}
-                    </option>
-                  </select>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr
-                v-for="(row, r) in current.first.slice(Math.max(0, Number(mapping.headerRow)), Number(mapping.headerRow) + 5)"
-                :key="r"
-                :class="{ headers: r === 0 && Number(mapping.headerRow) >= 0 }"
-              >
-                <td v-for="(_, c) in mapping.columns" :key="c" :class="{ dim: mapping.columns[c] === 'none' }">{{ row[c] }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
-      </div>
-      <div v-if="preview" class="head">
-        <span class="tabs"
-          ><button :class="{ on: shownVerdict === 'all' }" @click="shownVerdict = 'all'">All rows</button
-          ><button v-for="[v, label] in verdicts" :key="v" :class="{ on: shownVerdict === v }" :data-verdict="v" @click="shownVerdict = v">
-            {{ label }} {{ count(countOf(v)) }}
-          </button></span
-        >
-        <span class="dim">{{ preview.records.join(' · ') || 'nothing would change' }}</span>
-        <span class="space" />
-        <button v-if="preview.bad" class="btn" :disabled="busy || job?.state === 'running' || !(countOf('adds') + countOf('changes'))" @click="apply(true)">
-          Apply the good rows
-        </button>
-        <button
-          id="apply"
-          class="btn main"
-          :disabled="busy || job?.state === 'running' || !!preview.bad || !(countOf('adds') + countOf('changes'))"
-          @click="apply(false)"
-        >
-          Apply all
-        </button>
-      </div>
-      <JobBar v-if="job" :job="job" />
-      <div v-if="preview?.badCellCount" class="sheet">
-        <h2>{{ preview.badCellCount }} cells cannot be taken</h2>
-        <p v-for="(b, i) in preview.badCells.slice(0, 12)" :key="i" class="bar high">
-          <span class="mono">{{ b.sheet }} {{ b.column }}{{ b.row }}</span> {{ b.sentence }}
-        </p>
-        <form class="head" @submit.prevent="addWord">
-          <span class="dim">In this list, for</span>
-          <select v-model="wordField" class="field" aria-label="Words of">
-            <option v-for="[f, label] in fields.slice(1)" :key="f" :value="f">{{ label }}</option>
-          </select>
-          <input v-model="theirWord" class="field" placeholder="the list’s word" aria-label="The list’s word" /><span class="dim">stands for</span
-          ><input v-model="ourWord" class="field" placeholder="ours" aria-label="Our word" /><button class="btn small">Use it</button>
-        </form>
-      </div>
-      <table v-if="preview" class="grid sheet lines">
-        <thead>
-          <tr>
-            <th class="num">Row</th>
-            <th>Comes to</th>
-            <th>Exactly</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="l in lines.slice(0, 300)" :key="l.row">
-            <td class="num">{{ l.row }}</td>
-            <td style="white-space: nowrap" :class="{ wrong: l.verdict === 'bad' }">{{ wordFor[l.verdict] }}</td>
-            <td>{{ l.words }}</td>
-          </tr>
-        </tbody>
-      </table>
-      <p v-if="preview && countOf('adds') + countOf('changes') + countOf('same') + countOf('bad') > preview.lines.length" class="dim">
-        At most 300 rows of each sort are listed; the counts above are of all.
-      </p>
+  <PageShell title="Import a list">
+    <template v-if="store.project?.siteId" #actions>
+      <LinkButton v-for="[label, form, what] in exports" :key="label" :href="api(`/lists/export?scope=${store.project.siteId}${form}`)" :title="what">{{
+        label
+      }}</LinkButton>
     </template>
-  </div>
+    <StepWizard v-model:step="step" :steps="steps">
+      <template #file>
+        <FilePick drop label="A list" input-id="file" accept=".csv,.txt,.xlsx" @choose="choose">
+          <p><b>Choose or drop a CSV or XLSX file.</b></p>
+          <p class="dim">Rooms, equipment or points, up to 10 MB. Nothing is changed before you have seen what would be.</p>
+        </FilePick>
+        <div class="sheet">
+          <h2>What a list may say</h2>
+          <p>
+            One row a room, a piece of equipment or a point, under headers in any order: building, floor, level, room, area; equipment, kind; point, type, unit,
+            range, description. Headers are known by many words, units by many spellings; an empty cell of a place is the one above.
+          </p>
+          <p class="dim">“Export whole” writes a list in this form, with ids. Change it in a spreadsheet and read it back: each row finds its record again.</p>
+        </div>
+      </template>
+      <template v-if="begun && current" #columns>
+        <ImportColumns :list="begun.list" :sheet="begun.sheet" :mapping="begun.mapping" :fields="fields" @sheet="setSheet" @change="setMapping" />
+        <p class="acts"><NButton type="primary" @click="step = 'rows'">See what would change</NButton></p>
+      </template>
+      <template v-if="begun" #rows>
+        <p v-for="n in begun.list.notes" :key="n" class="bar medium">{{ n }}</p>
+        <ImportRows v-if="preview" :preview="preview" :mapping="begun.mapping" :fields="fields" @words="(words) => setMapping({ words })">
+          <NButton v-if="preview.bad" :disabled="!canApply" @click="apply(true)">Apply the good rows</NButton>
+          <NButton id="apply" type="primary" :disabled="!canApply || !!preview.bad" @click="apply(false)">Apply all</NButton>
+        </ImportRows>
+        <NSkeleton v-else text :repeat="6" />
+        <JobProgress v-if="job" :job="job" />
+      </template>
+    </StepWizard>
+  </PageShell>
 </template>
-
-<style scoped>
-.drop {
-  display: grid;
-  gap: 8px;
-  border-style: dashed;
-  padding: 30px;
-  text-align: center;
-  justify-items: center;
-  cursor: pointer;
-}
-.drop:focus-within {
-  border-color: var(--plum);
-}
-.hidden {
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  opacity: 0;
-}
-.drop.small {
-  padding: 6px 12px;
-  display: flex;
-  justify-content: flex-start;
-}
-.mapping {
-  display: grid;
-  gap: 10px;
-}
-.scroll {
-  overflow-x: auto;
-}
-.scroll td {
-  white-space: nowrap;
-  max-width: 220px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  height: 26px;
-}
-.headers td {
-  font-weight: 700;
-}
-.pill input,
-.pill select {
-  border: 1px solid var(--rule);
-  border-radius: 5px;
-  background: var(--sheet);
-}
-</style>

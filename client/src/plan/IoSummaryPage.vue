@@ -1,44 +1,40 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { api, get, type Schemas } from '../shared/api/http'
-import { useLoaded } from '../shared/store'
-import PlanTabs from './PlanTabs.vue'
+import { useShown } from '../shared/api/cache'
+import { api, type Schemas } from '../shared/api/http'
 
-const by = ref<Schemas['SummaryBy']>('panel')
-const spare = ref(20)
-const kinds: [Schemas['SummaryBy'], string][] = [
-  ['panel', 'Panels'],
-  ['floor', 'Floors'],
-  ['room', 'Rooms'],
-  ['equipmentKind', 'Kinds of equipment'],
+type By = Schemas['SummaryBy']
+const by = ref<By>('panel')
+const spare = ref<number | null>(20)
+const options: { value: By; label: string }[] = [
+  { value: 'panel', label: 'Panels' },
+  { value: 'floor', label: 'Floors' },
+  { value: 'room', label: 'Rooms' },
+  { value: 'equipmentKind', label: 'Kinds of equipment' },
 ]
-const { value: summary } = useLoaded<Schemas['IoSummary']>(
-  () => get(`/lists/summary?by=${by.value}&spare=${Number(spare.value) || 0}`),
-  () => [by.value, spare.value],
-  ['point', 'fitting', 'controller', 'place', 'equipment'],
-)
+const {
+  value: summary,
+  problem,
+  reload,
+} = useShown('/lists/summary', () => ({ query: { by: by.value, spare: spare.value ?? 0 } }), ['point', 'fitting', 'controller', 'place', 'equipment'])
 const sorts = ['analogIn', 'binaryIn', 'analogOut', 'binaryOut'] as const
 const heads = ['AI', 'BI', 'AO', 'BO']
+const file = (form: string) => api(`/lists/summary/file?by=${by.value}&spare=${spare.value ?? 0}&form=${form}`)
 const print = () => window.print()
 </script>
 
 <template>
-  <div class="page">
-    <div class="head">
-      <h1>I/O summary</h1>
-      <span class="tabs"
-        ><button v-for="[k, label] in kinds" :key="k" :class="{ on: by === k }" @click="by = k">{{ label }}</button></span
-      >
-      <label class="pill"
-        >spare <input v-model.lazy="spare" class="bare mono" type="number" min="0" max="300" style="width: 52px" aria-label="Spare in per cent" /> %</label
-      >
-      <span class="space" />
-      <a class="btn" :href="api(`/lists/summary/file?by=${by}&spare=${spare}`)" download>CSV</a>
-      <a class="btn" :href="api(`/lists/summary/file?by=${by}&spare=${spare}&form=xlsx`)" download>XLSX</a>
-      <button class="btn" @click="print">Print</button>
-      <PlanTabs />
-    </div>
-    <table v-if="summary" class="grid sheet">
+  <PageShell :problem="problem" @again="reload">
+    <template #facts>
+      <ChooseOne v-model="by" :options="options" label="Counted by" />
+      <span class="acts">spare <NumberBox v-model="spare" unit="%" :width="76" aria-label="Spare in per cent" /></span>
+    </template>
+    <template #actions>
+      <LinkButton :href="file('csv')">CSV</LinkButton>
+      <LinkButton :href="file('xlsx')">XLSX</LinkButton>
+      <NButton @click="print">Print</NButton>
+    </template>
+    <NTable v-if="summary" size="small">
       <thead>
         <tr>
           <th></th>
@@ -47,7 +43,7 @@ const print = () => window.print()
           <th v-if="by === 'panel'"></th>
         </tr>
         <tr>
-          <th>{{ kinds.find(([k]) => k === by)?.[1] }}</th>
+          <th>{{ options.find((o) => o.value === by)?.label }}</th>
           <th v-for="h in heads" :key="h" class="num">{{ h }}</th>
           <th class="num">values</th>
           <th v-for="h in heads" :key="`s${h}`" class="num">{{ h }}</th>
@@ -65,19 +61,14 @@ const print = () => window.print()
           </td>
         </tr>
       </tbody>
-    </table>
+    </NTable>
     <p class="dim">AI, BI: analog and binary inputs; AO, BO: outputs. Values live in a controller’s memory and need no terminal.</p>
-  </div>
+  </PageShell>
 </template>
 
 <style scoped>
 th[colspan] {
   text-align: center;
-}
-.bare {
-  border: 1px solid var(--rule);
-  border-radius: 5px;
-  background: var(--sheet);
 }
 .total td {
   font-weight: 700;

@@ -1,203 +1,107 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { get, post, type Schemas } from '../shared/api/http'
-import ModalBox from '../shared/ModalBox.vue'
-import { useLoaded, useStore } from '../shared/store'
+import { useShown } from '../shared/api/cache'
+import { post, type Schemas } from '../shared/api/http'
+import { count, when } from '../shared/numbers'
+import { useStore } from '../shared/store'
+import type { Action, Column } from '../shared/ui/records'
 import { useDo } from '../shared/useDo'
+import DailyCopies from './DailyCopies.vue'
 
-/** The projects of the installation: make, open, copy, archive; and where each day's copies go. */
+/** The projects of the installation: make, open, copy, archive. */
+type Line = Schemas['ProjectLine']
 const store = useStore()
 const attempt = useDo()
-const { value: projects, reload } = useLoaded<Schemas['ProjectLine'][]>(() => get('/projects'), undefined, [])
-const { value: copies, reload: reloadCopies } = useLoaded<Schemas['DailyCopyView']>(() => (store.may('engineer') ? get('/daily-copies') : null), undefined, [])
+const { value: projects, reload } = useShown('/projects', () => ({}), [])
 const may = computed(() => store.may('engineer'))
-const working = computed(() => (projects.value ?? []).filter((p) => !p.isArchived))
-const archived = computed(() => (projects.value ?? []).filter((p) => p.isArchived))
-const making = ref<{ name: string; of: Schemas['ProjectLine'] | null } | null>(null)
-const renaming = ref<{ id: string; name: string } | null>(null)
-async function make() {
-  const m = making.value!
-  await attempt(
-    async () => {
-      const made = await post<Schemas['MadeProject']>('/projects', { name: m.name, copyOf: m.of?.id })
-      making.value = null
-      await reload()
-      if (!m.of) location.href = made.address
-    },
-    m.of ? `Copied; ${m.name} is in the list` : undefined,
-  )
-}
-async function rename() {
-  const r = renaming.value!
-  if (await attempt(() => post(`/projects/${r.id}/name`, { name: r.name }), 'Renamed')) renaming.value = null
+const rows = computed(() => [...(projects.value ?? [])].sort((a, b) => Number(a.isArchived) - Number(b.isArchived)))
+const asking = ref<{ name: string; of: Line | null; renames?: boolean } | null>(null)
+async function answer() {
+  const { name, of, renames } = asking.value!
+  const done = renames
+    ? await attempt(() => post('/projects/{id}/name', { path: { id: of!.id }, body: { name } }), 'Renamed')
+    : await attempt(
+        async () => {
+          const made = await post('/projects', { body: { name, copyOf: of?.id ?? null } })
+          if (!of) location.href = made.address
+        },
+        of ? `Copied; ${name} is in the list` : undefined,
+      )
+  if (done) asking.value = null
   await reload()
 }
-async function archive(p: Schemas['ProjectLine']) {
-  await attempt(() => post(`/projects/${p.id}/archive`), `${p.name} is archived; it is kept whole and can be brought back`)
+async function archive(p: Line) {
+  await attempt(() => post('/projects/{id}/archive', { path: { id: p.id } }), `${p.name} is archived; it is kept whole and can be brought back`)
   if (p.isThis) location.href = '/projects'
   await reload()
 }
-async function restore(p: Schemas['ProjectLine']) {
-  await attempt(() => post(`/projects/${p.id}/restore`), `${p.name} is back`)
+async function bringBack(p: Line) {
+  await attempt(() => post('/projects/{id}/restore', { path: { id: p.id } }), `${p.name} is back`)
   await reload()
 }
-const when = (at: unknown) => new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' }).format(Number(at))
-const folder = ref<string | null>(null)
-const days = ref<number | null>(null)
-async function setCopies() {
-  const set = { folder: folder.value ?? copies.value!.folder, keepDays: days.value ?? Number(copies.value!.keepDays) }
-  if (await attempt(() => post('/daily-copies', set), set.folder ? 'Copies were written, and will be each day' : 'No daily copies any more'))
-    folder.value = days.value = null
-  await reloadCopies()
-}
+const copyOf = (of: Line) => (asking.value = { name: `${of.name} copy`, of })
+const columns: Column<Line>[] = [
+  { key: 'name', title: 'Project', sort: (p) => p.name },
+  { key: 'site', title: 'Site', sort: (p) => p.siteName ?? '' },
+  { key: 'records', title: 'Records', width: 90, isNumber: true, sort: (p) => p.records ?? 0 },
+  { key: 'revision', title: 'Revision', width: 90, isNumber: true, sort: (p) => p.revision ?? 0 },
+  { key: 'findings', title: 'Findings', width: 90, isNumber: true, sort: (p) => p.findings ?? 0 },
+]
+const actions: Action<Line>[] = [
+  { label: 'Open', run: ([p]) => (location.href = p!.address), when: (p) => !p.isThis && !p.isArchived },
+  { label: 'Copy…', run: ([p]) => copyOf(p!), when: (p) => may.value && !p.isArchived },
+  { label: 'Rename…', run: ([p]) => (asking.value = { name: p!.name, of: p!, renames: true }), when: (p) => may.value && p.id !== 'main' && !p.isArchived },
+  { label: 'Archive', run: ([p]) => archive(p!), when: (p) => may.value && p.id !== 'main' && !p.isArchived },
+  { label: 'Bring back', run: ([p]) => bringBack(p!), when: (p) => may.value && p.isArchived },
+]
 </script>
 
 <template>
-  <div class="page">
-    <div class="head">
-      <h1>Projects</h1>
-      <span class="dim">of this installation; each with its own history, site and address</span><span class="space" />
-      <button v-if="may" id="make-project" class="btn main" @click="making = { name: '', of: null }">Make a project…</button>
-    </div>
-    <table class="grid sheet">
-      <thead>
-        <tr>
-          <th>Project</th>
-          <th>Site</th>
-          <th class="num">Records</th>
-          <th class="num">Revision</th>
-          <th class="num">Findings</th>
-          <th>Made</th>
-          <th></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="p in working" :key="p.id" :class="{ sel: p.isThis }">
-          <td>
-            <b>{{ p.name }}</b> <span v-if="p.isThis" class="pill">● this one</span><span v-if="p.copyOf" class="dim"> copy of {{ p.copyOf }}</span>
-          </td>
-          <td>{{ p.siteName ?? (p.isOpen ? 'no site yet' : '–') }}</td>
-          <td class="num">{{ p.records ?? '–' }}</td>
-          <td class="num">{{ p.revision ?? '–' }}</td>
-          <td class="num">{{ p.findings ?? '–' }}</td>
-          <td class="dim">{{ p.madeAt ? `${when(p.madeAt)} by ${p.madeBy}` : 'with the installation' }}</td>
-          <td>
-            <span class="acts">
-              <a v-if="!p.isThis" class="btn small main" :href="p.address">Open</a>
-              <template v-if="may"
-                ><button class="btn small" @click="making = { name: `${p.name} copy`, of: p }">Copy…</button
-                ><template v-if="p.id !== 'main'"
-                  ><button class="btn small" @click="renaming = { id: p.id, name: p.name }">Rename…</button
-                  ><button class="btn small" @click="archive(p)">Archive</button></template
-                ></template
-              >
-            </span>
-          </td>
-        </tr>
-      </tbody>
-    </table>
-    <p class="dim">Records, revision and findings of a project are known once somebody has opened it since the server started.</p>
-    <template v-if="archived.length">
-      <h2>Archived</h2>
-      <table class="grid sheet">
-        <tbody>
-          <tr v-for="p in archived" :key="p.id">
-            <td>
-              <b>{{ p.name }}</b>
-            </td>
-            <td class="dim">made {{ when(p.madeAt) }} by {{ p.madeBy }}</td>
-            <td>
-              <span class="acts"><button v-if="may" class="btn small" @click="restore(p)">Bring back</button></span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </template>
-    <form v-if="copies" class="sheet copies" @submit.prevent="setCopies">
-      <h2>Daily copies</h2>
-      <p class="dim">Each day’s project file of every open project, written into a folder on the server. Empty for none.</p>
-      <label
-        >Folder
-        <input
-          id="copy-folder"
-          class="field mono"
-          :value="folder ?? copies.folder"
-          :disabled="!store.may('administrator')"
-          placeholder="/srv/copies"
-          spellcheck="false"
-          @input="folder = ($event.target as HTMLInputElement).value"
-      /></label>
-      <label
-        >the newest
-        <input
-          class="field mono"
-          type="number"
-          min="1"
-          max="3650"
-          :value="days ?? copies.keepDays"
-          :disabled="!store.may('administrator')"
-          aria-label="How many copies of each project are kept"
-          @input="days = Number(($event.target as HTMLInputElement).value)"
-        />
-        of each project stay</label
+  <PageShell lede="of this installation; each with its own history, site and address">
+    <template #actions><NButton v-if="may" id="make-project" type="primary" @click="asking = { name: '', of: null }">Make a project…</NButton></template>
+    <RecordTable v-if="projects" :rows="rows" :columns="columns" :id="(p) => p.id" noun="project" plural="projects" :words="(p) => p.name" :actions="actions">
+      <template #name="{ row: p }"
+        ><b>{{ p.name }}</b> <FactTag v-if="p.isThis" tone="moss">● this one</FactTag> <FactTag v-if="p.isArchived">archived</FactTag></template
       >
-      <button v-if="store.may('administrator')" class="btn" :disabled="folder === null && days === null">Set, and write today’s</button>
-      <span v-else class="dim">An administrator sets this.</span>
-      <p v-if="copies.problem" class="wrong" role="alert">{{ copies.problem }}</p>
-      <p v-else-if="copies.lastAt" class="dim">✓ {{ copies.lastCount }} written {{ when(copies.lastAt) }}</p>
-    </form>
-    <ModalBox v-if="making" label="A project" @close="making = null">
-      <form class="box" @submit.prevent="make">
-        <h2>{{ making.of ? `Copy ‘${making.of.name}’` : 'Make a project' }}</h2>
+      <template #site="{ row: p }">{{ p.siteName ?? (p.isOpen ? 'no site yet' : '–') }}</template>
+      <template v-for="key in ['records', 'revision', 'findings'] as const" :key="key" #[key]="{ row: p }">{{ p[key] == null ? '–' : count(p[key]) }}</template>
+      <template #details="{ row: p }">
+        <h2>{{ p.name }}</h2>
         <p class="dim">
+          {{ p.madeAt ? `made ${when(p.madeAt)} by ${p.madeBy}` : 'came with the installation' }}{{ p.copyOf ? `, a copy of ${p.copyOf}` : '' }}
+        </p>
+        <p v-if="p.records == null" class="dim">Its records, revision and findings are known once somebody has opened it since the server started.</p>
+        <p class="acts">
+          <LinkButton v-if="!p.isThis && !p.isArchived" main :href="p.address" open>Open</LinkButton>
+          <NButton v-if="may && !p.isArchived" data-act="copy" @click="copyOf(p)">Copy…</NButton>
+          <NButton v-if="may && p.isArchived" @click="bringBack(p)">Bring back</NButton>
+        </p>
+      </template>
+    </RecordTable>
+    <DailyCopies v-if="may" />
+    <ModalBox v-if="asking" label="A project" @close="asking = null">
+      <form class="box" @submit.prevent="answer">
+        <h2>{{ asking.renames ? 'Rename' : asking.of ? `Copy ‘${asking.of.name}’` : 'Make a project' }}</h2>
+        <p v-if="!asking.renames" class="dim">
           {{
-            making.of
+            asking.of
               ? 'The copy has the whole design with its history and snapshots. Its site is new: nothing is installed on it yet. Libraries and accounts are shared.'
               : 'It begins empty, with a history and a virtual site of its own. Libraries and accounts are shared.'
           }}
         </p>
-        <label class="row"><span>Name</span><input id="project-name" v-model="making.name" class="field" required maxlength="80" autofocus /></label>
-        <p>
-          <button class="btn main">{{ making.of ? 'Copy it' : 'Make and open it' }}</button>&nbsp;<button type="button" class="btn" @click="making = null">
-            Leave
-          </button>
+        <label class="row"><span>Name</span><TextBox id="project-name" v-model="asking.name" required maxlength="80" autofocus /></label>
+        <p class="acts">
+          <NButton type="primary" attr-type="submit">{{ asking.renames ? 'Rename' : asking.of ? 'Copy it' : 'Make and open it' }}</NButton><NButton
+            @click="asking = null"
+            >Leave</NButton
+          >
         </p>
       </form>
     </ModalBox>
-    <ModalBox v-if="renaming" label="Rename a project" @close="renaming = null">
-      <form class="box" @submit.prevent="rename">
-        <h2>Rename</h2>
-        <label class="row"><span>Name</span><input v-model="renaming.name" class="field" required maxlength="80" autofocus /></label>
-        <p><button class="btn main">Rename</button>&nbsp;<button type="button" class="btn" @click="renaming = null">Leave</button></p>
-      </form>
-    </ModalBox>
-  </div>
+  </PageShell>
 </template>
 
 <style scoped>
-.acts {
-  display: flex;
-  gap: 5px;
-  justify-content: flex-end;
-}
-.copies {
-  display: flex;
-  gap: 12px;
-  align-items: center;
-  flex-wrap: wrap;
-  margin-top: 14px;
-}
-.copies > h2,
-.copies > p {
-  width: 100%;
-  margin: 0;
-}
-.copies input[type='number'] {
-  width: 80px;
-}
-#copy-folder {
-  width: 340px;
-}
 .box {
   display: grid;
   gap: 8px;

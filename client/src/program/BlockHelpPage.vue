@@ -1,27 +1,29 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { get, type Schemas } from '../shared/api/http'
-import { useLoaded } from '../shared/store'
+import { useShown } from '../shared/api/cache'
+import type { Schemas } from '../shared/api/http'
 
-const { value: blocks } = useLoaded<Schemas['BlockView'][]>(() => get('/blocks'), undefined, [])
+const { value: blocks } = useShown('/blocks', () => ({}), 'fixed')
 const query = ref('')
-const shown = computed(() =>
-  (blocks.value ?? []).filter((b) =>
-    query.value
-      .toLowerCase()
-      .split(/\s+/)
-      .every((w) => `${b.definition.name} ${b.definition.words}`.toLowerCase().includes(w)),
-  ),
-)
+const shown = computed(() => {
+  const words = query.value.toLowerCase().split(/\s+/)
+  return (blocks.value ?? []).filter((b) => words.every((w) => `${b.definition.name} ${b.definition.words}`.toLowerCase().includes(w)))
+})
+/** The settings of a block, each with what it is at first; a unit that follows from what is connected is not said. */
+const settings = ({ definition: d }: Schemas['BlockView']) =>
+  [
+    ...(d.tables ?? []).map((t) => `${t.label}: ${t.least} to ${t.most} rows`),
+    ...(d.texts ?? []).map((t) => t.label),
+    ...d.numbers.map((n) => `${n.label} ${n.default} ${['difference', 'measured', 'out'].includes(n.unit) ? '' : n.unit}`.trim()),
+  ].join(', ')
 </script>
 
 <template>
-  <div class="page">
-    <div class="head">
-      <h1>Blocks</h1>
-      <span class="pill">{{ shown.length }}</span><input v-model="query" class="field" placeholder="find a block by words" aria-label="Find a block" />
-      <span class="dim">Common rule: fault before released; stale and held by hand are passed on.</span>
-    </div>
+  <PageShell lede="Common rule: fault before released; stale and held by hand are passed on.">
+    <template #facts
+      ><FactTag>{{ shown.length }}</FactTag
+      ><TextBox v-model="query" style="width: 200px" placeholder="find a block by words" aria-label="Find a block"
+    /></template>
     <div class="all">
       <article v-for="b in shown" :key="b.definition.kind" class="sheet">
         <h2>
@@ -36,23 +38,14 @@ const shown = computed(() =>
           <dd>{{ b.help.status }}</dd>
           <dt>Edge cases</dt>
           <dd>{{ b.help.edges }}</dd>
-          <template v-if="b.definition.numbers.length || b.definition.tables?.length || b.definition.texts?.length">
+          <template v-if="settings(b)">
             <dt>Settings</dt>
-            <dd>
-              {{
-                [...(b.definition.tables ?? []).map((t) => `${t.label}: ${t.least} to ${t.most} rows`), ...(b.definition.texts ?? []).map((t) => t.label)].join(
-                  ', ',
-                )
-              }}
-              {{
-                b.definition.numbers.map((n) => `${n.label} ${n.default} ${['difference', 'measured', 'out'].includes(n.unit) ? '' : n.unit}`.trim()).join(', ')
-              }}
-            </dd>
+            <dd>{{ settings(b) }}</dd>
           </template>
         </dl>
       </article>
     </div>
-  </div>
+  </PageShell>
 </template>
 
 <style scoped>

@@ -34,11 +34,7 @@ async function add() {
     list.value?.querySelector<HTMLTextAreaElement>('li:last-child textarea')?.select()
   }
 }
-async function reword(c: Clause, e: Event) {
-  const box = e.target as HTMLTextAreaElement
-  if (box.value.trim() === c.text) return
-  if (!(await replace(c, { text: box.value.trim() }, `Reworded clause ${number(c)}`))) box.value = c.text
-}
+const reword = (c: Clause, text: string) => text.trim() !== c.text && replace(c, { text: text.trim() }, `Reworded clause ${number(c)}`)
 /** Names what is picked in the diagram as what meets this clause. */
 const meet = (c: Clause) =>
   replace(
@@ -74,7 +70,7 @@ const remove = (c: Clause) =>
     <div class="head">
       <h2>Clauses</h2>
       <span class="dim">what the specification asks of this sequence, and what meets it</span><span class="space" />
-      <button v-if="may" id="add-clause" class="btn small" @click="add">Add a clause</button>
+      <NButton size="small" v-if="may" id="add-clause" @click="add">Add a clause</NButton>
     </div>
     <p v-if="!clauses.length" class="dim">
       None yet. Write each paragraph of the specification as a clause; pick blocks or outputs in the diagram to say what meets it. What nothing meets is a
@@ -84,36 +80,42 @@ const remove = (c: Clause) =>
       <li v-for="(c, i) in clauses" :key="c.id">
         <span class="mono">{{ i + 1 }}</span>
         <div>
-          <textarea
+          <TextBox
             v-if="may"
-            class="field"
-            :value="c.text"
-            :rows="Math.max(1, Math.ceil(c.text.length / 125))"
+            type="textarea"
+            lazy
+            :model-value="c.text"
             maxlength="1000"
             :aria-label="`Clause ${i + 1}`"
-            @change="reword(c, $event)"
-            @keydown.stop
+            @update:model-value="(t: string) => reword(c, t)"
           />
           <p v-else>{{ c.text }}</p>
           <span class="by">
-            <span v-if="!met(c).length" class="pill amber">▲ met by nothing</span>
-            <button v-else class="link" title="Show it in the diagram" @click="emit('show', met(c))">met by</button>
-            <span v-for="id in met(c)" :key="id" class="pill"
-              >{{ say(id) }}<button v-if="may" class="x" :aria-label="`${say(id)} does not meet clause ${i + 1}`" @click="unmeet(c, id)">✕</button></span
+            <FactTag tone="amber" v-if="!met(c).length">▲ met by nothing</FactTag>
+            <NButton text type="info" v-else title="Show it in the diagram" @click="emit('show', met(c))">met by</NButton>
+            <NTag
+              v-for="id in met(c)"
+              :key="id"
+              size="small"
+              :closable="may"
+              :internal-close-focusable="true"
+              :title="may ? `Close it to say that it does not meet clause ${i + 1}` : undefined"
+              @close="unmeet(c, id)"
+              >{{ say(id) }}</NTag
             >
             <template v-if="may">
-              <button
-                class="btn small"
+              <NButton
+                size="small"
                 :disabled="!picked.length"
                 :title="picked.length ? 'What is picked in the diagram meets this clause' : 'Pick blocks or outputs in the diagram first'"
                 @click="meet(c)"
               >
                 Met by what is picked
-              </button>
+              </NButton>
               <span class="space" />
-              <button class="btn small" :aria-label="`Clause ${i + 1} up`" :disabled="i === 0" @click="move(c, -1)">↑</button>
-              <button class="btn small" :aria-label="`Clause ${i + 1} down`" :disabled="i === clauses.length - 1" @click="move(c, 1)">↓</button>
-              <button class="btn small" :aria-label="`Remove clause ${i + 1}`" @click="remove(c)">Remove</button>
+              <NButton size="small" :aria-label="`Clause ${i + 1} up`" :disabled="i === 0" @click="move(c, -1)">↑</NButton>
+              <NButton size="small" :aria-label="`Clause ${i + 1} down`" :disabled="i === clauses.length - 1" @click="move(c, 1)">↓</NButton>
+              <NButton size="small" :aria-label="`Remove clause ${i + 1}`" @click="remove(c)">Remove</NButton>
             </template>
           </span>
         </div>

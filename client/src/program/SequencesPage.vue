@@ -1,30 +1,23 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import { useShown } from '../shared/api/cache'
+import type { Schemas } from '../shared/api/http'
 import { change, newId, put } from '../shared/api/records'
-import { get, type Schemas } from '../shared/api/http'
-import { useLoaded, useStore } from '../shared/store'
+import { count, many } from '../shared/numbers'
+import { useLive, useStore } from '../shared/store'
+import type { Tone } from '../shared/ui/FactTag.vue'
+import type { Action, Column } from '../shared/ui/records'
 import { useDo } from '../shared/useDo'
-import FindRecord from '../shared/FindRecord.vue'
-import RecordList from '../shared/RecordList.vue'
-import { count } from '../shared/numbers'
-import RemoveBox from '../plan/RemoveBox.vue'
 
+type Line = Schemas['SequenceLine']
 const store = useStore()
 const route = useRoute()
 const router = useRouter()
 const attempt = useDo()
-const { value: sequences } = useLoaded<Schemas['SequenceLine'][]>(() => get('/sequences'), undefined, [
-  'sequence',
-  'point',
-  'schedule',
-  'controller',
-  'fitting',
-  'equipment',
-  'place',
-])
+const { value: sequences, problem, reload } = useShown('/sequences', () => ({}), 'all')
 const adding = ref(false)
-const removing = ref<string | null>(null)
+const removing = ref<string[] | null>(null)
 const name = ref('')
 const of = ref('')
 const on = ref('')
@@ -35,78 +28,131 @@ watch(
 )
 async function add() {
   const id = newId('seq')
-  if (
-    await attempt(() => {
-      if (!of.value)
-        throw new Error(
-          'Choose the equipment from the list that comes up while you type its name. If there is none, add it under Plan first: a sequence is the logic of one piece of equipment.',
-        )
-      return change([
-        put('sequence', { id, name: name.value.trim(), equipmentId: of.value, controllerId: on.value || null, scanSeconds: 1, blocks: [], commands: [] }, 0),
-      ])
-    })
-  )
-    await router.push(`/program/${id}`)
+  const record = { id, name: name.value.trim(), equipmentId: of.value, controllerId: on.value || null, scanSeconds: 1, blocks: [], commands: [] }
+  const done = await attempt(() => {
+    if (!of.value)
+      throw new Error(
+        'Choose the equipment from the list that comes up while you type its name. If there is none, add it under Plan first: a sequence is the logic of one piece of equipment.',
+      )
+    return change([put('sequence', record, 0)])
+  })
+  if (done) await router.push(`/program/${id}`)
 }
+const states: Record<Schemas['SequenceState'], [Tone, string]> = {
+  runs: ['moss', '● runs as designed'],
+  ahead: ['amber', '▲ design is ahead'],
+  notSent: ['amber', '○ not sent yet'],
+  homeless: ['crimson', '✕ no controller'],
+}
+const chosen = ref<string | null>(null)
+const shown = computed(() => sequences.value?.find((s) => s.id === chosen.value))
+useLive(() => (shown.value?.outputs ?? []).map((o) => `p:${o.pointId}`))
+const page = (s: Line) => `/program/${s.id}`
+const columns: Column<Line>[] = [
+  { key: 'name', title: 'Sequence', sort: (s) => s.name },
+  { key: 'state', title: 'On the site', width: 168, sort: (s) => s.state },
+  { key: 'controller', title: 'Runs on', width: 96, sort: (s) => s.controller ?? '' },
+  { key: 'clauses', title: 'Clauses met', width: 124, sort: (s) => s.met / Math.max(1, s.clauses) },
+  { key: 'load', title: 'Blocks, scan', width: 128, sort: (s) => s.blocks / s.scanSeconds },
+  { key: 'findings', title: 'Check', width: 70, sort: (s) => s.findings },
+]
+const actions = computed<Action<Line>[]>(() => [
+  { label: 'Open', run: ([s]) => router.push(page(s!)) },
+  { label: 'Dossier', run: ([s]) => (store.selected = s!.id) },
+  ...(store.may('engineer') ? [{ label: 'Remove…', run: (rows: Line[]) => (removing.value = rows.map((s) => s.id)), many: true, key: 'Delete' }] : []),
+])
 </script>
 
 <template>
-  <div class="page">
-    <div class="head">
-      <h1>Sequences</h1>
-      <span class="pill">{{ count(sequences?.length) }}</span><span class="space" /><RouterLink class="btn" to="/program/help">Help on blocks</RouterLink>
-      <button v-if="store.may('engineer')" id="add-sequence" class="btn main" @click="adding = !adding">Add a sequence…</button>
-    </div>
-    <form v-if="adding" class="sheet" style="max-width: 560px" @submit.prevent="add">
-      <label class="row"><span>Name</span><input id="seq-name" v-model="name" class="field" required autofocus placeholder="Kiln room extract" /></label>
-      <label class="row"
-        ><span>Of equipment</span
-        ><FindRecord input-id="seq-of" nouns="equipment" required placeholder="words of equipment or its room" @choose="of = $event?.id ?? ''"
-      /></label>
-      <label class="row"
-        ><span>Runs on</span
-        ><FindRecord input-id="seq-controller" nouns="controller" placeholder="words of a controller; may be chosen later" @choose="on = $event?.id ?? ''"
-      /></label>
-      <button id="seq-add" class="btn main">Add it</button>
-    </form>
-    <div v-if="sequences && !sequences.length && !adding" class="sheet empty">
-      <h2>No sequence yet</h2>
-      <p>A sequence is the logic of one piece of equipment: what it reads, how it decides, what it commands.</p>
-    </div>
-    <RecordList
-      v-else-if="sequences?.length"
-      :items="sequences"
+  <PageShell :problem="problem" @again="reload">
+    <template v-if="sequences" #facts
+      ><FactTag>{{ count(sequences.length) }}</FactTag></template
+    >
+    <template #actions><NButton v-if="store.may('engineer')" id="add-sequence" type="primary" @click="adding = true">Add a sequence…</NButton></template>
+    <EmptyState v-if="sequences && !sequences.length" title="No sequence yet">
+      A sequence is the logic of one piece of equipment: what it reads, how it decides, what it commands.
+    </EmptyState>
+    <RecordTable
+      v-else-if="sequences"
+      v-model:chosen="chosen"
+      :rows="sequences"
+      :columns="columns"
       :id="(s) => s.id"
-      :text="(s) => `${s.name} ${s.path} ${s.controller ?? ''}`"
       noun="sequence"
       plural="sequences"
+      :words="(s) => `${s.name} ${s.path} ${s.controller ?? ''}`"
+      :page="page"
+      :actions="actions"
     >
-      <template #head>
-        <th>Sequence</th>
-        <th>Where</th>
-        <th>Runs on</th>
-        <th style="text-align: right">Blocks</th>
-        <th style="text-align: right">Outputs</th>
-        <th>Check</th>
-        <th></th>
+      <template #name="{ row: s }"
+        ><RouterLink :to="page(s)"
+          ><b>{{ s.name }}</b></RouterLink
+        ><br /><span class="dim tiny">{{ s.path }}</span></template
+      >
+      <template #state="{ row: s }"
+        ><FactTag :tone="states[s.state as Schemas['SequenceState']][0]">{{ states[s.state as Schemas['SequenceState']][1] }}</FactTag></template
+      >
+      <template #controller="{ row: s }"
+        ><span class="mono">{{ s.controller ?? '–' }}</span></template
+      >
+      <template #clauses="{ row: s }"
+        ><span v-if="!s.clauses" class="dim">none written</span
+        ><FactTag v-else :tone="s.met === s.clauses ? 'moss' : 'amber'">{{ s.met === s.clauses ? '✓' : '▲' }} {{ s.met }} of {{ s.clauses }}</FactTag></template
+      >
+      <template #load="{ row: s }"
+        ><span class="mono">{{ s.blocks }}, {{ s.scanSeconds }} s</span></template
+      >
+      <template #findings="{ row: s }"
+        ><span :class="{ wrong: s.findings }">{{ s.findings ? `▲ ${s.findings}` : '✓' }}</span></template
+      >
+      <template #details="{ row: s }">
+        <h2>{{ s.name }}</h2>
+        <p class="dim">{{ s.path }} · {{ s.equipment }}</p>
+        <p>
+          {{ many(s.blocks, 'block') }}, scanned every {{ s.scanSeconds }} s on <b class="mono">{{ s.controller ?? 'no controller' }}</b>.
+        </p>
+        <h3>Commands</h3>
+        <p v-for="o in s.outputs" :key="o.pointId" class="output">
+          <NButton text type="info" @click="store.selected = o.pointId">{{ o.name }}</NButton><LiveValue :id="`p:${o.pointId}`" />
+        </p>
+        <p v-if="!s.outputs.length" class="dim">Nothing yet.</p>
+        <p class="acts"><LinkButton main :to="page(s)">Open</LinkButton></p>
       </template>
-      <template #default="{ item: s }">
-        <td>
-          <RouterLink :to="`/program/${s.id}`"
-            ><b>{{ s.name }}</b></RouterLink
-          >
-        </td>
-        <td>{{ s.path }}</td>
-        <td class="mono">{{ s.controller ?? '–' }}</td>
-        <td class="num">{{ s.blocks }}</td>
-        <td class="num">{{ s.outputs }}</td>
-        <td>
-          <span v-if="s.findings" class="pill amber">▲ {{ s.findings }}</span
-          ><span v-else>✓</span>
-        </td>
-        <td><button v-if="store.may('engineer')" class="btn small" @click="removing = s.id">Remove…</button></td>
-      </template>
-    </RecordList>
-    <RemoveBox v-if="removing" :ids="[removing]" @close="removing = null" />
-  </div>
+    </RecordTable>
+    <NSkeleton v-else text :repeat="5" />
+    <ModalBox v-if="adding" label="Add a sequence" @close="adding = false">
+      <form @submit.prevent="add">
+        <h2>Add a sequence</h2>
+        <label class="row"><span>Name</span><TextBox id="seq-name" v-model="name" required autofocus placeholder="Kiln room extract" /></label>
+        <label class="row"
+          ><span>Of equipment</span
+          ><RecordPicker
+            id="seq-of"
+            nouns="equipment"
+            placeholder="words of equipment or its room"
+            aria-label="Of equipment"
+            @choose="(hit) => (of = hit?.id ?? '')"
+        /></label>
+        <label class="row"
+          ><span>Runs on</span
+          ><RecordPicker
+            id="seq-controller"
+            nouns="controller"
+            placeholder="words of a controller; may be chosen later"
+            aria-label="Runs on"
+            @choose="(hit) => (on = hit?.id ?? '')"
+        /></label>
+        <p class="acts"><NButton id="seq-add" type="primary" attr-type="submit">Add it</NButton><NButton @click="adding = false">Leave</NButton></p>
+      </form>
+    </ModalBox>
+    <ConfirmRemoval v-if="removing" :ids="removing" @close="removing = null" />
+  </PageShell>
 </template>
+
+<style scoped>
+.output {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+}
+</style>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import { NButton, NInputNumber } from 'naive-ui'
-import { computed, type InputHTMLAttributes } from 'vue'
+import { computed } from 'vue'
 import type { Schemas } from '../shared/api/http'
 
 /** The rows of a table setting: one is changed, added behind another, or taken out; each change is one edit. */
@@ -30,8 +29,10 @@ function add(at: number) {
   emit('change', [...rows.slice(0, at + 1), made, ...rows.slice(at + 1)])
 }
 /** Its name for those who do not see it, and for whoever looks for it. */
-const cell = (at: number, key: 'x' | 'y') =>
-  ({ 'aria-label': `Row ${at + 1}, ${key === 'x' ? props.setting.xLabel : props.setting.yLabel}`, 'data-cell': `${at}.${key}` }) as InputHTMLAttributes
+const cell = (at: number, key: 'x' | 'y') => ({
+  'aria-label': `Row ${at + 1}, ${key === 'x' ? props.setting.xLabel : props.setting.yLabel}`,
+  'data-cell': `${at}.${key}`,
+})
 const remove = (at: number) =>
   emit(
     'change',
@@ -47,16 +48,15 @@ const remove = (at: number) =>
       ><span>{{ setting.yLabel }} {{ yUnit }}</span>
     </div>
     <div v-for="(r, i) in all" :key="i" class="line">
-      <NInputNumber
+      <NumberBox
         v-for="key in columns"
         :key="key"
         size="small"
-        :value="r[key]"
-        :show-button="false"
+        :width="90"
+        :model-value="r[key]"
         :disabled="disabled"
-        :input-props="cell(i, key)"
-        :update-value-on-input="false"
-        @update:value="(v) => set(i, key, v)"
+        v-bind="cell(i, key)"
+        @update:model-value="(v) => set(i, key, v)"
       />
       <NButton size="tiny" quaternary :disabled="disabled || all.length >= Number(setting.most)" :aria-label="`Add a row after row ${i + 1}`" @click="add(i)"
         >+</NButton

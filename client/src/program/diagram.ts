@@ -1,4 +1,4 @@
-import ELK, { type ElkExtendedEdge, type ElkNode } from 'elkjs/lib/elk.bundled.js'
+import type { ElkExtendedEdge, ElkNode } from 'elkjs/lib/elk-api'
 import type { Schemas } from '../shared/api/http'
 import type { Block, Source } from '../shared/api/records'
 
@@ -30,7 +30,6 @@ export type Diagram = { nodes: DiagramNode[]; lines: DiagramLine[]; width: numbe
 export const READ = { width: 168, height: 42 }
 export const BLOCK = { width: 178, head: 27, row: 18, setting: 17 }
 export const OUTPUT = { width: 226, head: 34, row: 26 }
-const elk = new ELK()
 
 /** The key of what a source reads, as the view lists it; null for none and constants, which are shown at the pin. */
 export function sourceKey(source: Source | undefined | null): string | null {
@@ -53,7 +52,11 @@ export function shownInputs(block: Block, definition: Schemas['BlockType']) {
 }
 
 /** Lays a sequence out in its three lanes: reads, decides, commands. Nobody drags boxes. */
-export async function layOut(view: Schemas['SequenceView'], definitions: Map<string, Schemas['BlockType']>): Promise<Diagram> {
+export async function layOut(
+  view: Schemas['SequenceView'],
+  definitions: Map<string, Schemas['BlockType']>,
+  layout: (graph: ElkNode) => Promise<ElkNode>,
+): Promise<Diagram> {
   const children: ElkNode[] = []
   const edges: (ElkExtendedEdge & { meta: { from: string; toNode: string; toPin: string; liveId: string } })[] = []
   const sequence = view.sequence
@@ -130,7 +133,7 @@ export async function layOut(view: Schemas['SequenceView'], definitions: Map<str
     children,
     edges,
   }
-  const graph: ElkNode = await elk.layout(root)
+  const graph = await layout(root)
   const nodes: DiagramNode[] = (graph.children ?? []).map((n) => ({
     id: n.id,
     kind: n.id.startsWith('o:') ? 'output' : /^[ps]:/.test(n.id) ? 'read' : 'block',

@@ -1,11 +1,12 @@
-import { kinds, type KindKey } from './api/kinds'
 import { HubConnectionBuilder, HubConnectionState, LogLevel, type HubConnection } from '@microsoft/signalr'
 import { defineStore } from 'pinia'
 import { onScopeDispose, reactive, ref, shallowReactive, toValue, watch, type MaybeRefOrGetter } from 'vue'
+import { cache, changed, happened } from './api/cache'
 import { base, get, post, session, type Schemas } from './api/http'
 
-export type Role = 'viewer' | 'operator' | 'technician' | 'engineer' | 'administrator'
-const order: Role[] = ['viewer', 'operator', 'technician', 'engineer', 'administrator']
+/** What somebody may do, each more than the one before. */
+export const roles = ['viewer', 'operator', 'technician', 'engineer', 'administrator'] as const
+export type Role = (typeof roles)[number]
 
 /** Status flags of a live value, as the server numbers them. */
 export const Flag = { inAlarm: 1, fault: 2, overridden: 4, outOfService: 8, stale: 16, released: 32 }
@@ -29,15 +30,15 @@ export const useStore = defineStore('wren', () => {
   let hub: HubConnection | null = null
   let watchTimer = 0
 
-  const may = (role: Role) => !!me.value?.role && order.indexOf(me.value.role as Role) >= order.indexOf(role)
+  const may = (role: Role) => !!me.value?.role && roles.indexOf(me.value.role as Role) >= roles.indexOf(role)
 
   async function loadMe() {
-    me.value = await get<Schemas['Me']>('/me')
+    me.value = await get('/me')
     if (me.value.name) await start()
   }
 
   async function start() {
-    const [known] = await Promise.all([get<Schemas['JobView'][]>('/jobs'), refresh(), refreshEvents()])
+    const [known] = await Promise.all([get('/jobs'), refresh(), refreshEvents()])
     for (const job of known) jobs.set(job.id, job)
     if (hub) return
     hub = new HubConnectionBuilder()
@@ -49,20 +50,25 @@ export const useStore = defineStore('wren', () => {
     hub.on('clock', (value: Schemas['ClockView']) => (clock.value = value))
     hub.on('changed', (value: Schemas['ProjectChanged']) => {
       lastChange.value = value
+      void changed(value)
       void refresh()
     })
-    hub.on('events', () => void refreshEvents())
+    hub.on('events', () => {
+      void happened('events')
+      void refreshEvents()
+    })
     hub.on('job', (job: Schemas['JobView']) => {
       jobs.set(job.id, job)
-      if (job.state === 'done') void refresh()
+      if (job.state === 'running') return
+      void happened('jobs')
+      void refresh()
     })
     hub.onreconnecting(() => (connected.value = false))
     hub.onreconnected(() => {
       connected.value = true
       // What was done meanwhile was not told here: everything may have changed.
-      void refresh().then(() => {
-        if (project.value) lastChange.value = { revision: project.value.revision, author: '', label: '', ids: [], kinds: kinds.map((k) => k.key) }
-      })
+      void cache.invalidateQueries()
+      void refresh()
       sendWatch()
     })
     hub.onclose(() => (connected.value = false))
@@ -79,16 +85,17 @@ export const useStore = defineStore('wren', () => {
     await hub?.stop()
     hub = null
     live.clear()
+    cache.clear()
     me.value = null
     await loadMe()
   }
 
   async function refresh() {
-    ;[project.value, ahead.value] = await Promise.all([get<Schemas['ProjectState']>('/project'), get<Schemas['AheadSummary']>('/commission/ahead')])
+    ;[project.value, ahead.value] = await Promise.all([get('/project'), get('/commission/ahead')])
   }
 
   async function refreshEvents() {
-    ;[alarms.value, held.value] = await Promise.all([get<Schemas['AlarmView'][]>('/alarms'), get<Schemas['HeldView'][]>('/held')])
+    ;[alarms.value, held.value] = await Promise.all([get('/alarms'), get('/held')])
     eventsTick.value++
   }
 
@@ -108,14 +115,8 @@ export const useStore = defineStore('wren', () => {
     sendWatch()
   }
 
-  async function setClock(request: Partial<Schemas['ClockRequest']>) {
-    clock.value = await post<Schemas['ClockView']>('/site/clock', request)
-  }
-
-  /** The page that a record is shown on by the word for it; null where its dossier is all there is. */
-  function pageOf(noun: string, id: string) {
-    const page = kinds.flatMap((k) => k.nouns).find((n) => n.noun === noun)?.page
-    return page ? page.replace('{id}', id) : null
+  async function setClock({ running = null, speed = null, stepSeconds = null }: Partial<Schemas['ClockRequest']>) {
+    clock.value = await post('/site/clock', { body: { running, speed, stepSeconds } })
   }
 
   session.ended = () => {
@@ -129,7 +130,6 @@ export const useStore = defineStore('wren', () => {
     ahead,
     alarms,
     held,
-    pageOf,
     jobs,
     live,
     selected,
@@ -164,44 +164,4 @@ export function useLive(ids: MaybeRefOrGetter<string[]>) {
   )
   onScopeDispose(() => store.want(now, -1))
   return store.live
-}
-
-/**
- * Loads something now, when what `also` answers changes, and after every edit that touched a kind of record it shows; keeps the
- * old one while the new one is on its way. What shows no record says so by an empty list, what rests on all of them by 'all'.
- */
-export function useLoaded<T>(load: () => Promise<T> | null, also: (() => unknown) | undefined, shows: readonly KindKey[] | 'all') {
-  const store = useStore()
-  const value = ref<T | null>(null)
-  const problem = ref('')
-  let turn = 0
-  async function reload() {
-    const mine = ++turn
-    try {
-      const loaded = await load()
-      if (mine === turn) {
-        value.value = loaded as never
-        problem.value = ''
-      }
-    } catch (e) {
-      if (mine === turn) problem.value = (e as Error).message
-    }
-  }
-  watch(also ?? (() => 0), reload, { immediate: true })
-  watch(
-    () => store.lastChange,
-    (change) => (shows === 'all' || change?.kinds.some((k) => shows.includes(k as KindKey))) && reload(),
-  )
-  return { value, problem, reload }
-}
-
-/** A moment of site time in the site's zone. */
-export function siteTime(ms: number | null | undefined, zone = 'Europe/London', withDate = false) {
-  if (!ms) return '–'
-  return new Intl.DateTimeFormat('en-GB', {
-    timeZone: zone,
-    hour: '2-digit',
-    minute: '2-digit',
-    ...(withDate ? { weekday: 'short', day: 'numeric', month: 'short' } : {}),
-  }).format(ms)
 }

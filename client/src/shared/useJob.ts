@@ -1,5 +1,5 @@
 import { computed, ref, watch } from 'vue'
-import { post, type Schemas } from './api/http'
+import type { Schemas } from './api/http'
 import { useStore } from './store'
 import { useDo } from './useDo'
 
@@ -16,9 +16,9 @@ export function useJob(ended: (done: boolean) => void) {
       if (state === 'done' || state === 'failed') ended(state === 'done')
     },
   )
-  const start = (path: string, body: object) =>
+  const start = (begin: () => Promise<Schemas['JobView']>) =>
     attempt(async () => {
-      const started = await post<Schemas['JobView']>(path, body)
+      const started = await begin()
       if (!store.jobs.has(started.id)) store.jobs.set(started.id, started)
       id.value = started.id
     })

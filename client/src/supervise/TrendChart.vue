@@ -4,6 +4,7 @@ import uPlot from 'uplot'
 import 'uplot/dist/uPlot.min.css'
 import { onBeforeUnmount, ref, watch } from 'vue'
 import type { Schemas } from '../shared/api/http'
+import { siteTime } from '../shared/numbers'
 
 /** Several trends over one time: analog as lines, binary as steps beneath; a gap in the samples is a gap in the line. */
 const props = defineProps<{ data: Schemas['TrendData'][]; from: number; to: number; zone: string }>()
@@ -78,18 +79,7 @@ function draw() {
       },
       series: [
         {
-          value: (_, t) =>
-            t == null
-              ? '–'
-              : new Intl.DateTimeFormat('en-GB', {
-                  timeZone: props.zone,
-                  weekday: 'short',
-                  day: 'numeric',
-                  month: 'short',
-                  hour: '2-digit',
-                  minute: '2-digit',
-                  second: '2-digit',
-                }).format(t * 1000),
+          value: (_, t) => (t == null ? '–' : siteTime(t * 1000, props.zone, true, true)),
         },
         ...props.data.map((d, i) => {
           const states = d.kind !== 'analog'
@@ -111,10 +101,10 @@ function draw() {
         {
           ...axis,
           values: [
-            [3600 * 24, '{D} {MMM}', null, null, null, null, null, null, 1],
-            [3600, '{HH}:{mm}', '\n{D} {MMM}', null, '\n{D} {MMM}', null, null, null, 1],
-            [60, '{HH}:{mm}', '\n{D} {MMM}', null, '\n{D} {MMM}', null, null, null, 1],
-            [1, '{HH}:{mm}:{ss}', '\n{D} {MMM}', null, '\n{D} {MMM}', null, null, null, 1],
+            [3600 * 24, '{MM}-{DD}', null, null, null, null, null, null, 1],
+            [3600, '{HH}:{mm}', '\n{MM}-{DD}', null, '\n{MM}-{DD}', null, null, null, 1],
+            [60, '{HH}:{mm}', '\n{MM}-{DD}', null, '\n{MM}-{DD}', null, null, null, 1],
+            [1, '{HH}:{mm}:{ss}', '\n{MM}-{DD}', null, '\n{MM}-{DD}', null, null, null, 1],
           ] as uPlot.Axis.Values,
         },
         ...units

@@ -1,24 +1,25 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { get, post, type Schemas } from '../shared/api/http'
-import { useLoaded, useStore } from '../shared/store'
+import { useShown } from '../shared/api/cache'
+import { post } from '../shared/api/http'
+import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 
 /** What a terminal measures or drives in the building: as proposed, or as somebody chose. */
 const props = defineProps<{ pointId: string }>()
 const store = useStore()
 const attempt = useDo()
-const { value: tie } = useLoaded<Schemas['TieView']>(
-  () => get(`/ties/${props.pointId}`),
-  () => props.pointId,
-  ['plantTie', 'point', 'place', 'equipment', 'taggingRule'],
-)
-const now = computed(() => (tie.value?.isChosen ? tie.value.choices.findIndex((c) => c.text === tie.value!.now) : -1))
-function choose(e: Event) {
-  const at = Number((e.target as HTMLSelectElement).value)
-  const choice = at < 0 ? { thingId: null, quantity: null } : tie.value!.choices[at]!
+const { value: tie } = useShown('/ties/{pointId}', () => ({ path: { pointId: props.pointId } }), ['plantTie', 'point', 'place', 'equipment', 'taggingRule'])
+const PROPOSED = -1
+const now = computed(() => (tie.value?.isChosen ? tie.value.choices.findIndex((c) => c.text === tie.value!.now) : PROPOSED))
+const options = computed(() => [
+  { value: PROPOSED, label: tie.value?.proposed ? `${tie.value.proposed} (proposed)` : 'nothing there (proposed)' },
+  ...(tie.value?.choices ?? []).map((c, value) => ({ value, label: c.text })),
+])
+function choose(at: number) {
+  const { thingId, quantity } = at === PROPOSED ? { thingId: null, quantity: null } : tie.value!.choices[at]!
   void attempt(
-    () => post(`/ties/${props.pointId}`, { thingId: choice.thingId, quantity: choice.quantity }),
+    () => post('/ties/{pointId}', { path: { pointId: props.pointId }, body: { thingId, quantity } }),
     'Review and send the controller to have it rewired',
   )
 }
@@ -27,11 +28,8 @@ function choose(e: Event) {
 <template>
   <label v-if="tie" class="row"
     ><span>Tied to</span
-    ><select class="field" data-tie :value="now" :disabled="!store.may('engineer')" @change="choose">
-      <option :value="-1">{{ tie.proposed ? `${tie.proposed} (proposed)` : 'nothing there (proposed)' }}</option>
-      <option v-for="(c, i) in tie.choices" :key="c.text" :value="i">{{ c.text }}</option>
-    </select></label
-  >
+    ><PickOne data-tie :model-value="now" :options="options" :disabled="!store.may('engineer')" aria-label="Tied to" @update:model-value="choose"
+  /></label>
 </template>
 
 <style scoped>

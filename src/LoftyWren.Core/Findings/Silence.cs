@@ -7,7 +7,7 @@ namespace LoftyWren.Core.Findings;
 public sealed record Silence : ProjectRecord
 {
     /// <summary>The kind in the registry.</summary>
-    public static RecordKind<Silence> AsKind { get; } = new("silence") { Nouns = [new("silence", "silences") { Page = "/findings" }], IsSpelled = false };
+    public static RecordKind<Silence> AsKind { get; } = new("silence") { Nouns = [new("silence", "silences")], IsSpelled = false };
 
     /// <summary>The record the finding is about.</summary>
     public required RecordId OnId { get; init; }

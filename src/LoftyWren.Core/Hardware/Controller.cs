@@ -11,7 +11,7 @@ public sealed record Controller : ProjectRecord
     /// <summary>The kind in the registry.</summary>
     public static RecordKind<Controller> AsKind { get; } = new("controller")
     {
-        Nouns = [new("controller", "controllers") { Page = "/wire/{id}", NameTokens = ["building", "floor", "room", "short"] }],
+        Nouns = [new("controller", "controllers") { NameTokens = ["building", "floor", "room", "short"] }],
         RunsInImage = true,
         Numbers = [new UniqueNumber<Controller>("deviceInstance", 2101, MostDeviceInstance, c => c.DeviceInstance, (c, n) => c with { DeviceInstance = n })],
         Checks = Findings.Checks.OnController,

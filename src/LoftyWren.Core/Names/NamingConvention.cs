@@ -58,7 +58,7 @@ public sealed record NamingConvention : ProjectRecord
     public const string Network = "network name";
 
     /// <summary>The kind in the registry.</summary>
-    public static RecordKind<NamingConvention> AsKind { get; } = new("namingConvention") { Nouns = [new("naming convention", "naming conventions") { Page = "/names" }], IsSpelled = false };
+    public static RecordKind<NamingConvention> AsKind { get; } = new("namingConvention") { Nouns = [new("naming convention", "naming conventions")], IsSpelled = false };
 
     /// <summary>The words for records that can have a rule.</summary>
     public static IReadOnlyList<string> Kinds => [.. RecordKinds.Nouns.Where(n => n.NameTokens is not null).Select(n => n.Noun), Network];
@@ -85,6 +85,23 @@ public sealed record NamingConvention : ProjectRecord
 
     /// <summary>The convention to begin with: it asks for nothing.</summary>
     public static NamingConvention Empty { get; } = new() { Id = new("naming-convention"), Name = "Naming convention" };
+
+    /// <summary>Rules and abbreviations that many projects begin with, to be taken as they are or changed.</summary>
+    public static NamingConvention Common { get; } = Empty with
+    {
+        Rules =
+        [
+            new() { For = "room", Pattern = "{name}", Longest = 40 },
+            new() { For = "equipment", Pattern = "{name}", Longest = 40, Unique = NameScope.Room },
+            new() { For = "point", Pattern = "{name}", Longest = 40 },
+            new() { For = "controller", Pattern = "{building}-C{n}", Unique = NameScope.Project },
+            new() { For = Network, Pattern = "{building}.{floor}.{short}.{equipment}.{name}", Letters = "letters digits . -", Longest = 64, Case = LetterCase.Upper, Unique = NameScope.Project },
+        ],
+        Abbreviations = new Dictionary<string, string>
+        {
+            ["temperature"] = "temp", ["setpoint"] = "SP", ["humidity"] = "RH", ["command"] = "cmd", ["supply"] = "SUP", ["extract"] = "EXT", ["air handler"] = "AHU", ["fan-coil"] = "FCU", ["Ground floor"] = "0", ["First floor"] = "1",
+        },
+    };
 
     /// <summary>The convention of a project, or null.</summary>
     public static NamingConvention? Of(Project project) => project.Find<NamingConvention>(project.Holder(Key));

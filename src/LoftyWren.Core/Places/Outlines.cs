@@ -3,6 +3,26 @@ namespace LoftyWren.Core.Places;
 /// <summary>Geometry of room outlines: polygons given by their corners in order, in metres.</summary>
 public static class Outlines
 {
+    /// <summary>How deep a proposed room is, in metres, and what area one has that tells none, in m².</summary>
+    private const double ProposedDepth = 6, ProposedArea = 20;
+
+    /// <summary>
+    /// Outlines for those of a floor's rooms that have none: rectangles of their areas, to a tenth of a metre, in a row to the
+    /// east of what is drawn. A start to go on from.
+    /// </summary>
+    public static IReadOnlyList<Place> Propose(IReadOnlyList<Place> rooms)
+    {
+        double x = rooms.SelectMany(r => r.Outline).Select(c => c.X).Append(0).Max();
+        var proposed = new List<Place>();
+        foreach (Place room in rooms.Where(r => r.Outline.Count < 3))
+        {
+            double east = Math.Round(x + ((room.AreaSquareMetres ?? ProposedArea) / ProposedDepth), 1);
+            proposed.Add(room with { Outline = [new(x, 0), new(east, 0), new(east, ProposedDepth), new(x, ProposedDepth)] });
+            x = east;
+        }
+        return proposed;
+    }
+
     /// <summary>Enclosed area in m² by the shoelace formula; never negative.</summary>
     public static double Area(IReadOnlyList<Corner> outline)
     {

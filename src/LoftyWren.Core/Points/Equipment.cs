@@ -7,12 +7,39 @@ using LoftyWren.Core.Templates;
 
 namespace LoftyWren.Core.Points;
 
+/// <summary>What equipment gives the place it stands in.</summary>
+public enum Service
+{
+    /// <summary>Nothing of these: it carries points.</summary>
+    None,
+    /// <summary>Heat.</summary>
+    Heat,
+    /// <summary>Air or cold: what carries heat off.</summary>
+    Air,
+    /// <summary>Light.</summary>
+    Light,
+}
+
+/// <summary>A kind of equipment: its name, what such equipment gives, and whether its sensors measure the room it stands in rather than its own inside.</summary>
+public sealed record EquipmentKind(string Name, Service Service, bool SensesRoom = false)
+{
+    /// <summary>The kinds the virtual site has a stand-in for, and those that only carry points.</summary>
+    public static IReadOnlyList<EquipmentKind> All { get; } =
+    [
+        new("extract fan", Service.Air), new("kiln", Service.Heat), new("fan-coil", Service.Heat, SensesRoom: true), new("radiator", Service.Heat, SensesRoom: true), new("air handler", Service.Air), new("boiler", Service.Heat),
+        new("pump", Service.Air), new("heat pump", Service.Air), new("lighting", Service.Light), new("blind", Service.None), new("humidifier", Service.None), new("dust extract", Service.Air),
+        new("weather mast", Service.None), new("meter", Service.None), new("room sensors", Service.None, SensesRoom: true), new("other", Service.None),
+    ];
+
+    /// <summary>A kind by its name; one that is not known gives nothing and measures itself.</summary>
+    public static EquipmentKind Find(string name) => All.FirstOrDefault(k => k.Name == name) ?? new EquipmentKind(name, Service.None);
+}
+
 /// <summary>A piece of equipment in a place: a fan, a kiln, a fan-coil.</summary>
 public sealed record Equipment : TaggedRecord
 {
-    /// <summary>The kinds the virtual site has a stand-in for, and those that only carry points.</summary>
-    public static IReadOnlyList<string> Kinds { get; } =
-        ["extract fan", "kiln", "fan-coil", "radiator", "air handler", "boiler", "pump", "heat pump", "lighting", "blind", "humidifier", "dust extract", "weather mast", "meter", "room sensors", "other"];
+    /// <summary>The names of <see cref="EquipmentKind.All"/>.</summary>
+    public static IReadOnlyList<string> Kinds { get; } = [.. EquipmentKind.All.Select(k => k.Name)];
 
     /// <summary>The kind in the registry.</summary>
     public static RecordKind<Equipment> AsKind { get; } = new("equipment")

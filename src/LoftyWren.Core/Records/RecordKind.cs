@@ -13,9 +13,6 @@ public sealed record KindNoun(string Noun, string Plural)
     /// <summary>What one of them is counted as, where that is not the noun: a piece of equipment.</summary>
     public string? One { get; init; }
 
-    /// <summary>The page such a record is shown on, with {id} for its id; null where its dossier is all there is.</summary>
-    public string? Page { get; init; }
-
     /// <summary>What of the places and the equipment above can be part of its name by the naming convention; null where the convention says nothing of such records.</summary>
     public IReadOnlyList<string>? NameTokens { get; init; }
 

@@ -87,7 +87,7 @@ public sealed record Schedule : ProjectRecord
     /// <summary>The kind in the registry.</summary>
     public static RecordKind<Schedule> AsKind { get; } = new("schedule")
     {
-        Nouns = [new("schedule", "schedules") { Page = "/supervise/schedules/{id}", NameTokens = ["building", "floor", "room", "short"] }],
+        Nouns = [new("schedule", "schedules") { NameTokens = ["building", "floor", "room", "short"] }],
         RunsInImage = true,
         Begins = (id, name, owner) => owner is Place ? new Schedule { Id = id, Name = name, PlaceId = owner.Id, StateTexts = ["off", "on"], Default = 0 } : null,
         Checks = Findings.Checks.OnSchedule,

@@ -80,7 +80,7 @@ public sealed record Sequence : ProjectRecord
     /// <summary>The kind in the registry.</summary>
     public static RecordKind<Sequence> AsKind { get; } = new("sequence")
     {
-        Nouns = [new("sequence", "sequences") { Page = "/program/{id}", NameTokens = NamePattern.AllFills, IsAlone = true }],
+        Nouns = [new("sequence", "sequences") { NameTokens = NamePattern.AllFills, IsAlone = true }],
         RunsInImage = true,
         HasVariables = true,
         Begins = (id, name, owner) => owner is Equipment ? new Sequence { Id = id, Name = name, EquipmentId = owner.Id } : null,

@@ -23,6 +23,9 @@ public enum Signal
 /// <summary>Turns what a terminal measures into a reading, and a command into what a terminal gives.</summary>
 public static class SignalConversion
 {
+    /// <summary>Whether a signal says nothing by itself, but what its ends stand for does.</summary>
+    public static bool HasRange(Signal signal) => signal is Signal.Volts or Signal.Milliamps;
+
     /// <summary>The trade's name of a signal.</summary>
     public static string Name(Signal signal) => signal switch
     {

@@ -8,7 +8,7 @@ namespace LoftyWren.Core.Tags;
 public sealed record TaggingRule : ProjectRecord
 {
     /// <summary>The kind in the registry.</summary>
-    public static RecordKind<TaggingRule> AsKind { get; } = new("taggingRule") { Nouns = [new("tagging rule", "tagging rules") { Page = "/tags" }], IsSpelled = false };
+    public static RecordKind<TaggingRule> AsKind { get; } = new("taggingRule") { Nouns = [new("tagging rule", "tagging rules")], IsSpelled = false };
 
     /// <summary>The condition as text; see <see cref="RuleCondition"/>.</summary>
     [Most(4000, Lines = true)]

@@ -1,6 +1,8 @@
 using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using LoftyWren.Core.Names;
+using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Records;
 
@@ -89,6 +91,17 @@ public sealed record Template
 
     /// <summary>References that lead out.</summary>
     public IReadOnlyList<TemplateExternal> Externals { get; init; } = [];
+
+    /// <summary>The kind of place it is put into: equipment goes into rooms, a place into places of the kind above it.</summary>
+    public PlaceKind Into() => Records[0] is Place { Kind: > PlaceKind.Site } place ? place.Kind - 1 : PlaceKind.Room;
+
+    /// <summary>The pattern that its placements are proposed to be named by: that of the convention, where it is of equipment and can be filled in; else its own name as far as the comma, where that is short.</summary>
+    public string NamedBy(NamingConvention? convention)
+    {
+        if (Records[0] is Equipment && convention?.Rules.FirstOrDefault(r => r.For == "equipment" && !r.Pattern.Contains("{equipment}", StringComparison.Ordinal)) is { } rule) return rule.Pattern;
+        string name = Name.Split(',')[0];
+        return name.Length < 24 ? name : "Equipment";
+    }
 
     /// <summary>Why this template cannot be placed at all, or null when it can: whoever saves one or takes one in asks first.</summary>
     public string? Refuse()

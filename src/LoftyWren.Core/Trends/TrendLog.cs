@@ -32,7 +32,7 @@ public sealed record TrendLog : ProjectRecord
     /// <summary>The kind in the registry.</summary>
     public static RecordKind<TrendLog> AsKind { get; } = new("trend")
     {
-        Nouns = [new("trend", "trends") { Page = "/supervise/trends?show={id}", NameTokens = NamePattern.AllFills, IsAlone = true }],
+        Nouns = [new("trend", "trends") { NameTokens = NamePattern.AllFills, IsAlone = true }],
         RunsInImage = true,
         HasVariables = true,
         Handicap = 0.5,

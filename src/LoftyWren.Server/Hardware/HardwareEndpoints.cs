@@ -8,6 +8,7 @@ using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Signals;
 using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Commissioning;
 using LoftyWren.Server.Supervision;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
@@ -15,8 +16,8 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace LoftyWren.Server.Hardware;
 
-/// <summary>A controller in a list.</summary>
-public sealed record ControllerLine(Controller Controller, long Revision, string Path, string Model, int Used, int Terminals, int Values, bool Installed);
+/// <summary>A controller in a list: how full it is, what runs there since when, how many records the design is ahead of it, how many of its terminals are in trouble, what the checks find.</summary>
+public sealed record ControllerLine(Controller Controller, long Revision, string Path, string Model, int Used, int Terminals, int Values, bool Installed, int Version, string SentBy, long SentAt, int Ahead, int Troubles, int Findings);
 
 /// <summary>A point that has no source yet, and whether it can only live in memory.</summary>
 public sealed record UnplacedPoint(Point Point, string Owner, string Path, bool IsForMemory);
@@ -24,8 +25,11 @@ public sealed record UnplacedPoint(Point Point, string Owner, string Path, bool 
 /// <summary>A panel as its page draws it; of the points without a source the nearest, and whether there are more.</summary>
 public sealed record Panel(Controller Controller, long Revision, string Path, ControllerModel Model, IReadOnlyList<PanelTerminal> Terminals, IReadOnlyList<PanelValue> Values, IReadOnlyList<UnplacedPoint> Unplaced, bool MoreUnplaced, int Spare);
 
-/// <summary>One terminal of a panel.</summary>
-public sealed record PanelTerminal(string Terminal, string Group, IReadOnlyList<Signal> Signals, Direction Direction, Fitting? Fitting, long? Revision, Point? Point, string? Path, string? CorrectionUnit);
+/// <summary>A signal that a terminal can carry, and what the trade calls it.</summary>
+public sealed record SignalView(Signal Signal, string Name);
+
+/// <summary>One terminal of a panel; of what is on it, which settings it asks for: what the ends of its signal stand for, a correction, being turned round.</summary>
+public sealed record PanelTerminal(string Terminal, string Group, IReadOnlyList<SignalView> Signals, Direction Direction, Fitting? Fitting, long? Revision, Point? Point, string? Path, string? CorrectionUnit, bool AsksRange, bool AsksCorrection, bool AsksTurn);
 
 /// <summary>What a point is tied to in the building (nothing: null), whether somebody chose it, what would be proposed, and what there is near it.</summary>
 public sealed record TieView(string? Now, bool IsChosen, string? Proposed, IReadOnlyList<TieChoice> Choices);
@@ -75,15 +79,18 @@ internal static class HardwareEndpoints
             return ProjectEndpoints.Answer(workspace.Apply([edit], http.User.Identity!.Name!, request.Quantity is null ? $"Left the tie of ‘{point.Name}’ to the proposal" : $"Tied ‘{point.Name}’ to {(request.ThingId is { } thing ? project.Find(thing)?.Name : "the weather")} · {request.Quantity}"));
         }).For(Role.Engineer);
         api.MapGet("/catalogue", () => ControllerModel.Catalogue).For(Role.Viewer);
-        api.MapGet("/controllers", (Workspace workspace, ILink site) =>
+        api.MapGet("/controllers", (Workspace workspace, ILink site, ImageCache images) =>
         {
             Project project = workspace.Project;
-            var running = site.AllInstalled().Where(i => i.Runs).Select(i => i.Id).ToHashSet();
+            var there = site.AllInstalled().ToDictionary(i => i.Id);
+            var troubles = site.Troubles();
             return project.All<Controller>().OrderBy(c => c.Name, NaturalOrder.Names).Select(c =>
             {
                 var fittings = project.Referrers<Fitting>(c.Id).ToList();
                 ControllerModel? model = ControllerModel.Find(c.ModelId);
-                return new ControllerLine(c, project.FindEntry(c.Id)!.Revision, project.PathOf(c.Id), model?.Name ?? c.ModelId, fittings.Count(f => f.Terminal != Fitting.MemoryTerminal), model?.Terminals().Count() ?? 0, fittings.Count(f => f.Terminal == Fitting.MemoryTerminal), running.Contains(c.Id));
+                Installed? installed = there.GetValueOrDefault(c.Id);
+                return new ControllerLine(c, project.FindEntry(c.Id)!.Revision, project.PathOf(c.Id), model?.Name ?? c.ModelId, fittings.Count(f => f.Terminal != Fitting.MemoryTerminal), model?.Terminals().Count() ?? 0, fittings.Count(f => f.Terminal == Fitting.MemoryTerminal), installed is { Runs: true }, installed?.Version ?? 0, installed?.SentBy ?? "", installed?.SentAt ?? 0,
+                    images.Changes(c.Id, installed, site), troubles.GetValueOrDefault(c.Id), workspace.Findings.On(c.Id).Count);
             }).ToList();
         }).For(Role.Viewer);
         api.MapGet("/controllers/{id}/panel", Results<Ok<Panel>, ProblemHttpResult> (string id, string? words, Workspace workspace) =>
@@ -152,7 +159,8 @@ internal static class HardwareEndpoints
         {
             Fitting? fitting = byTerminal.GetValueOrDefault(t.Terminal);
             Point? point = fitting is null ? null : project.Find<Point>(fitting.PointId);
-            return new PanelTerminal(t.Terminal, t.Group.Name, t.Group.Signals, t.Group.Direction, fitting, fitting is null ? null : project.FindEntry(fitting.Id)!.Revision, point, point is null ? null : project.PathOf(point.Id), fitting is null ? null : Fitting.AsKind.Field("correction")!.UnitOn(project, fitting));
+            return new PanelTerminal(t.Terminal, t.Group.Name, [.. t.Group.Signals.Select(s => new SignalView(s, SignalConversion.Name(s)))], t.Group.Direction, fitting, fitting is null ? null : project.FindEntry(fitting.Id)!.Revision, point, point is null ? null : project.PathOf(point.Id), fitting is null ? null : Fitting.AsKind.Field("correction")!.UnitOn(project, fitting),
+                fitting is not null && SignalConversion.HasRange(fitting.Signal), point is { Kind: PointKind.Analog } && t.Group.Direction == Direction.In, point is { Kind: PointKind.Binary });
         }).ToList();
         return new Panel(controller, project.FindEntry(controller.Id)!.Revision, project.PathOf(controller.Id), model, terminals,
             [.. fittings.Where(f => f.Terminal == Fitting.MemoryTerminal).Select(f => new PanelValue(f, project.FindEntry(f.Id)!.Revision, project.Find<Point>(f.PointId)!, project.PathOf(f.PointId))).OrderBy(v => v.Point.Name, NaturalOrder.Names)],

@@ -96,6 +96,10 @@ public sealed partial class SiteHost
     public IReadOnlyList<TerminalReading> Terminals(RecordId host) => Ask(s => s.Devices.GetValueOrDefault(host)?.Program?.Terminals ?? []);
 
     /// <inheritdoc/>
+    public IReadOnlyDictionary<RecordId, int> Troubles() => Ask(s =>
+        s.Devices.Values.Select(d => (d.Id, Count: d.Program?.Terminals.Count(t => t.Trouble is not null) ?? 0)).Where(d => d.Count > 0).ToDictionary(d => d.Id, d => d.Count));
+
+    /// <inheritdoc/>
     public IReadOnlyDictionary<RecordId, EventState> AlarmStates() => Ask(s =>
     {
         var states = new Dictionary<RecordId, EventState>();

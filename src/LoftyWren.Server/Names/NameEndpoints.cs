@@ -16,8 +16,8 @@ public sealed record DepartureView(RecordId Id, string Noun, string Path, string
 /// <summary>A word that no list knows: how often it stands where, and what it may be meant to be.</summary>
 public sealed record WordView(string Word, int Count, string? Suggestion, IReadOnlyList<string> Where);
 
-/// <summary>The convention with what departs from it (the first 500), network names that cannot stand, and words that no list knows.</summary>
-public sealed record NamesView(NamingConvention Convention, long Revision, IReadOnlyList<string> Kinds, IReadOnlyList<string> Tokens, int DepartureCount, IReadOnlyList<DepartureView> Departures, IReadOnlyList<FindingView> Network, IReadOnlyList<WordView> Words);
+/// <summary>The convention, the common one to begin with, and what departs from it (the first 500), network names that cannot stand, and words that no list knows.</summary>
+public sealed record NamesView(NamingConvention Convention, NamingConvention Common, long Revision, IReadOnlyList<string> Kinds, IReadOnlyList<string> Tokens, int DepartureCount, IReadOnlyList<DepartureView> Departures, IReadOnlyList<FindingView> Network, IReadOnlyList<WordView> Words);
 
 /// <summary>What a rule would come to: how many records it is for, how many depart, and some of them; network names show what they would be.</summary>
 public sealed record RuleOutcome(string For, int Records, int Depart, IReadOnlyList<DepartureView> Some);
@@ -48,7 +48,7 @@ internal static class NameEndpoints
             Project project = workspace.Project;
             var all = workspace.Findings.All.Where(f => f.Code is "name" or "network-name" or "spelling").ToLookup(f => f.Code);
             NamingConvention convention = NamingConvention.Of(project) ?? NamingConvention.Empty;
-            return new NamesView(convention, project.FindEntry(convention.Id)?.Revision ?? 0, NamingConvention.Kinds, NamePattern.Tokens, all["name"].Count(),
+            return new NamesView(convention, NamingConvention.Common, project.FindEntry(convention.Id)?.Revision ?? 0, NamingConvention.Kinds, NamePattern.Tokens, all["name"].Count(),
                 [.. all["name"].Select(f => Departure(project, f)).OrderBy(d => d.Path, NaturalOrder.Names).ThenBy(d => d.Name, NaturalOrder.Names).Take(Shown)],
                 [.. all["network-name"].Take(Shown).Select(f => ProjectEndpoints.View(project, f))], Words(project, all["spelling"]));
         }).For(Role.Viewer);

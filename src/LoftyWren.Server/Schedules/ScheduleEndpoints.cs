@@ -13,8 +13,14 @@ using NodaTime.Text;
 
 namespace LoftyWren.Server.Schedules;
 
-/// <summary>A schedule in a list.</summary>
-public sealed record ScheduleLine(RecordId Id, string Name, string Path, string Says, int Drives, int Findings);
+/// <summary>A schedule in a list: what it says now and until when, the outputs it drives (the first ten by name), and its seven days of this week, Monday first; today is one of them, 0 to 6.</summary>
+public sealed record ScheduleLine(RecordId Id, string Name, string Path, string Says, string Until, int Drives, IReadOnlyList<string> Outputs, IReadOnlyList<WeekDay> Week, int Today, int Exceptions, int Findings);
+
+/// <summary>A day of a week, with its stretches in minutes of local time since midnight.</summary>
+public sealed record WeekDay(string Day, string? Exception, IReadOnlyList<WeekStretch> Stretches);
+
+/// <summary>A stretch of a day.</summary>
+public sealed record WeekStretch(int From, int To, string Says);
 
 /// <summary>A schedule as its page shows it.</summary>
 public sealed record ScheduleView(Schedule Schedule, long Revision, string Path, string Zone, IReadOnlyList<DriveView> Drives, IReadOnlyList<RuleLine> Today, string Now);
@@ -41,8 +47,11 @@ internal static class ScheduleEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/schedules", (Workspace workspace, ILink site) => workspace.Project.All<Schedule>().OrderBy(s => s.Name, NaturalOrder.Names)
-            .Select(s => new ScheduleLine(s.Id, s.Name, workspace.Project.PathOf(s.Id), s.Say(Now(workspace.Project, s, site).Value), s.Drives.Count, workspace.Findings.On(s.Id).Count)).ToList()).For(Role.Viewer);
+        api.MapGet("/schedules", (Workspace workspace, ILink site) =>
+        {
+            Instant now = Instant.FromUnixTimeMilliseconds(site.Pulse().Now);
+            return workspace.Project.All<Schedule>().OrderBy(s => s.Name, NaturalOrder.Names).Select(s => Line(workspace, s, now)).ToList();
+        }).For(Role.Viewer);
         api.MapGet("/schedules/{id}", Results<Ok<ScheduleView>, ProblemHttpResult> (string id, Workspace workspace, ILink site) =>
             Find(workspace, id) is { } schedule ? TypedResults.Ok(View(workspace, schedule, site)) : Problems.Missing("schedule")).For(Role.Viewer);
         api.MapGet("/schedules/{id}/days", Results<Ok<List<DayLine>>, ProblemHttpResult> (string id, string? from, int? days, Workspace workspace, ILink site) =>
@@ -76,8 +85,22 @@ internal static class ScheduleEndpoints
 
     private static DateTimeZone ZoneOf(Project project) => DateTimeZoneProviders.Tzdb.GetZoneOrNull(project.Site?.TimeZone ?? "UTC") ?? DateTimeZone.Utc;
 
-    private static (double? Value, string Because, Instant Until) Now(Project project, Schedule schedule, ILink site) =>
-        new Timetable(schedule, ZoneOf(project)).ValueAt(Instant.FromUnixTimeMilliseconds(site.Pulse().Now));
+    private static ScheduleLine Line(Workspace workspace, Schedule schedule, Instant now)
+    {
+        Project project = workspace.Project;
+        DateTimeZone zone = ZoneOf(project);
+        var timetable = new Timetable(schedule, zone);
+        LocalDate today = now.InZone(zone).Date, monday = today.PlusDays(1 - (int)today.DayOfWeek);
+        var (value, _, until) = timetable.ValueAt(now);
+        var week = Enumerable.Range(0, 7).Select(n => timetable.Day(monday.PlusDays(n))).Select(day => new WeekDay(day.Date.DayOfWeek.ToString()[..3], day.IsException ? day.Because : null,
+            [.. day.Stretches.Select(s => new WeekStretch(Minutes(s.From, day.Date), Minutes(s.To, day.Date), $"{schedule.Say(s.Value)} {Clock(s.From, day.Date)}–{Clock(s.To, day.Date)}"))])).ToList();
+        return new ScheduleLine(schedule.Id, schedule.Name, project.PathOf(schedule.Id), schedule.Say(value), until.InZone(zone).ToString("ddd HH:mm", CultureInfo.InvariantCulture), schedule.Drives.Count,
+            [.. schedule.Drives.Select(d => project.Find<Core.Points.Point>(d.PointId)).OfType<Core.Points.Point>().Select(p => $"{project.Find(p.OwnerId)?.Name} · {p.Name}").Order(NaturalOrder.Names).Take(10)],
+            week, (int)today.DayOfWeek - 1, schedule.Exceptions.Count, workspace.Findings.On(schedule.Id).Count);
+
+        static int Minutes(ZonedDateTime at, LocalDate date) => at.Date > date ? 1440 : (at.Hour * 60) + at.Minute;
+        static string Clock(ZonedDateTime at, LocalDate date) => at.Date > date ? "24:00" : at.ToString("HH:mm", CultureInfo.InvariantCulture);
+    }
 
     private static ScheduleView View(Workspace workspace, Schedule schedule, ILink site)
     {

@@ -6,6 +6,7 @@ using LoftyWren.Core.Records;
 using LoftyWren.Core.Schedules;
 using LoftyWren.Core.Sequences;
 using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Commissioning;
 using LoftyWren.Server.Supervision;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
@@ -16,8 +17,24 @@ namespace LoftyWren.Server.Sequences;
 /// <summary>A kind of block with its help.</summary>
 public sealed record BlockView(BlockType Definition, BlockHelp Help);
 
-/// <summary>A sequence in a list.</summary>
-public sealed record SequenceLine(RecordId Id, string Name, string Path, string Equipment, string? Controller, int Blocks, int Outputs, int Findings);
+/// <summary>A sequence in a list: how many of its clauses are met, how often it is scanned, whether it runs, and what it commands (the first ten by name).</summary>
+public sealed record SequenceLine(RecordId Id, string Name, string Path, string Equipment, string? Controller, int Blocks, IReadOnlyList<OutputName> Outputs, int Clauses, int Met, double ScanSeconds, SequenceState State, int Findings);
+
+/// <summary>An output that a sequence commands, with where it is.</summary>
+public sealed record OutputName(RecordId PointId, string Name);
+
+/// <summary>How a sequence stands on the site.</summary>
+public enum SequenceState
+{
+    /// <summary>It belongs to no controller.</summary>
+    Homeless,
+    /// <summary>Its controller runs nothing yet.</summary>
+    NotSent,
+    /// <summary>Its controller runs, but not what is designed now.</summary>
+    Ahead,
+    /// <summary>Its controller runs the design.</summary>
+    Runs,
+}
 
 /// <summary>A sequence as its diagram needs it.</summary>
 public sealed record SequenceView(
@@ -57,7 +74,19 @@ internal static class SequenceEndpoints
     public static void Map(RouteGroupBuilder api)
     {
         api.MapGet("/blocks", () => BlockType.All.Select(d => new BlockView(d, BlockHelp.Of(d.Kind))).ToList()).For(Role.Viewer);
-        api.MapGet("/sequences", (Workspace workspace) => workspace.Project.All<Sequence>().Select(s => new SequenceLine(s.Id, s.Name, workspace.Project.PathOf(s.Id), workspace.Project.Find(s.EquipmentId)?.Name ?? "", workspace.Project.Find(s.ControllerId ?? default)?.Name, s.Blocks.Count, s.Commands.Count, workspace.Findings.On(s.Id).Count)).OrderBy(s => s.Name, NaturalOrder.Names).ToList()).For(Role.Viewer);
+        api.MapGet("/sequences", (Workspace workspace, ILink site, ImageCache images) =>
+        {
+            Project project = workspace.Project;
+            var there = site.AllInstalled().ToDictionary(i => i.Id);
+            return project.All<Sequence>().OrderBy(s => s.Name, NaturalOrder.Names).Select(s =>
+            {
+                Installed? installed = s.ControllerId is { } host ? there.GetValueOrDefault(host) : null;
+                SequenceState state = s.ControllerId is not { } id || project.Find(id) is null ? SequenceState.Homeless : installed is not { Runs: true } ? SequenceState.NotSent : images.Changes(id, installed, site) > 0 ? SequenceState.Ahead : SequenceState.Runs;
+                return new SequenceLine(s.Id, s.Name, project.PathOf(s.Id), project.Find(s.EquipmentId)?.Name ?? "", project.Find(s.ControllerId ?? default)?.Name, s.Blocks.Count,
+                    [.. s.Commands.Select(c => project.Find<Point>(c.PointId)).OfType<Point>().Select(p => new OutputName(p.Id, $"{project.Find(p.OwnerId)?.Name} · {p.Name}")).OrderBy(o => o.Name, NaturalOrder.Names).Take(10)],
+                    s.Clauses.Count, s.Clauses.Count(c => c.IsMetIn(s)), s.ScanSeconds, state, workspace.Findings.On(s.Id).Count);
+            }).ToList();
+        }).For(Role.Viewer);
         api.MapGet("/sequences/{id}", Results<Ok<SequenceView>, ProblemHttpResult> (string id, Workspace workspace, SequenceFacts facts) =>
             RecordId.IsValid(id) && workspace.Project.Find<Sequence>(new RecordId(id)) is { } sequence ? TypedResults.Ok(View(workspace, facts, sequence)) : Problems.Missing("sequence")).For(Role.Viewer);
         api.MapPost("/sequences/{id}/sources", Results<Ok<List<SourceGuess>>, ProblemHttpResult> (string id, SourceText request, Workspace workspace) =>

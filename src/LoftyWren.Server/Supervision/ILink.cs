@@ -116,6 +116,9 @@ public interface ILink
     /// <summary>What is measured and given at the terminals of a host.</summary>
     IReadOnlyList<TerminalReading> Terminals(RecordId host);
 
+    /// <summary>How many terminals are in trouble at each host that has any.</summary>
+    IReadOnlyDictionary<RecordId, int> Troubles();
+
     /// <summary>The states of all alarms that are watched.</summary>
     IReadOnlyDictionary<RecordId, EventState> AlarmStates();
 

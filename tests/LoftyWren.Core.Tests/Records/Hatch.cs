@@ -15,7 +15,7 @@ public sealed record Hatch : TaggedRecord
 {
     public static RecordKind<Hatch> AsKind { get; } = new("hatch")
     {
-        Nouns = [new("hatch", "hatches") { Page = "/hatches/{id}", NameTokens = ["building", "floor", "room", "short"] }],
+        Nouns = [new("hatch", "hatches") { NameTokens = ["building", "floor", "room", "short"] }],
         Begins = (id, name, owner) => owner is Place or Equipment ? new Hatch { Id = id, Name = name, OwnerId = owner.Id } : null,
         Grain = ConflictGrain.Field,
         HasVariables = true,

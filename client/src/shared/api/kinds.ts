@@ -32,7 +32,6 @@ export const kinds: readonly Kind[] = [
         "noun": "site",
         "plural": "sites",
         "one": null,
-        "page": null,
         "nameTokens": null,
         "isAlone": false
       },
@@ -40,7 +39,6 @@ export const kinds: readonly Kind[] = [
         "noun": "building",
         "plural": "buildings",
         "one": null,
-        "page": null,
         "nameTokens": [],
         "isAlone": false
       },
@@ -48,7 +46,6 @@ export const kinds: readonly Kind[] = [
         "noun": "floor",
         "plural": "floors",
         "one": null,
-        "page": null,
         "nameTokens": [
           "building"
         ],
@@ -58,7 +55,6 @@ export const kinds: readonly Kind[] = [
         "noun": "room",
         "plural": "rooms",
         "one": null,
-        "page": null,
         "nameTokens": [
           "building",
           "floor"
@@ -145,7 +141,6 @@ export const kinds: readonly Kind[] = [
         "noun": "equipment",
         "plural": "pieces of equipment",
         "one": "piece of equipment",
-        "page": null,
         "nameTokens": [
           "building",
           "floor",
@@ -270,7 +265,6 @@ export const kinds: readonly Kind[] = [
         "noun": "point",
         "plural": "points",
         "one": null,
-        "page": null,
         "nameTokens": [
           "building",
           "floor",
@@ -514,7 +508,6 @@ export const kinds: readonly Kind[] = [
         "noun": "controller",
         "plural": "controllers",
         "one": null,
-        "page": "/wire/{id}",
         "nameTokens": [
           "building",
           "floor",
@@ -632,7 +625,6 @@ export const kinds: readonly Kind[] = [
         "noun": "terminal",
         "plural": "terminals",
         "one": null,
-        "page": null,
         "nameTokens": null,
         "isAlone": false
       }
@@ -716,7 +708,6 @@ export const kinds: readonly Kind[] = [
         "noun": "plant tie",
         "plural": "plant ties",
         "one": null,
-        "page": null,
         "nameTokens": null,
         "isAlone": false
       }
@@ -800,7 +791,6 @@ export const kinds: readonly Kind[] = [
         "noun": "sequence",
         "plural": "sequences",
         "one": null,
-        "page": "/program/{id}",
         "nameTokens": [
           "building",
           "floor",
@@ -909,7 +899,6 @@ export const kinds: readonly Kind[] = [
         "noun": "schedule",
         "plural": "schedules",
         "one": null,
-        "page": "/supervise/schedules/{id}",
         "nameTokens": [
           "building",
           "floor",
@@ -998,7 +987,6 @@ export const kinds: readonly Kind[] = [
         "noun": "trend",
         "plural": "trends",
         "one": null,
-        "page": "/supervise/trends?show={id}",
         "nameTokens": [
           "building",
           "floor",
@@ -1140,7 +1128,6 @@ export const kinds: readonly Kind[] = [
         "noun": "alarm",
         "plural": "alarms",
         "one": null,
-        "page": null,
         "nameTokens": [
           "building",
           "floor",
@@ -1294,7 +1281,6 @@ export const kinds: readonly Kind[] = [
         "noun": "tagging rule",
         "plural": "tagging rules",
         "one": null,
-        "page": "/tags",
         "nameTokens": null,
         "isAlone": false
       }
@@ -1378,7 +1364,6 @@ export const kinds: readonly Kind[] = [
         "noun": "silence",
         "plural": "silences",
         "one": null,
-        "page": "/findings",
         "nameTokens": null,
         "isAlone": false
       }
@@ -1462,7 +1447,6 @@ export const kinds: readonly Kind[] = [
         "noun": "naming convention",
         "plural": "naming conventions",
         "one": null,
-        "page": "/names",
         "nameTokens": null,
         "isAlone": false
       }

@@ -1,6 +1,11 @@
 import { post, type Schemas } from './http'
 
 export type RecordType = Schemas['ProjectRecord']['type']
+/** Whether a record is of a kind. */
+export const isOf =
+  <K extends RecordType>(kind: K) =>
+  (r: Schemas['ProjectRecord']): r is Extract<Schemas['ProjectRecord'], { type?: K }> =>
+    r.type === kind
 export type Place = Schemas['Place']
 export type Equipment = Schemas['Equipment']
 export type Point = Schemas['Point']
@@ -27,4 +32,4 @@ export function put(type: RecordType, record: object, from: number): Schemas['Ed
 }
 
 /** Sends a change set; the server validates it and answers its label. */
-export const change = (edits: Schemas['Edit'][], label?: string) => post<Schemas['ChangeAnswer']>('/changes', { edits, label })
+export const change = (edits: Schemas['Edit'][], label?: string) => post('/changes', { body: { edits, label } })

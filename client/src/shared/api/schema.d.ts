@@ -1486,6 +1486,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    kind: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlaceLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/floors": {
         parameters: {
             query?: never;
@@ -1546,6 +1583,82 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["FloorView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/floors/{id}/outlines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/floors/{id}/past": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    at: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PastValue"][];
                     };
                 };
             };
@@ -5050,7 +5163,7 @@ export interface components {
         Because: {
             fact: string;
             weight: components["schemas"]["Weight"];
-            records: unknown[];
+            records: string[];
             under: components["schemas"]["Because"][];
         };
         /** @description One block of a sequence. */
@@ -5199,7 +5312,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             label: string;
-            ids: unknown[];
+            ids: string[];
         };
         /** @description A new password for oneself, with the old one. */
         ChangePasswordRequest: {
@@ -5242,7 +5355,7 @@ export interface components {
             /** @description The ids of the blocks that meet it. */
             blocks?: string[];
             /** @description The outputs of the sequence whose claims meet it. */
-            outputs?: unknown[];
+            outputs?: string[];
         };
         /** @description What to do with the site clock; missing fields stay as they are. */
         ClockRequest: {
@@ -5340,7 +5453,9 @@ export interface components {
                     values: {
                         [key: string]: string;
                     };
-                    externals?: null | Record<string, never>;
+                    externals?: null | {
+                        [key: string]: string;
+                    };
                 };
                 /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
                 tags?: null | {
@@ -5486,7 +5601,7 @@ export interface components {
                     /** @description The ids of the blocks that meet it. */
                     blocks?: string[];
                     /** @description The outputs of the sequence whose claims meet it. */
-                    outputs?: unknown[];
+                    outputs?: string[];
                 }[];
                 /** @description Its blocks. */
                 blocks?: {
@@ -6149,7 +6264,7 @@ export interface components {
             /** @description What people call it; unique among its siblings. */
             name: string;
         };
-        /** @description A controller in a list. */
+        /** @description A controller in a list: how full it is, what runs there since when, how many records the design is ahead of it, how many of its terminals are in trouble, what the checks find. */
         ControllerLine: {
             controller: components["schemas"]["Controller"];
             /** Format: int64 */
@@ -6163,6 +6278,17 @@ export interface components {
             /** Format: int32 */
             values: number;
             installed: boolean;
+            /** Format: int32 */
+            version: number;
+            sentBy: string;
+            /** Format: int64 */
+            sentAt: number;
+            /** Format: int32 */
+            ahead: number;
+            /** Format: int32 */
+            troubles: number;
+            /** Format: int32 */
+            findings: number;
         };
         /** @description A model of the catalogue, which is a data file. */
         ControllerModel: {
@@ -6334,7 +6460,7 @@ export interface components {
             findings: components["schemas"]["FindingView"][];
             networkName: null | string;
             fields: components["schemas"]["FieldText"][];
-            trends: unknown[];
+            trends: string[];
         };
         /** @description An output that the schedule claims. */
         Drive: {
@@ -6570,8 +6696,6 @@ export interface components {
             name: string;
             pointId: components["schemas"]["RecordId"];
             setpointId: null | components["schemas"]["RecordId"];
-            unit: null | string;
-            differenceUnit: null | string;
         };
         /** @description A room on a floor view: its outline, where its label goes, and which live points colour it by measure. */
         FloorRoom: {
@@ -6582,14 +6706,14 @@ export interface components {
             /** Format: double */
             labelRadius: number;
             measures: components["schemas"]["FloorMeasure"][];
-            points: unknown[];
+            points: string[];
         };
         /** @description A floor as operators see it. */
         FloorView: {
             floor: components["schemas"]["Place"];
             building: string;
             rooms: components["schemas"]["FloorRoom"][];
-            measures: string[];
+            measures: components["schemas"]["RoomMeasure"][];
         };
         /** @description Some rows of a grid, how many there are in all (while counting: at least), and the groups they stand in. */
         GridPage: {
@@ -6780,8 +6904,6 @@ export interface components {
             plural: string;
             /** @description What one of them is counted as, where that is not the noun: a piece of equipment. */
             one?: null | string;
-            /** @description The page such a record is shown on, with {id} for its id; null where its dossier is all there is. */
-            page?: null | string;
             /** @description What of the places and the equipment above can be part of its name by the naming convention; null where the convention says nothing of such records. */
             nameTokens?: null | string[];
             /** @description Whether what it belongs to has one of it as a rule, so that a name may say nothing of its own. */
@@ -6943,16 +7065,17 @@ export interface components {
         };
         /** @description Names to mend: these records, or all that depart when none are given. */
         NameFixRequest: {
-            ids: unknown[];
+            ids: string[];
         };
         /**
          * @description Within what a name may stand only once. That siblings have names of their own holds always.
          * @enum {unknown}
          */
         NameScope: "siblings" | "room" | "floor" | "building" | "project";
-        /** @description The convention with what departs from it (the first 500), network names that cannot stand, and words that no list knows. */
+        /** @description The convention, the common one to begin with, and what departs from it (the first 500), network names that cannot stand, and words that no list knows. */
         NamesView: {
             convention: components["schemas"]["NamingConvention"];
+            common: components["schemas"]["NamingConvention"];
             /** Format: int64 */
             revision: number;
             kinds: string[];
@@ -7028,6 +7151,18 @@ export interface components {
             /** @description The claims of this sequence, at most one a priority. */
             claims?: components["schemas"]["Claim"][];
         };
+        /** @description An output that a sequence commands, with where it is. */
+        OutputName: {
+            pointId: components["schemas"]["RecordId"];
+            name: string;
+        };
+        /** @description A reference of a template that leads outward: the noun of what it led to, its name with where it was, and without. */
+        OutwardView: {
+            id: components["schemas"]["RecordId"];
+            noun: string;
+            name: string;
+            called: string;
+        };
         /** @description Words to add to the project's own. */
         OwnWordsRequest: {
             words: string[];
@@ -7046,11 +7181,11 @@ export interface components {
             /** Format: int32 */
             spare: number;
         };
-        /** @description One terminal of a panel. */
+        /** @description One terminal of a panel; of what is on it, which settings it asks for: what the ends of its signal stand for, a correction, being turned round. */
         PanelTerminal: {
             terminal: string;
             group: string;
-            signals: components["schemas"]["Signal"][];
+            signals: components["schemas"]["SignalView"][];
             direction: components["schemas"]["Direction"];
             fitting: null | components["schemas"]["Fitting"];
             /** Format: int64 */
@@ -7058,6 +7193,9 @@ export interface components {
             point: null | components["schemas"]["Point"];
             path: null | string;
             correctionUnit: null | string;
+            asksRange: boolean;
+            asksCorrection: boolean;
+            asksTurn: boolean;
         };
         /** @description A point in the controller's memory. */
         PanelValue: {
@@ -7082,6 +7220,15 @@ export interface components {
             label: string;
             kind: components["schemas"]["JournalKind"];
             fields: components["schemas"]["FieldDifference"][];
+        };
+        /** @description What a point of a floor read at a moment that has gone: its value, status flags as live values have them, and how it is said. */
+        PastValue: {
+            pointId: components["schemas"]["RecordId"];
+            /** Format: double */
+            value: null | number;
+            /** Format: int32 */
+            flags: number;
+            text: string;
         };
         /** @description What a phrase does, or where it was not understood. */
         PhraseAnswer: {
@@ -7153,6 +7300,14 @@ export interface components {
          * @enum {unknown}
          */
         PlaceKind: "site" | "building" | "floor" | "room";
+        /** @description A place in a list of places of one kind, with how much equipment stands in it. */
+        PlaceLine: {
+            id: components["schemas"]["RecordId"];
+            name: string;
+            path: string;
+            /** Format: int32 */
+            equipment: number;
+        };
         /** @description A point to put onto a terminal; the terminal `value` is the controller's memory. */
         PlaceOnTerminal: {
             pointId: components["schemas"]["RecordId"];
@@ -7181,7 +7336,9 @@ export interface components {
             values: {
                 [key: string]: string;
             };
-            externals?: null | Record<string, never>;
+            externals?: null | {
+                [key: string]: string;
+            };
         };
         /** @description One field in which a placement and its template differ. */
         PlacementDifference: {
@@ -7206,7 +7363,7 @@ export interface components {
         };
         /** @description What to place where: how many in each place, named how, with which values; values of single rows by their number from 0; references outward led to one record for all, or each to its namesake nearest the place. */
         PlacingRequest: {
-            places: unknown[];
+            places: string[];
             /** Format: int32 */
             each: number;
             namePattern: string;
@@ -7218,8 +7375,10 @@ export interface components {
                     [key: string]: string;
                 };
             };
-            externals?: null | Record<string, never>;
-            namesakes?: null | unknown[];
+            externals?: null | {
+                [key: string]: string;
+            };
+            namesakes?: null | string[];
         };
         /** @description One placement to come, with every record it will be: its sort and name. */
         PlacingRow: {
@@ -7290,7 +7449,7 @@ export interface components {
             revision: number;
             author: string;
             label: string;
-            ids: unknown[];
+            ids: string[];
             kinds: string[];
         };
         /** @description A project file against the project here, with what is wrong with the file and what would have to be left out. */
@@ -7752,7 +7911,7 @@ export interface components {
         };
         /** @description The records to remove. */
         RemovalRequest: {
-            ids: unknown[];
+            ids: string[];
         };
         /** @description A text to replace in one field of all records of a grid. */
         ReplaceRequest: {
@@ -7778,6 +7937,20 @@ export interface components {
         };
         /** @enum {unknown} */
         Role: "viewer" | "operator" | "technician" | "engineer" | "administrator" | null;
+        /** @description Something that rooms are compared by on a floor. */
+        RoomMeasure: {
+            /** @description What people call it. */
+            name: string;
+            /** @description The unit of the sensors that measure it; null for a state. */
+            unit: null | string;
+            /** @description The unit of a distance from setpoint. */
+            differenceUnit: null | string;
+            /**
+             * Format: double
+             * @description The distance from setpoint at which the scale of colours ends, in that unit; null where nothing is compared.
+             */
+            span: null | number;
+        };
         /** @description A run of rows that have one thing in common: what, the row it begins at, and how many. */
         RowGroup: {
             label: string;
@@ -7871,14 +8044,21 @@ export interface components {
             /** @description What people call it; unique among its siblings. */
             name: string;
         };
-        /** @description A schedule in a list. */
+        /** @description A schedule in a list: what it says now and until when, the outputs it drives (the first ten by name), and its seven days of this week, Monday first; today is one of them, 0 to 6. */
         ScheduleLine: {
             id: components["schemas"]["RecordId"];
             name: string;
             path: string;
             says: string;
+            until: string;
             /** Format: int32 */
             drives: number;
+            outputs: string[];
+            week: components["schemas"]["WeekDay"][];
+            /** Format: int32 */
+            today: number;
+            /** Format: int32 */
+            exceptions: number;
             /** Format: int32 */
             findings: number;
         };
@@ -7904,7 +8084,7 @@ export interface components {
             /** Format: int32 */
             points: number;
         };
-        /** @description One chip in a room. */
+        /** @description One chip in a room, and what the equipment gives it. */
         SectionEquipment: {
             equipment: components["schemas"]["Equipment"];
             /** Format: int64 */
@@ -7913,6 +8093,7 @@ export interface components {
             points: number;
             /** Format: int32 */
             findings: number;
+            service: components["schemas"]["Service"];
         };
         /** @description One floor of a section, the highest first. */
         SectionFloor: {
@@ -7970,7 +8151,7 @@ export interface components {
             /** @description What people call it; unique among its siblings. */
             name: string;
         };
-        /** @description A sequence in a list. */
+        /** @description A sequence in a list: how many of its clauses are met, how often it is scanned, whether it runs, and what it commands (the first ten by name). */
         SequenceLine: {
             id: components["schemas"]["RecordId"];
             name: string;
@@ -7979,11 +8160,22 @@ export interface components {
             controller: null | string;
             /** Format: int32 */
             blocks: number;
+            outputs: components["schemas"]["OutputName"][];
             /** Format: int32 */
-            outputs: number;
+            clauses: number;
+            /** Format: int32 */
+            met: number;
+            /** Format: double */
+            scanSeconds: number;
+            state: components["schemas"]["SequenceState"];
             /** Format: int32 */
             findings: number;
         };
+        /**
+         * @description How a sequence stands on the site.
+         * @enum {unknown}
+         */
+        SequenceState: "homeless" | "notSent" | "ahead" | "runs";
         /** @description A sequence as its diagram needs it. */
         SequenceView: {
             sequence: components["schemas"]["Sequence"];
@@ -8000,6 +8192,11 @@ export interface components {
             ladders: components["schemas"]["LadderDesign"][];
             findings: components["schemas"]["FindingView"][];
         };
+        /**
+         * @description What equipment gives the place it stands in.
+         * @enum {unknown}
+         */
+        Service: "none" | "heat" | "air" | "light";
         /** @description The unit that a number setting of a block is given in, or a column of a table: that by the table's name, a point, and x or y. */
         SettingUnit: {
             blockId: string;
@@ -8021,6 +8218,11 @@ export interface components {
          * @enum {unknown}
          */
         Signal: "pt1000" | "volts" | "milliamps" | "dryContact" | "relay" | "memory";
+        /** @description A signal that a terminal can carry, and what the trade calls it. */
+        SignalView: {
+            signal: components["schemas"]["Signal"];
+            name: string;
+        };
         /** @description A finding to silence, and why it may stand. */
         SilenceRequest: {
             key: string;
@@ -8239,11 +8441,14 @@ export interface components {
             high?: null | number;
             choices?: null | string[];
         };
-        /** @description A template with what may become a parameter of it, and its revisions. */
+        /** @description A template with the kind of place it is put into, what its placements would be called, what may become a parameter of it, and its revisions. */
         TemplateView: {
             template: components["schemas"]["Template"];
             libraryId: string;
             canWrite: boolean;
+            into: components["schemas"]["PlaceKind"];
+            named: string;
+            outward: components["schemas"]["OutwardView"][];
             variables: components["schemas"]["Variable"][];
             revisions: components["schemas"]["TemplateHeading"][];
         };
@@ -8426,6 +8631,20 @@ export interface components {
             kind: components["schemas"]["ParameterKind"];
             value: string;
             unit: null | string;
+        };
+        /** @description A day of a week, with its stretches in minutes of local time since midnight. */
+        WeekDay: {
+            day: string;
+            exception: null | string;
+            stretches: components["schemas"]["WeekStretch"][];
+        };
+        /** @description A stretch of a day. */
+        WeekStretch: {
+            /** Format: int32 */
+            from: number;
+            /** Format: int32 */
+            to: number;
+            says: string;
         };
         /**
          * @description How a fact bears on what is being explained.

@@ -1,63 +1,56 @@
 <script setup lang="ts">
-import { useEventListener, useLocalStorage } from '@vueuse/core'
+import { useEventListener, useMediaQuery } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
-import { post } from '../api/http'
+import { useRoute, useRouter } from 'vue-router'
+import { address, firstOf, pages, phases, type Page } from '../../pages'
+import DossierPanel from '../dossier/DossierPanel.vue'
 import { useStore } from '../store'
-import { useDo } from '../useDo'
-import JobBar from '../JobBar.vue'
+import { useUndo } from '../useUndo'
 import ConflictBox from './ConflictBox.vue'
-import DossierPanel from './DossierPanel.vue'
 import FindOrDo from './FindOrDo.vue'
+import KeysBox from './KeysBox.vue'
 import SiteBar from './SiteBar.vue'
+import UserMenu from './UserMenu.vue'
 import WhereBar from './WhereBar.vue'
 
 const store = useStore()
 const route = useRoute()
-const attempt = useDo()
+const router = useRouter()
+const undo = useUndo()
 const finding = ref(false)
-const menu = ref(false)
-const theme = useLocalStorage('theme', 'light')
-const phases = [
-  ['Plan', '/plan'],
-  ['Wire', '/wire'],
-  ['Program', '/program'],
-  ['Supervise', '/supervise'],
-  ['Draw', '/draw'],
-  ['Commission', '/commission'],
-  ['Operate', '/operate'],
-] as const
-const inPlan = ['/list', '/library', '/tags', '/names', '/findings', '/history']
-const current = computed(() => phases.find(([, path]) => route.path.startsWith(path))?.[0] ?? (inPlan.some((p) => route.path.startsWith(p)) ? 'Plan' : ''))
+const asking = ref(false)
+const isPhone = useMediaQuery('(max-width: 700px)')
+const page = computed(() => route.meta.page as Page | undefined)
+const allTheSame = ref('')
+const tooSmall = computed(() => isPhone.value && page.value && !page.value.phone && allTheSame.value !== page.value.path)
 watch(
   () => route.path,
-  () => {
-    store.selected = null
-    menu.value = false
-  },
+  () => (store.selected = null),
 )
-
-async function undo(redo: boolean) {
-  const label = redo ? store.project?.redo : store.project?.undo
-  await attempt(() => post(redo ? '/redo' : '/undo'), label ? `${redo ? 'Did again' : 'Undid'}: ${label}` : undefined)
-}
+/** g, then the letter of a page. */
+let going = 0
+const alone = (e: KeyboardEvent) => !e.ctrlKey && !e.metaKey && !e.altKey
+const isTyping = (e: KeyboardEvent) => !!(e.target as HTMLElement).closest?.('input, textarea, select, [role=combobox], [contenteditable]')
 useEventListener('keydown', (e: KeyboardEvent) => {
-  const typing = (e.target as HTMLElement).closest?.('input, textarea, select')
-  if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'k') {
-    e.preventDefault()
-    finding.value = true
-  } else if ((e.ctrlKey || e.metaKey) && !typing && e.key.toLowerCase() === 'z') {
-    e.preventDefault()
-    void undo(e.shiftKey)
-  } else if ((e.ctrlKey || e.metaKey) && !typing && e.key.toLowerCase() === 'y') {
-    e.preventDefault()
-    void undo(true)
-  } else if (e.key === 'Escape' && !typing && !finding.value) store.selected = null
+  const key = e.key.toLowerCase()
+  const meta = e.ctrlKey || e.metaKey
+  if (meta && key === 'k') finding.value = true
+  else if (isTyping(e)) return
+  else if (meta && key === 'z') void undo(e.shiftKey)
+  else if (meta && key === 'y') void undo(true)
+  else if (e.key === '?') asking.value = true
+  else if (alone(e) && key === 'g') return void (going = Date.now())
+  else if (alone(e) && Date.now() - going < 1500) {
+    going = 0
+    const to = pages.find((p) => p.go === key)
+    if (!to) return
+    void router.push(to.phase && to.phase === 'Operate' ? '/operate' : address(to))
+  } else {
+    if (e.key === 'Escape' && !finding.value) store.selected = null
+    return
+  }
+  e.preventDefault()
 })
-async function leave() {
-  await attempt(() => post('/sign-out'))
-  await store.stop()
-}
 /** Work that the end of the program interrupted, until it is done or dropped; once resumed here it stays to be seen. */
 const resumed = new Set<string>()
 const interrupted = computed(() =>
@@ -75,50 +68,41 @@ const interrupted = computed(() =>
       <RouterLink to="/projects" class="project desk" title="All projects of this installation">{{ store.project?.name ?? 'New project' }}</RouterLink>
       <nav aria-label="Phases">
         <RouterLink
-          v-for="[name, path] in phases"
-          :key="name"
-          :to="path"
-          :class="{ on: current === name }"
-          :aria-current="current === name ? 'page' : undefined"
-          >{{ name }}</RouterLink
+          v-for="phase in phases"
+          :key="phase"
+          :to="firstOf(phase)"
+          :class="{ on: page?.phase === phase }"
+          :aria-current="page?.phase === phase ? 'page' : undefined"
+          >{{ phase }}</RouterLink
         >
       </nav>
       <span class="space" />
-      <button class="find desk" @click="finding = true">Find or do… <kbd>Ctrl K</kbd></button>
-      <button class="who" :aria-expanded="menu" :title="`Signed in as ${store.me?.name} (${store.me?.role})`" @click="menu = !menu">
-        {{ store.me?.name?.slice(0, 2).toUpperCase() }}
-      </button>
-      <div v-if="menu" class="menu sheet" @click="menu = false">
-        <p>
-          <b>{{ store.me?.name }}</b> <span class="dim">{{ store.me?.role }}</span>
-        </p>
-        <button class="btn" :disabled="!store.project?.undo || !store.may('engineer')" :title="store.project?.undo ?? ''" @click="undo(false)">
-          Undo <kbd>Ctrl Z</kbd>
-        </button>
-        <button class="btn" :disabled="!store.project?.redo || !store.may('engineer')" :title="store.project?.redo ?? ''" @click="undo(true)">
-          Redo <kbd>Ctrl Y</kbd>
-        </button>
-        <RouterLink class="btn" to="/projects">Projects</RouterLink>
-        <RouterLink class="btn" to="/history">Project history</RouterLink>
-        <RouterLink class="btn" to="/operate/trail">Who did what on site</RouterLink>
-        <RouterLink class="btn" to="/accounts">Accounts and password</RouterLink>
-        <button class="btn" @click="theme = theme === 'dark' ? 'light' : 'dark'">{{ theme === 'dark' ? 'Light' : 'Dark' }} theme</button>
-        <button class="btn" id="sign-out" @click="leave">Sign out</button>
-      </div>
+      <NButton class="find desk" :bordered="false" @click="finding = true">Find or do… <kbd>Ctrl K</kbd></NButton>
+      <UserMenu @keys="asking = true" />
     </header>
     <WhereBar />
     <p v-if="!store.connected && store.project" class="lost" role="status">
       ◇ Not connected to the server; trying again. Values shown are the last ones known.
     </p>
-    <JobBar v-for="job in interrupted" :key="job.id" :job="job" />
+    <JobProgress v-for="job in interrupted" :key="job.id" :job="job" />
     <p v-if="store.clock?.trouble" class="lost" role="alert">▲ {{ store.clock.trouble }}</p>
     <div class="middle">
-      <main><RouterView /></main>
-      <DossierPanel v-if="store.selected" :id="store.selected" :key="store.selected" />
+      <main>
+        <EmptyState v-if="tooSmall" :title="`${page!.title} wants a larger screen`" style="margin: 12px">
+          On a phone there are the floors and alarms, what is held by hand, and the panels.
+          <template #next
+            ><LinkButton to="/operate" main>Floors</LinkButton> <LinkButton to="/wire">Panels</LinkButton>
+            <NButton @click="allTheSame = page!.path">Show it all the same</NButton></template
+          >
+        </EmptyState>
+        <RouterView v-else />
+      </main>
+      <DossierPanel v-if="store.selected" :id="store.selected" />
     </div>
     <SiteBar v-if="store.may('technician')" class="desk" />
     <ConflictBox v-if="store.conflicts.length" />
-    <FindOrDo v-if="finding" @close="finding = false" @undo="undo(false)" @redo="undo(true)" />
+    <FindOrDo v-if="finding" @close="finding = false" />
+    <KeysBox v-if="asking" @close="asking = false" />
   </div>
 </template>
 
@@ -136,7 +120,6 @@ header {
   gap: 14px;
   height: 46px;
   padding: 0 16px;
-  position: relative;
   flex: none;
 }
 .brand {
@@ -179,40 +162,16 @@ nav a.on {
   border-bottom-color: #e08a5c;
 }
 .find {
-  background: var(--bar-2);
-  border: 0;
-  border-radius: 7px;
-  color: #d9cfc2;
-  padding: 5px 10px;
-  cursor: pointer;
-  white-space: nowrap;
+  --n-color: var(--bar-2) !important;
+  --n-color-hover: var(--bar-2) !important;
+  --n-color-focus: var(--bar-2) !important;
+  --n-text-color: #d9cfc2 !important;
+  --n-text-color-hover: #fff !important;
+  --n-text-color-focus: #fff !important;
 }
 .find kbd {
   border-color: #7a6d63;
   margin-left: 18px;
-}
-.who {
-  width: 30px;
-  height: 30px;
-  border-radius: 50%;
-  border: 0;
-  background: #e08a5c;
-  color: #2b2521;
-  font-weight: 700;
-  font-size: 12px;
-  cursor: pointer;
-  flex: none;
-}
-.menu {
-  position: absolute;
-  right: 12px;
-  top: 44px;
-  z-index: 50;
-  display: grid;
-  gap: 5px;
-  width: 240px;
-  color: var(--ink);
-  box-shadow: 0 4px 14px #0002;
 }
 .lost {
   background: var(--amber-soft);

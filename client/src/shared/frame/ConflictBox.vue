@@ -1,21 +1,18 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { change, type RecordType } from '../api/records'
 import { useStore } from '../store'
 import { useDo } from '../useDo'
-import ModalBox from '../ModalBox.vue'
 
 /** Two people changed the same record: both versions side by side, and a choice for every field. */
 const store = useStore()
 const attempt = useDo()
 const mine = ref(new Set<string>())
-const first = ref<HTMLButtonElement>()
 const shown = computed(() => store.conflicts[0]!)
 type Record = { id: string; name: string; type: RecordType } & { [field: string]: unknown }
 const theirs = computed(() => shown.value.theirs as Record | null)
 const yours = computed(() => shown.value.yours as Record | null)
 const fields = computed(() => [...new Set(shown.value.fields.map((f) => f.field))])
-onMounted(() => first.value?.focus())
 function toggle(field: string) {
   if (!mine.value.delete(field)) mine.value.add(field)
   mine.value = new Set(mine.value)
@@ -43,7 +40,7 @@ async function use(which: Set<string>) {
     <h2>Somebody else changed ‘{{ (theirs ?? yours)?.name ?? shown.recordId }}’ since you saw it</h2>
     <template v-if="theirs && yours">
       <p class="dim">Nothing is lost yet. Tick what should be as you made it; the rest stays as theirs.</p>
-      <table class="grid">
+      <NTable size="small" :single-line="true" :bordered="false">
         <thead>
           <tr>
             <th></th>
@@ -54,21 +51,21 @@ async function use(which: Set<string>) {
         </thead>
         <tbody>
           <tr v-for="f in shown.fields" :key="f.words">
-            <td><input type="checkbox" :checked="mine.has(f.field)" :aria-label="`Use yours for ${f.words}`" @change="toggle(f.field)" /></td>
+            <td><NCheckbox :checked="mine.has(f.field)" :aria-label="`Use yours for ${f.words}`" @update:checked="toggle(f.field)" /></td>
             <td>{{ f.words }}</td>
             <td :class="{ off: mine.has(f.field) }">{{ f.before ?? 'nothing' }}</td>
             <td :class="{ off: !mine.has(f.field) }">{{ f.after ?? 'nothing' }}</td>
           </tr>
         </tbody>
-      </table>
+      </NTable>
     </template>
     <p v-else-if="!theirs">They have removed it. You may put your version back, or let it go.</p>
     <p v-else>You removed it, while they changed it. It is still there.</p>
     <p class="acts">
-      <button ref="first" class="btn" @click="next">{{ theirs ? 'Keep theirs' : 'Let it go' }}</button>
-      <button v-if="theirs && yours" class="btn" @click="use(new Set(fields))">Use all of yours</button>
-      <button v-if="theirs && yours" class="btn main" :disabled="!mine.size" @click="use(mine)">Save as ticked</button>
-      <button v-else class="btn main" @click="use(new Set())">{{ yours ? 'Put mine back' : 'Remove it all the same' }}</button>
+      <NButton @click="next">{{ theirs ? 'Keep theirs' : 'Let it go' }}</NButton>
+      <NButton v-if="theirs && yours" @click="use(new Set(fields))">Use all of yours</NButton>
+      <NButton type="primary" v-if="theirs && yours" :disabled="!mine.size" @click="use(mine)">Save as ticked</NButton>
+      <NButton type="primary" v-else @click="use(new Set())">{{ yours ? 'Put mine back' : 'Remove it all the same' }}</NButton>
       <span v-if="store.conflicts.length > 1" class="dim">{{ store.conflicts.length - 1 }} more after this</span>
     </p>
   </ModalBox>
@@ -81,10 +78,5 @@ td {
 .off {
   color: var(--ink-2);
   text-decoration: line-through;
-}
-.acts {
-  display: flex;
-  gap: 8px;
-  align-items: center;
 }
 </style>

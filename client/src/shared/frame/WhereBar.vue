@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { count } from '../numbers'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { get, type Schemas } from '../api/http'
-import { useLoaded, useStore } from '../store'
+import { useShown } from '../api/cache'
+import { count } from '../numbers'
+import { useStore } from '../store'
+import { stepTo } from '../ui/records'
 
+/** The path of places to where one is, each of which opens what is beside it and in it; and what wants somebody. */
 const store = useStore()
 const route = useRoute()
 const router = useRouter()
@@ -13,13 +15,21 @@ const here = computed(() => {
   const p = route.params as Record<string, string>
   return p.place || p.floor || p.controller || p.sequence || p.schedule || store.project?.siteId || ''
 })
-const { value: crumbs } = useLoaded<Schemas['Crumb'][]>(
-  () => (here.value ? get(`/places/${here.value}/crumbs`) : null),
-  () => here.value,
-  ['place', 'equipment', 'controller', 'sequence', 'schedule'],
+const { value: crumbs } = useShown('/places/{id}/crumbs', () => (here.value ? { path: { id: here.value } } : null), [
+  'place',
+  'equipment',
+  'controller',
+  'sequence',
+  'schedule',
+])
+const many = (n: number, what: string) => `${count(n)} ${what}${n === 1 ? '' : 's'}`
+const signs = computed(() =>
+  [
+    { n: store.alarms.filter((a) => a.stillSo).length, tone: 'crimson', to: '/supervise/alarms', says: (n: number) => `▲ ${many(n, 'alarm')}` },
+    { n: store.held.length, tone: 'plum', to: '/operate/held', says: (n: number) => `◐ ${n} held by hand` },
+    { n: store.project?.findings ?? 0, tone: 'amber', to: '/findings', says: (n: number) => `▲ ${many(n, 'finding')}`, desk: true },
+  ].filter((s) => s.n),
 )
-const aheadCount = computed(() => store.alarms.filter((a) => a.stillSo).length)
-
 /** Goes to a place in the phase that is open, where that phase has a page for it. */
 function go(place: { id: string; kind: string }) {
   open.value = null
@@ -28,50 +38,57 @@ function go(place: { id: string; kind: string }) {
   else void router.push(`/plan/${place.id}`)
 }
 function columnKeys(e: KeyboardEvent) {
-  if (e.key === 'Escape') open.value = null
-  const items = [...document.querySelectorAll<HTMLElement>('.columns button')]
+  const items = [...(e.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('button')]
   const at = items.indexOf(document.activeElement as HTMLElement)
-  if (e.key === 'ArrowDown') items[Math.min(items.length - 1, at + 1)]?.focus()
-  else if (e.key === 'ArrowUp') items[Math.max(0, at - 1)]?.focus()
-  else return
+  const next = stepTo(e.key, at, items.length)
+  if (next === at) return
+  items[next]?.focus()
   e.preventDefault()
 }
 </script>
 
 <template>
-  <div class="where" @keydown="columnKeys">
+  <div class="where">
     <nav aria-label="Where">
       <template v-for="(crumb, i) in crumbs ?? []" :key="crumb.id">
         <span v-if="i" class="dim">›</span>
-        <button
-          :class="['crumb', { on: i === (crumbs?.length ?? 0) - 1 }]"
-          :aria-expanded="open === crumb.id"
-          @click="open = open === crumb.id ? null : crumb.id"
+        <NPopover
+          :show="open === crumb.id"
+          trigger="click"
+          placement="bottom-start"
+          :show-arrow="false"
+          @update:show="(s: boolean) => (open = s ? crumb.id : open === crumb.id ? null : open)"
         >
-          {{ crumb.name }} <small>▾</small>
-        </button>
-        <div v-if="open === crumb.id" class="columns sheet">
-          <div v-if="crumb.siblings.length">
-            <h3>Beside it</h3>
-            <button v-for="s in crumb.siblings" :key="s.id" :class="{ on: s.id === crumb.id }" @click="go(s)">{{ s.name }}</button>
+          <template #trigger>
+            <NButton quaternary size="small" :class="['crumb', { on: i === (crumbs?.length ?? 0) - 1 }]" :aria-expanded="open === crumb.id"
+              >{{ crumb.name }} <small aria-hidden="true">&nbsp;▾</small></NButton
+            >
+          </template>
+          <div class="columns" @keydown="columnKeys" @keydown.esc="open = null">
+            <div v-if="crumb.siblings.length">
+              <h3>Beside it</h3>
+              <NButton v-for="s in crumb.siblings" :key="s.id" quaternary size="small" :type="s.id === crumb.id ? 'info' : 'default'" @click="go(s)">{{
+                s.name
+              }}</NButton>
+            </div>
+            <div>
+              <h3>In it</h3>
+              <NButton v-for="c in crumb.children" :key="c.id" quaternary size="small" @click="go(c)">{{ c.name }}</NButton>
+              <p v-if="!crumb.children.length" class="dim">nothing yet</p>
+              <NButton quaternary size="small" type="info" @click="go(crumb)">Open {{ crumb.name }}</NButton>
+            </div>
           </div>
-          <div>
-            <h3>In it</h3>
-            <button v-for="c in crumb.children" :key="c.id" @click="go(c)">{{ c.name }}</button>
-            <p v-if="!crumb.children.length" class="dim">nothing yet</p>
-            <button class="dim" @click="go(crumb)">Open {{ crumb.name }}</button>
-          </div>
-        </div>
+        </NPopover>
       </template>
-      <span v-if="!crumbs?.length" class="dim">No site yet</span>
+      <span v-if="crumbs && !crumbs.length" class="dim">No site yet</span>
     </nav>
     <span class="space" />
-    <RouterLink v-if="aheadCount" class="pill crimson" to="/supervise/alarms">▲ {{ aheadCount }} alarm{{ aheadCount === 1 ? '' : 's' }}</RouterLink>
-    <RouterLink v-if="store.held.length" class="pill plum" to="/operate/held">◐ {{ store.held.length }} held by hand</RouterLink>
-    <RouterLink v-if="store.project?.findings" class="pill amber desk" to="/findings"
-      >▲ {{ count(store.project.findings) }} finding{{ store.project.findings === 1 ? '' : 's' }}</RouterLink
+    <RouterLink v-for="s in signs" :key="s.to" :to="s.to" class="sign" :class="{ desk: s.desk }"
+      ><FactTag :tone="s.tone as never">{{ s.says(s.n) }}</FactTag></RouterLink
     >
-    <RouterLink v-if="store.project" class="pill desk" to="/history">Revision {{ count(store.project.revision) }} · saved</RouterLink>
+    <RouterLink v-if="store.project" class="sign desk" to="/history"
+      ><FactTag>Revision {{ count(store.project.revision) }} · saved</FactTag></RouterLink
+    >
   </div>
 </template>
 
@@ -89,48 +106,34 @@ function columnKeys(e: KeyboardEvent) {
 nav {
   display: flex;
   align-items: center;
-  gap: 4px;
-  position: relative;
+  gap: 2px;
   flex-wrap: wrap;
-}
-.crumb {
-  border: 0;
-  background: none;
-  padding: 3px 8px;
-  border-radius: 6px;
-  cursor: pointer;
-  white-space: nowrap;
+  min-width: 0;
 }
 .crumb.on {
   background: var(--plum-soft);
-  color: var(--plum);
-  font-weight: 600;
+  --n-text-color: var(--plum) !important;
+  --n-text-color-hover: var(--plum) !important;
+}
+.sign {
+  text-decoration: none;
+  white-space: nowrap;
+}
+.sign :deep(.n-tag) {
+  cursor: pointer;
 }
 .columns {
-  position: absolute;
-  top: 32px;
-  left: 0;
-  z-index: 40;
   display: flex;
   gap: 18px;
-  box-shadow: 0 4px 14px #0002;
   max-height: 60vh;
   overflow: auto;
 }
-.columns button {
-  display: block;
-  border: 0;
-  background: none;
-  padding: 3px 6px;
-  cursor: pointer;
-  width: 100%;
-  text-align: left;
-  border-radius: 5px;
-  white-space: nowrap;
+.columns > div {
+  display: grid;
+  align-content: start;
 }
-.columns button:hover,
-.columns button.on {
-  background: var(--plum-soft);
+.columns :deep(.n-button) {
+  justify-content: flex-start;
 }
 @media (max-width: 700px) {
   nav > .dim,

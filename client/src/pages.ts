@@ -1,0 +1,328 @@
+import type { RouteRecordRaw } from 'vue-router'
+import type { Role } from './shared/store'
+
+/** The phases of the job, in their order. */
+export const phases = ['Plan', 'Wire', 'Program', 'Supervise', 'Draw', 'Commission', 'Operate'] as const
+export type Phase = (typeof phases)[number]
+
+/** Something to do that find-or-do offers, and where it is done. */
+export interface Command {
+  name: string
+  /** More words that it is found by. */
+  words: string
+  to?: string
+  role?: Role
+}
+
+/** A page: everything that is said of it anywhere is said here. */
+export interface Page {
+  path: string
+  load: () => Promise<unknown>
+  title: string
+  phase?: Phase
+  /** Its word among the tabs of its phase; a page without one belongs to the tab before it. */
+  tab?: string
+  /** The least role that has use of it. */
+  role?: Role
+  /** The nouns of the records that it is the page of; {id} stands for the record, in the path or in a question. */
+  of?: Record<string, string>
+  commands?: Command[]
+  /** The letter that leads here after g. */
+  go?: string
+  /** Its own keys, for ?. */
+  keys?: [keys: string, what: string][]
+  /** Whether it suits a phone; the others say that they want a larger screen. */
+  phone?: boolean
+  /** Has the whole height under the bars, and scrolls within itself. */
+  fills?: boolean
+}
+
+const list: [string, string][] = [
+  ['↑ ↓', 'choose another row'],
+  ['↵', 'open the chosen row'],
+  ['.', 'what can be done with the chosen row'],
+  ['Space', 'tick the chosen row'],
+  ['Del', 'remove the chosen row, after showing what goes with it'],
+]
+const grid: [string, string][] = [
+  ['arrows, Shift', 'choose a cell, several cells'],
+  ['↵ or F2', 'change the cell'],
+  ['Ctrl C, Ctrl V', 'copy to and paste from a spreadsheet'],
+  ['Ctrl D, Ctrl ⇧ D', 'fill down, fill a series'],
+]
+
+export const pages: readonly Page[] = [
+  { path: '/', load: () => import('./plan/HomePage.vue'), title: 'Start', phone: true },
+  {
+    path: '/plan/:place?',
+    load: () => import('./plan/PlanPage.vue'),
+    title: 'Section',
+    phase: 'Plan',
+    tab: 'Section',
+    go: 'p',
+    keys: [...grid, ['A', 'add a place or equipment'], ['Del', 'remove what is chosen']],
+    commands: [{ name: 'Add a building, floor, room or equipment', words: 'new plan', to: '/plan?add=1', role: 'engineer' }],
+  },
+  {
+    path: '/list/import',
+    load: () => import('./plan/ImportPage.vue'),
+    title: 'Import a list',
+    phase: 'Plan',
+    tab: 'Import',
+    role: 'engineer',
+    commands: [{ name: 'Import a list', words: 'csv xlsx spreadsheet points rooms export', role: 'engineer' }],
+  },
+  {
+    path: '/list/summary',
+    load: () => import('./plan/IoSummaryPage.vue'),
+    title: 'I/O summary',
+    phase: 'Plan',
+    tab: 'I/O',
+    commands: [{ name: 'I/O summary', words: 'count points terminals spare print' }],
+  },
+  {
+    path: '/library/:library?/:template?',
+    load: () => import('./plan/LibraryPage.vue'),
+    title: 'Library',
+    phase: 'Plan',
+    tab: 'Library',
+    go: 'l',
+    keys: list,
+    commands: [{ name: 'Library: place a template', words: 'templates equipment copy', to: '/library' }],
+  },
+  {
+    path: '/tags',
+    load: () => import('./plan/TagsPage.vue'),
+    title: 'Tags',
+    phase: 'Plan',
+    tab: 'Tags',
+    of: { 'tagging rule': '/tags' },
+    keys: [['Tab', 'complete the tag that is being typed'], ...list],
+    commands: [{ name: 'Tags and filters', words: 'haystack rules semantic' }],
+  },
+  {
+    path: '/names',
+    load: () => import('./plan/NamesPage.vue'),
+    title: 'Names',
+    phase: 'Plan',
+    tab: 'Names',
+    of: { 'naming convention': '/names' },
+    commands: [{ name: 'Names', words: 'naming convention spelling abbreviations network' }],
+  },
+  {
+    path: '/findings',
+    load: () => import('./plan/FindingsPage.vue'),
+    title: 'Findings',
+    phase: 'Plan',
+    tab: 'Findings',
+    go: 'f',
+    of: { silence: '/findings' },
+    keys: list,
+    commands: [{ name: 'Findings', words: 'checks problems' }],
+  },
+  {
+    path: '/history',
+    load: () => import('./plan/HistoryPage.vue'),
+    title: 'History',
+    phase: 'Plan',
+    tab: 'History',
+    go: 'h',
+    keys: list,
+    commands: [{ name: 'Project history', words: 'journal revisions snapshots backups restore' }],
+  },
+  {
+    path: '/projects',
+    load: () => import('./plan/ProjectsPage.vue'),
+    title: 'Projects',
+    keys: list,
+    commands: [{ name: 'Projects', words: 'make open copy archive daily copies' }],
+  },
+  {
+    path: '/wire',
+    load: () => import('./wire/ControllersPage.vue'),
+    title: 'Panels',
+    phase: 'Wire',
+    go: 'w',
+    phone: true,
+    keys: list,
+    commands: [{ name: 'Add a controller', words: 'new wire panel', to: '/wire?add=1', role: 'engineer' }],
+  },
+  {
+    path: '/wire/:controller',
+    load: () => import('./wire/PanelPage.vue'),
+    title: 'Panel',
+    phase: 'Wire',
+    phone: true,
+    of: { controller: '/wire/{id}' },
+    keys: [
+      ['← →', 'choose another terminal'],
+      ['Del', 'take the point off the terminal'],
+    ],
+  },
+  {
+    path: '/program',
+    load: () => import('./program/SequencesPage.vue'),
+    title: 'Sequences',
+    phase: 'Program',
+    tab: 'Sequences',
+    go: 's',
+    keys: list,
+    commands: [{ name: 'Add a sequence', words: 'new program logic', to: '/program?add=1', role: 'engineer' }],
+  },
+  {
+    path: '/program/:sequence',
+    load: () => import('./program/SequencePage.vue'),
+    title: 'Sequence',
+    phase: 'Program',
+    of: { sequence: '/program/{id}' },
+    keys: [
+      ['/', 'insert a block by words'],
+      ['Tab, ↵', 'go from node to node, pick it'],
+      ['Shift ↵', 'pick one more'],
+      ['L', 'take up the picked output, to connect it'],
+      ['Del', 'remove what is picked'],
+    ],
+  },
+  {
+    path: '/program/help',
+    load: () => import('./program/BlockHelpPage.vue'),
+    title: 'Blocks',
+    phase: 'Program',
+    tab: 'Blocks',
+    commands: [{ name: 'Help on blocks', words: 'formula documentation' }],
+  },
+  {
+    path: '/supervise',
+    load: () => import('./supervise/SchedulesPage.vue'),
+    title: 'Schedules',
+    phase: 'Supervise',
+    tab: 'Schedules',
+    keys: list,
+    commands: [{ name: 'Add a schedule', words: 'new supervise timetable', to: '/supervise?add=1', role: 'engineer' }],
+  },
+  {
+    path: '/supervise/schedules/:schedule',
+    load: () => import('./supervise/SchedulePage.vue'),
+    title: 'Schedule',
+    phase: 'Supervise',
+    of: { schedule: '/supervise/schedules/{id}' },
+    keys: [['↵ in the phrase', 'write what was understood into the schedule']],
+  },
+  {
+    path: '/supervise/trends',
+    load: () => import('./supervise/TrendsPage.vue'),
+    title: 'Trends',
+    phase: 'Supervise',
+    tab: 'Trends',
+    go: 't',
+    fills: true,
+    of: { trend: '/supervise/trends?show={id}' },
+    keys: [
+      ['← →', 'earlier, later'],
+      ['+ −', 'closer, farther'],
+    ],
+    commands: [{ name: 'Trends', words: 'chart history' }],
+  },
+  {
+    path: '/supervise/alarms',
+    load: () => import('./supervise/AlarmsPage.vue'),
+    title: 'Alarms',
+    phase: 'Supervise',
+    tab: 'Alarms',
+    go: 'a',
+    phone: true,
+    keys: list,
+    commands: [{ name: 'Alarms', words: 'acknowledge limits' }],
+  },
+  {
+    path: '/draw/:floor?',
+    load: () => import('./draw/OutlinesPage.vue'),
+    title: 'Outlines',
+    phase: 'Draw',
+    go: 'd',
+    keys: [['Tab, ↵', 'go from room to room, choose it']],
+    commands: [{ name: 'Outlines of rooms', words: 'draw floor plan corners', to: '/draw' }],
+  },
+  {
+    path: '/commission',
+    load: () => import('./commission/CommissionPage.vue'),
+    title: 'Review and send',
+    phase: 'Commission',
+    tab: 'Send',
+    go: 'c',
+    keys: list,
+    commands: [{ name: 'Review and send', words: 'commission download controller', role: 'technician' }],
+  },
+  { path: '/commission/:controller', load: () => import('./commission/SendPage.vue'), title: 'Send', phase: 'Commission' },
+  {
+    path: '/commission/build',
+    load: () => import('./commission/BuildPage.vue'),
+    title: 'Build the site',
+    phase: 'Commission',
+    tab: 'Build the site',
+    keys: list,
+    commands: [{ name: 'Build the site', words: 'commission wire rooms machines virtual', role: 'technician' }],
+  },
+  {
+    path: '/operate/:floor?',
+    load: () => import('./operate/FloorPage.vue'),
+    title: 'Floor',
+    phase: 'Operate',
+    tab: 'Floors',
+    go: 'o',
+    phone: true,
+    keys: [
+      ['arrows', 'go from room to room'],
+      ['↵', 'open the room'],
+      ['[ ]', 'the floor below, the floor above'],
+    ],
+    commands: [{ name: 'Floor view', words: 'operate rooms' }],
+  },
+  {
+    path: '/operate/held',
+    load: () => import('./operate/HeldPage.vue'),
+    title: 'Held by hand',
+    phase: 'Operate',
+    tab: 'Held by hand',
+    phone: true,
+    keys: list,
+    commands: [{ name: 'Held by hand', words: 'override release manual' }],
+  },
+  {
+    path: '/operate/trail',
+    load: () => import('./operate/TrailPage.vue'),
+    title: 'Who did what on site',
+    phase: 'Operate',
+    tab: 'Who did what',
+    phone: true,
+    commands: [{ name: 'Who did what on site', words: 'trail audit commands' }],
+  },
+  {
+    path: '/accounts',
+    load: () => import('./account/AccountsPage.vue'),
+    title: 'Accounts',
+    phone: true,
+    commands: [{ name: 'Accounts and password', words: 'users roles sign in' }],
+  },
+]
+
+/** The path of a page without its open places. */
+export const address = (page: Page) => page.path.replace(/\/:[^/]+/g, '') || '/'
+
+export const routes: RouteRecordRaw[] = [
+  ...pages.map((page) => ({ path: page.path, component: page.load as never, props: page.path.includes(':'), meta: { page } })),
+  { path: '/:rest(.*)', redirect: '/' },
+]
+
+/** The tabs of a phase. */
+export const tabsOf = (phase: Phase) => pages.filter((p) => p.phase === phase && p.tab)
+/** The page that a phase begins with. */
+export const firstOf = (phase: Phase) => (phase === 'Operate' ? '/operate' : address(pages.find((p) => p.phase === phase)!))
+/** The tab that a page belongs to: its own, or the nearest before it. */
+export const tabOf = (page: Page) => pages.slice(0, pages.indexOf(page) + 1).findLast((p) => p.phase === page.phase && p.tab)
+
+/** The page that a record is shown on, by the word for it; null where its dossier is all there is. */
+export const pageOf = (noun: string, id: string) => pages.find((p) => p.of?.[noun])?.of?.[noun]?.replace('{id}', id) ?? null
+
+/** All that find-or-do offers. */
+export const commands = pages.flatMap((page) => (page.commands ?? []).map((c) => ({ ...c, to: c.to ?? address(page), role: c.role ?? page.role })))

@@ -1,0 +1,34 @@
+<script setup lang="ts">
+import type { Schemas } from '../api/http'
+
+/** The value of a field of a kind of record, as text: one of its choices, a number with its unit, or words. What a text means, the server says. */
+defineProps<{ field: Schemas['FieldView']; modelValue: string; label: string; disabled?: boolean }>()
+const emit = defineEmits<{ 'update:modelValue': [text: string] }>()
+const hint = (field: Schemas['FieldView']) => [field.hint, field.unit && `in ${field.unit}`].filter(Boolean).join(' · ')
+</script>
+
+<template>
+  <PickOne
+    v-if="field.choices.length"
+    :model-value="modelValue"
+    :options="field.choices"
+    :disabled="disabled"
+    :aria-label="label"
+    @update:model-value="(v: string) => emit('update:modelValue', v)"
+  />
+  <TextBox
+    v-else
+    :mono="field.isNumber"
+    lazy
+    :inputmode="field.isNumber ? 'decimal' : undefined"
+    :model-value="modelValue"
+    :placeholder="field.hint ?? ''"
+    :disabled="disabled"
+    :aria-label="label"
+    :title="hint(field)"
+    @update:model-value="(v: string) => v !== modelValue && emit('update:modelValue', v)"
+    ><template v-if="field.unit" #suffix
+      ><span class="mono dim">{{ field.unit }}</span></template
+    ></TextBox
+  >
+</template>

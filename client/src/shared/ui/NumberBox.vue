@@ -1,0 +1,50 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue'
+import { readNumber } from './readNumber'
+import TextBox from './TextBox.vue'
+
+/**
+ * A number with its unit beside it. It speaks when it is left or Enter is pressed; what is no number stays to be seen, is said
+ * to be none, and holds back the form. A comma may stand for the point. Empty is null.
+ */
+const props = defineProps<{ modelValue?: number | null; unit?: string | null; disabled?: boolean; size?: 'tiny' | 'small' | 'medium'; width?: number }>()
+const emit = defineEmits<{ 'update:modelValue': [value: number | null] }>()
+const box = ref<InstanceType<typeof TextBox>>()
+const wrong = ref('')
+function say(words: string) {
+  wrong.value = words
+  const element = box.value?.element()
+  element?.setCustomValidity(words)
+  if (words) element?.reportValidity()
+}
+function left(text: string) {
+  const read = readNumber(text)
+  say(read.wrong)
+  if (read.wrong) return void box.value?.put(text)
+  if (read.value !== (props.modelValue ?? null)) emit('update:modelValue', read.value)
+}
+watch(
+  () => props.modelValue,
+  () => wrong.value && say(''),
+)
+defineExpose({ focus: () => box.value?.focus() })
+</script>
+
+<template>
+  <TextBox
+    ref="box"
+    mono
+    lazy
+    inputmode="decimal"
+    autocomplete="off"
+    :style="{ width: `${width ?? 110}px` }"
+    :model-value="modelValue === null || modelValue === undefined ? '' : String(modelValue)"
+    :disabled="disabled"
+    :size="size"
+    :wrong="wrong"
+    @change="left"
+    ><template v-if="unit" #suffix
+      ><span class="mono dim">{{ unit }}</span></template
+    ></TextBox
+  >
+</template>
