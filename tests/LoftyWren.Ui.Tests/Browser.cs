@@ -67,8 +67,27 @@ public sealed class Browser : IDisposable
     /// <summary>Keys with Control held.</summary>
     public void Control(string key) => new Actions(_driver).KeyDown(Keys.Control).SendKeys(key).KeyUp(Keys.Control).Perform();
 
-    /// <summary>Chooses the option whose text contains some words.</summary>
-    public void Choose(string selector, string text) => Act($"choose {text} in {selector}", () => See(selector).FindElements(By.TagName("option")).First(o => o.Text.Contains(text, StringComparison.OrdinalIgnoreCase)).Click());
+    /// <summary>Chooses the option whose text contains some words: of a cell's list, or of one that opens.</summary>
+    public void Choose(string selector, string text) => Act($"choose {text} in {selector}", () =>
+    {
+        IWebElement box = See(selector);
+        if (box.TagName == "select")
+        {
+            box.FindElements(By.TagName("option")).First(o => o.Text.Contains(text, StringComparison.OrdinalIgnoreCase)).Click();
+            return;
+        }
+        if (box.GetAttribute("aria-expanded") != "true") box.Click();
+        // A long list is narrowed down by what is typed.
+        if (box.FindElements(By.CssSelector("input")).FirstOrDefault() is { } narrow) narrow.SendKeys(text);
+        SeeText(".n-base-select-option", text).Click();
+    });
+
+    /// <summary>Does something with a row of a list, by its menu.</summary>
+    public void Do(string row, string action)
+    {
+        Act($"open the menu of {row}", () => SeeText("tr[data-row]", row).FindElement(By.CssSelector("td:last-child button")).Click());
+        ClickText(".n-dropdown-option", action);
+    }
 
     /// <summary>Presses on one element, moves by pixels, lets go.</summary>
     public void Drag(IWebElement from, int x, int y) => new Actions(_driver).MoveToElement(from).ClickAndHold().MoveByOffset(x / 2, y / 2).MoveByOffset(x - (x / 2), y - (y / 2)).Release().Perform();

@@ -23,7 +23,7 @@ public class ChartTests(DemoServer demo) : IClassFixture<DemoServer>
         for (int i = 0; i < 12 && GreatestLast(browser, trend) > 40; i++) Ask(browser, "POST", "/api/site/clock", "{\"stepSeconds\":180}");
         Assert.InRange(GreatestLast(browser, trend), 20, 40);
         browser.Open($"/supervise/trends?show={trend}");
-        browser.ClickText(".head .btn", "1 week");
+        browser.ClickText(".head label", "1 week");
         // From about 23 up to 55 °C and back in one column: an upright line over more than half of the chart. Nothing else is.
         browser.Until("the line reaches 55 °C", () => browser.Count(".chart canvas") > 0 && Tallest(browser) > 0.5, 30);
         Ask(browser, "POST", "/api/site/clock", "{\"speed\":60,\"running\":true}");

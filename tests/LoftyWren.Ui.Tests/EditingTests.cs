@@ -29,10 +29,10 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
 
     private static void Undo(Browser browser)
     {
-        string before = browser.SeeText(".where .pill", "Revision").Text;
+        string before = browser.SeeText(".where .fact", "Revision").Text;
         browser.Script("document.activeElement?.blur()");
         browser.Control("z");
-        browser.Until("undo", () => browser.SeeText(".where .pill", "Revision").Text != before);
+        browser.Until("undo", () => browser.SeeText(".where .fact", "Revision").Text != before);
     }
 
     [Fact]
@@ -64,9 +64,9 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Choose("[aria-label='Go to a group']", "sensor");
         // The first sensor is the row that is chosen now, though a group's head stands between.
         browser.Until("have the sensor's cell in hand", () => (string?)browser.Script("return document.activeElement.closest('tr')?.innerText ?? ''") is { } row && row.Contains("sensor", StringComparison.Ordinal));
-        browser.Choose("[aria-label='Group by']", "nothing");
+        browser.Choose("[aria-label='Group by']", "not grouped");
         browser.Until("see no groups", () => browser.Count("tr.group") == 0);
-        browser.ClickText(".choose button", "Columns");
+        browser.ClickText(".points button", "Columns");
         browser.Click("[aria-label='Role further left']");
         browser.SeeText("thead th:nth-child(2)", "Role");
         browser.Click("[aria-label='Role further right']");
@@ -87,7 +87,7 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.SeeText("section h2", "Second extract");
         browser.Choose("[aria-label='What is listed']", "Points");
         browser.ClickText("section.points button", "Properties");
-        browser.Click("[data-past]");
+        browser.Click("[data-section=past] .n-collapse-item__header-main");
         browser.SeeText(".dossier .past", "Added equipment ‘Second extract’ to ‘Kiln room’");
         Undo(browser);
         browser.Until("take the equipment away", () => !browser.See(".plan").Text.Contains("Second extract", StringComparison.Ordinal));
@@ -113,21 +113,21 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
     {
         using Browser browser = Enter("/wire/kh-c1");
         browser.Click("[data-terminal=UI1]");
-        string before = browser.SeeText(".where .pill", "Revision").Text;
+        string before = browser.SeeText(".where .fact", "Revision").Text;
         browser.Choose("[data-tie]", "Kiln room · humidity");
-        browser.Until("have it kept", () => browser.SeeText(".where .pill", "Revision").Text != before);
+        browser.Until("have it kept", () => browser.SeeText(".where .fact", "Revision").Text != before);
         browser.Open("/commission");
-        browser.SeeText(".pill", "ahead of the virtual site by 1 wire");
-        browser.ClickText(".head a", "Build the site");
+        browser.SeeText(".fact", "ahead of the virtual site by 1 wire");
+        browser.ClickText(".tabs a", "Build the site");
         browser.SeeText("tbody tr", "KH-C1 · UI1");
         browser.SeeText("tbody tr", "room/kh-1-kiln-room/temperature → room/kh-1-kiln-room/humidity");
         browser.Click("#build");
-        browser.SeeText(".pill", "stands as it is drawn");
+        browser.SeeText(".fact", "stands as it is drawn");
         browser.SeeText("h2", "Nothing to build");
         Undo(browser);
         browser.SeeText("tbody tr", "KH-C1 · UI1");
         browser.Click("#build");
-        browser.SeeText(".pill", "stands as it is drawn");
+        browser.SeeText(".fact", "stands as it is drawn");
     }
 
     [Fact]
@@ -185,7 +185,7 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.See("[data-tile=work-dust]").Click();
         browser.Script("document.querySelector('[data-tile=work-dust]').focus()");
         browser.Press("m");
-        browser.ClickText("[role=dialog] button", "Kiln House › Ground floor › Workshop");
+        browser.Type("#move-to", "kiln workshop" + Keys.Enter);
         browser.Until("be back", () => browser.See("[data-tile=kh-g-workshop]").Text.Contains("Dust extract"));
     }
 
@@ -196,8 +196,7 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.SeeText("section h2", "Stock room");
         browser.Script("document.querySelector('[data-tile=kh-g-stock-room]').focus()");
         browser.Press("m");
-        browser.SeeText("[role=dialog] button", "Barn › Loft");
-        browser.Type("[role=dialog] input", "loft barn" + Keys.Enter);
+        browser.Type("#move-to", "loft barn" + Keys.Enter);
         // The page follows the room to its new building, and back.
         browser.SeeText("h1", "Barn");
         browser.SeeText("[data-tile=kh-g-stock-room]", "Stock room");
@@ -213,7 +212,7 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.SeeText("section h2", "Stock room");
         browser.Script("document.querySelector('[data-tile=kh-g-stock-room]').focus()");
         browser.Press(Keys.F2);
-        browser.See(".rename");
+        browser.See("[data-rename]");
         // Somebody else is quicker by less than the time the news takes: both the name and the area are other than this page knows.
         browser.Script("""
             const at = url => { const x = new XMLHttpRequest(); x.open('GET', url, false); x.send(); return JSON.parse(x.responseText) };
@@ -223,7 +222,7 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
             x.setRequestHeader('content-type', 'application/json');
             x.setRequestHeader('X-Lofty-Wren', '1');
             x.send(JSON.stringify({ edits: [{ put: { ...record, type: 'place', name: 'Clay stock', areaSquareMetres: 33 }, from: revision }] }));
-            const input = document.querySelector('.rename');
+            const input = document.querySelector('[data-rename]');
             input.value = 'Stock and clay';
             input.dispatchEvent(new Event('input', { bubbles: true }));
             input.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }));
@@ -266,7 +265,7 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Until("be connected", () => browser.Count("[data-block=not] .pin.open") == 0);
         browser.Script("document.querySelector('[data-block=not]').click()");
         browser.SeeText(".inspect", "Inputs");
-        browser.Choose(".inspect label:nth-of-type(1) select", "Rising edge");
+        browser.Choose(".inspect [aria-label=Kind]", "Rising edge");
         browser.See("[data-block=risingEdge]");
         browser.Script("document.querySelector('[data-block=risingEdge]').focus()");
         browser.Control("d");
@@ -319,13 +318,13 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
     {
         using Browser browser = Enter("/supervise/trends");
         browser.See(".u-over");
-        browser.SeeText(".pill", "following");
+        browser.SeeText(".fact", "following");
         browser.Script("document.querySelector('.plot').focus()");
         browser.Press("+");
         browser.Until("stop following", () => !browser.Page().Contains("● following"));
         browser.See(".u-over");
-        browser.ClickText(".head button", "1 h");
-        browser.SeeText(".pill", "following");
+        browser.ClickText(".head label", "1 h");
+        browser.SeeText(".fact", "following");
         Assert.Empty(browser.Complaints());
     }
 }

@@ -15,14 +15,14 @@ public class FromNothingTests
         browser.Type("#code", "WRONG");
         browser.Type("#name", "keeper");
         browser.Type("#password", "quay-side-9");
-        browser.Click("form button.main");
+        browser.Click("form [type=submit]");
         browser.SeeText("[role=alert]", "not the code that was printed");
         browser.Type("#code", running.Code);
-        browser.Click("form button.main");
+        browser.Click("form [type=submit]");
 
         // The site and its places.
         browser.Type("#site-name", "Saltmarsh Pottery");
-        browser.Type("#site-zone", "Europe/London");
+        browser.Choose("#site-zone", "Europe/London");
         browser.ClickText("button", "Make the site");
         Add(browser, "building", "Kiln House");
         Add(browser, "floor", "Ground floor");
@@ -66,9 +66,9 @@ public class FromNothingTests
         browser.Click("#add-sequence");
         browser.Type("#seq-name", "Kiln room extract");
         browser.Type("#seq-of", "extract");
-        browser.ClickText(".hits button", "Extract");
+        browser.ClickText("[role=option]", "Extract");
         browser.Type("#seq-controller", "KH-C1");
-        browser.ClickText(".hits button", "KH-C1");
+        browser.ClickText("[role=option]", "KH-C1");
         browser.Click("#seq-add");
         browser.SeeText("h1", "Kiln room extract");
         browser.Type("#insert", "two-pos" + Keys.Enter);
@@ -102,7 +102,7 @@ public class FromNothingTests
         browser.Open("/supervise/alarms");
         browser.Click("#add-alarm");
         browser.Type("#alarm-point", "room temperature");
-        browser.ClickText(".hits button", "Room temperature");
+        browser.ClickText("[role=option]", "Room temperature");
         browser.Type("#alarm-name", "Kiln room too warm");
         browser.Type("#alarm-high", "30");
         browser.Type("#alarm-delay", "60");
@@ -115,11 +115,11 @@ public class FromNothingTests
         browser.ClickText("a", "Review");
         browser.SeeText("h2", "What will change");
         browser.Click("#send");
-        browser.SeeText(".pill", "runs version 1");
+        browser.SeeText(".fact", "runs version 1");
         browser.SeeText(".site", "Installed as designed");
 
         // Speed up; set the sensor by hand above the limit; the fan runs by 10 and the alarm comes.
-        browser.Click("[data-speed='60']");
+        browser.Click(".speeds [data-choice='60']");
         browser.Open("/plan");
         browser.SeeText(".room b", "Kiln room").Click();
         browser.ClickText("tr .now", "°C");
@@ -197,11 +197,11 @@ public class FromNothingTests
 
     private static void Source(Browser browser, string pin, string words)
     {
-        string box = $"[data-pin={pin}] input";
+        string box = $"input[data-pin={pin}]";
         browser.Type(box, words);
-        browser.See($"[data-pin={pin}] .list button");
+        browser.See("[role=option]");
         browser.See(box).SendKeys(Keys.Enter);
-        browser.Until($"connect {pin}", () => browser.Count($"[data-pin={pin}] .list") == 0);
+        browser.Until($"connect {pin}", () => browser.Count("[role=option]") == 0);
         Thread.Sleep(400);
     }
 }

@@ -17,11 +17,11 @@ public class NamesTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Type("[aria-label='Pattern of controller']", "{building} panel {n}");
         browser.SeeText(".rules .wrong", "5 of 5");
         browser.Click("#save-names");
-        browser.SeeText("h2", "5 names depart");
+        browser.SeeText("[data-choice=departures]", "Depart 5");
         browser.Click("#fix-all");
         browser.SeeText("[role=dialog]", "→ KH panel 2");
-        browser.Click("#apply-names");
-        browser.SeeText(".page", "Every name follows the convention");
+        browser.Click("#make-changes");
+        browser.SeeText("[data-choice=departures]", "Depart 0");
         browser.Open("/wire");
         browser.SeeText("main", "KH panel 1");
         browser.Control("z");

@@ -19,25 +19,27 @@ public class ProjectsTests(DemoServer demo) : IClassFixture<DemoServer>
         Assert.StartsWith("/p/boat-house", browser.Path, StringComparison.Ordinal);
 
         browser.Click("header .project");
-        browser.ClickText("tr:nth-child(1) button", "Copy…");
+        browser.ClickText(".details button", "Copy…");
         browser.Type("#project-name", "Autumn works");
         browser.ClickText("[role=dialog] button", "Copy it");
         browser.SeeText("tbody", "Autumn works");
-        browser.ClickText("tr:nth-child(2) a", "Open");
+        browser.ClickText("tr[data-row] b", "Autumn works");
+        browser.ClickText(".details a", "Open");
         browser.SeeText("header .project", "Autumn works");
         browser.SeeText(".where", "Saltmarsh Pottery");
         // The live line is the copy's own: an edit here shows here.
         browser.ClickText("nav a", "Plan");
         browser.SeeText("h1", "Kiln House");
         browser.ClickText(".tabs a", "History");
-        browser.Choose("#other-project", "Saltmarsh Pottery");
+        browser.Click("[data-choice=projects]");
+        browser.ClickText("tr[data-row] td", "Saltmarsh Pottery");
         browser.SeeText("[aria-label=Differences]", "They are the same");
 
         browser.Click("header .project");
-        browser.ClickText("tr:nth-child(3) button", "Archive");
-        browser.SeeText("h2", "Archived");
-        browser.ClickText("button", "Bring back");
-        browser.SeeText("tbody tr:nth-child(3)", "Boat house");
+        browser.Do("Boat house", "Archive");
+        browser.SeeText("tr[data-row]", "archived");
+        browser.Do("Boat house", "Bring back");
+        browser.Until("be back", () => !browser.See("main").Text.Contains("archived", StringComparison.Ordinal));
         Assert.Empty(browser.Complaints());
     }
 }

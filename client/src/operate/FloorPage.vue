@@ -105,17 +105,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
         @update:model-value="(m) => (measureName = m)"
       />
       <ChooseOne v-model="against" :options="ways" label="When" class="desk" />
-      <NDatePicker
-        v-if="against !== 'now'"
-        type="datetime"
-        format="yyyy-MM-dd HH:mm"
-        value-format="yyyy-MM-dd HH:mm"
-        :first-day-of-week="0"
-        :formatted-value="at"
-        :input-props="{ 'aria-label': 'Moment, in the time of the site' } as never"
-        style="width: 190px"
-        @update:formatted-value="(v: string | null) => (at = v)"
-      />
+      <DateBox v-if="against !== 'now'" v-model="at" time aria-label="Moment, in the time of the site" />
       <span v-if="pastProblem" class="wrong">{{ pastProblem }}</span>
       <span v-else-if="against !== 'now' && past && !past.length" class="dim">No trend tells of this moment.</span>
     </div>

@@ -30,13 +30,7 @@ const make = () => attempt(() => change([put('place', { id: newId('site'), name:
       <p class="dim">Buildings, floors and rooms go into it; its time zone rules every schedule.</p>
       <template v-if="store.may('engineer')">
         <label class="row"><span>Name</span><TextBox id="site-name" v-model="name" required maxlength="80" autofocus placeholder="as on the drawings" /></label>
-        <label class="row"
-          ><span>Time zone</span
-          ><NAutoComplete
-            v-model:value="zone"
-            :options="zones.filter((z) => z.toLowerCase().includes(zone.toLowerCase())).slice(0, 30)"
-            :input-props="{ id: 'site-zone', required: true, 'aria-label': 'Time zone' } as never"
-        /></label>
+        <label class="row"><span>Time zone</span><PickOne id="site-zone" v-model="zone" :options="zones" aria-label="Time zone" /></label>
         <NButton type="primary" attr-type="submit">Make the site</NButton>
         <p class="dim">
           Or <RouterLink to="/history">take over a project file</RouterLink>, or open another of the <RouterLink to="/projects">projects</RouterLink>.

@@ -104,6 +104,9 @@ const exports: [string, string, string][] = [
 
 <template>
   <PageShell title="Import a list">
+    <template v-if="step !== 'file'" #facts
+      ><FilePick label="Choose another file" input-id="file" accept=".csv,.txt,.xlsx" size="small" @choose="choose"
+    /></template>
     <template v-if="store.project?.siteId" #actions>
       <LinkButton v-for="[label, form, what] in exports" :key="label" :href="api(`/lists/export?scope=${store.project.siteId}${form}`)" :title="what">{{
         label

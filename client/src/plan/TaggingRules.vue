@@ -58,10 +58,7 @@ const actions = computed<Action<Rule>[]>(() =>
 <template>
   <EmptyState v-if="rules && !rules.length" title="No rule yet">
     A rule gives tags to every record its condition holds for, now and after every edit.
-    <template v-if="may" #next
-      ><NButton id="starter-rules" type="primary" @click="attempt(() => post('/tags/rules/starter'), 'Starter rules added')">Add the starter rules</NButton>
-      <NButton @click="edit()">Add a rule…</NButton></template
-    >
+    <template v-if="may" #next><NButton type="primary" @click="edit()">Add a rule…</NButton></template>
   </EmptyState>
   <RecordTable
     v-else-if="rules"

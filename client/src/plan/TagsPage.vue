@@ -18,6 +18,7 @@ const query = ref((route.query.q as string) ?? 'point and temp and sensor')
 const box = ref<InstanceType<typeof TextBox>>()
 const { value: definitions } = useShown('/tags/definitions', () => ({}), 'fixed')
 const { value: answer } = useShown('/tags/filter', () => ({ query: { q: query.value } }), ['place', 'equipment', 'point', 'taggingRule'])
+const { value: rules } = useShown('/tags/rules', () => ({}), ['taggingRule', 'place', 'equipment', 'point'])
 const word = computed(() => /[a-zA-Z0-9_]*$/.exec(query.value)?.[0] ?? '')
 const completions = computed(() =>
   word.value ? (definitions.value ?? []).filter((d) => d.name.startsWith(word.value) && d.name !== word.value).slice(0, 8) : [],
@@ -44,7 +45,7 @@ const view = ref('match')
 const views = computed(() => [
   { value: 'match', label: `${count(answer.value?.count)} match` },
   { value: 'near', label: `${count(answer.value?.nearCount)} are one term short` },
-  { value: 'rules', label: 'Rules' },
+  { value: 'rules', label: `${count(rules.value?.length)} rules` },
 ])
 const rows = computed(() => (view.value === 'near' ? answer.value?.near : answer.value?.hits) ?? [])
 const columns = computed<Column<Hit>[]>(() => [
@@ -58,6 +59,13 @@ const columns = computed<Column<Hit>[]>(() => [
 <template>
   <PageShell lede="of Project Haystack">
     <template #actions>
+      <NButton
+        v-if="rules && !rules.length && store.may('engineer')"
+        id="starter-rules"
+        type="primary"
+        @click="attempt(() => post('/tags/rules/starter'), 'Starter rules added')"
+        >Add the starter rules</NButton
+      >
       <span class="dim">Model as</span>
       <LinkButton v-for="f in ['zinc', 'trio', 'json', 'brick']" :key="f" size="small" :href="api(`/tags/export?form=${f}`)">{{ f }}</LinkButton>
       <FilePick v-if="store.may('engineer')" label="Read a model" input-id="model-file" size="small" @choose="read" />

@@ -8,5 +8,5 @@ const types = { plain: 'default', plum: 'info', moss: 'success', amber: 'warning
 </script>
 
 <template>
-  <NTag size="small" :type="types[tone || 'plain']" :class="{ mono }"><slot /></NTag>
+  <NTag size="small" :type="types[tone || 'plain']" :class="['fact', { mono }]"><slot /></NTag>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
+import { computed } from 'vue'
 import { useLink, type RouteLocationRaw } from 'vue-router'
 
 /** A button that leads somewhere: a page of ours by `to`, a file to take away by `href`. */
@@ -10,7 +11,7 @@ const props = defineProps<{
   /** Goes to the address rather than taking it away as a file. */ open?: boolean
   size?: 'tiny' | 'small' | 'medium'
 }>()
-const link = props.to === undefined ? null : useLink({ to: () => props.to! } as never)
+const link = props.to === undefined ? null : useLink({ to: computed(() => props.to!) })
 </script>
 
 <template>

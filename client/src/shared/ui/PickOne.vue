@@ -1,6 +1,7 @@
 <script setup lang="ts" generic="T extends string | number">
 import { NSelect, type SelectInst } from 'naive-ui'
-import { computed, onMounted, ref, useAttrs, watch, watchEffect } from 'vue'
+import { computed, ref, useAttrs } from 'vue'
+import { useInner } from './useInner'
 
 /** One of several choices; typing narrows them down. Named and read out as a combobox. */
 defineOptions({ inheritAttrs: false })
@@ -21,27 +22,21 @@ const select = ref<SelectInst & { $el: HTMLElement }>()
 const open = ref(false)
 const menuId = `pick-${Math.random().toString(36).slice(2)}`
 // The library's focus stands on a plain box; this gives it its name and what it is.
-const focusable = ref<HTMLElement | null>(null)
-const find = () => (focusable.value = select.value?.$el.querySelector<HTMLElement>('.n-base-selection-label') ?? null)
-onMounted(find)
-watch(() => props.disabled, find, { flush: 'post' })
-watchEffect(() => {
-  const el = focusable.value
-  if (!el) return
-  for (const [k, v] of Object.entries(attrs)) if (k !== 'class' && k !== 'style' && typeof v !== 'function' && v != null) el.setAttribute(k, String(v))
-  el.setAttribute('role', 'combobox')
-  el.setAttribute('aria-haspopup', 'listbox')
-  el.setAttribute('aria-expanded', String(open.value))
-  if (open.value) el.setAttribute('aria-controls', menuId)
-  else el.removeAttribute('aria-controls')
-  el.setAttribute('title', says.value)
-})
+useInner(select, '.n-base-selection-label', () => ({
+  ...attrs,
+  role: 'combobox',
+  'aria-haspopup': 'listbox',
+  'aria-expanded': open.value,
+  'aria-controls': open.value ? menuId : null,
+  title: says.value,
+}))
 defineExpose({ focus: () => select.value?.focus() })
 </script>
 
 <template>
   <NSelect
     ref="select"
+    :data-open="open"
     class="pick"
     :class="$attrs.class"
     :style="$attrs.style as string"

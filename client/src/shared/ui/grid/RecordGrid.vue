@@ -219,9 +219,6 @@ th {
   font-weight: 500;
   font-size: 12.5px;
 }
-tbody tr {
-  height: 31px;
-}
 td {
   white-space: nowrap;
   height: 30px;
