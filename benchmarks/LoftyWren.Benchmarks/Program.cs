@@ -3,6 +3,7 @@ using System.Diagnostics;
 using System.IO.Compression;
 using System.Runtime.CompilerServices;
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using LoftyWren.Benchmarks;
 using LoftyWren.Core.Findings;
 using LoftyWren.Core.Hardware;
@@ -311,9 +312,15 @@ Figure("client", () =>
 {
     string dist = Path.Combine(root, "client/dist");
     if (!Directory.Exists(dist)) return;
-    // What the browser fetches before the first screen after signing in: the entry, what it loads at once, and the frame.
-    string index = File.ReadAllText(Path.Combine(dist, "index.html"));
-    var first = Directory.GetFiles(Path.Combine(dist, "assets"), "*.js").Where(f => index.Contains(Path.GetFileName(f)) || Path.GetFileName(f).Split('-')[0] is "AppFrame" or "store" or "useDo" or "LiveText" or "records" or "HomePage" or "PlanPage" or "RemoveBox");
+    // What the browser fetches before the first screen after signing in: the entry, the frame, the first page, and all they load at once.
+    var modules = JsonNode.Parse(File.ReadAllText(Path.Combine(dist, ".vite/manifest.json")))!.AsObject();
+    var first = new HashSet<string>();
+    void Take(string module)
+    {
+        if (!first.Add(Path.Combine(dist, modules[module]!["file"]!.GetValue<string>()))) return;
+        foreach (JsonNode? import in modules[module]!["imports"]?.AsArray() ?? []) Take(import!.GetValue<string>());
+    }
+    foreach (string module in new[] { "index.html", "src/shared/frame/AppFrame.vue", "src/plan/PlanPage.vue" }) Take(module);
     double bytes = first.Sum(f =>
     {
         using var packed = new MemoryStream();

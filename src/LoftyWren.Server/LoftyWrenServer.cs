@@ -101,6 +101,12 @@ public static class LoftyWrenServer
         services.ConfigureHttpJsonOptions(json => RecordJson.Configure(json.SerializerOptions));
         // So that a body that cannot be read is answered in words by Failed below, not by a bare 400.
         services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
+        // Only what is the same for everybody: what holds somebody's secrets beside somebody else's words is not compressed together.
+        services.AddResponseCompression(o =>
+        {
+            o.EnableForHttps = true;
+            o.MimeTypes = ["text/javascript", "text/css", "image/svg+xml"];
+        });
         services.AddSignalR(live => live.MaximumReceiveMessageSize = 512 * 1024).AddJsonProtocol(json => RecordJson.Configure(json.PayloadSerializerOptions));
         services.AddOpenApi("v1", OpenApiShape.Configure);
         services.AddProblemDetails();
@@ -116,6 +122,7 @@ public static class LoftyWrenServer
         app.UseExceptionHandler(errors => errors.Run(Failed));
         app.UseStatusCodePages();
         string client = Path.GetFullPath(options.ClientFolder);
+        app.UseResponseCompression();
         if (Directory.Exists(client)) app.UseStaticFiles(new StaticFileOptions { FileProvider = new PhysicalFileProvider(client), OnPrepareResponse = Cache });
         // Here and not at the beginning, since the address of a project is taken off before.
         app.UseRouting();

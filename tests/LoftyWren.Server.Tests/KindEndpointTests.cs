@@ -28,7 +28,7 @@ public class KindEndpointTests(DemoServer server) : IClassFixture<DemoServer>
         JsonNode kinds = await (await server.As("viewer")).Read("/api/kinds");
         Assert.Equal(RecordKinds.All.Select(k => k.Key), Texts(kinds, "key"));
         JsonNode hatch = kinds.AsArray().Single(k => k!["key"]!.GetValue<string>() == "hatch")!;
-        Assert.Equal(("/hatches/{id}", true, true), (hatch["nouns"]![0]!["page"]!.GetValue<string>(), hatch["isTagged"]!.GetValue<bool>(), hatch["canBegin"]!.GetValue<bool>()));
+        Assert.Equal(("hatches", true, true), (hatch["nouns"]![0]!["plural"]!.GetValue<string>(), hatch["isTagged"]!.GetValue<bool>(), hatch["canBegin"]!.GetValue<bool>()));
         Assert.Equal(["Name", "Address", "Width", "Glazing", "Note", "Opens for"], Texts(hatch["columns"]!, "label"));
         Assert.Equal(["name", "note"], Texts(hatch["replace"]!, "key"));
         Assert.Contains("glazing", Texts(hatch["groups"]!, "key"));

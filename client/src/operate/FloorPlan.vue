@@ -86,7 +86,6 @@ function key(e: KeyboardEvent, id: string) {
         @click="store.selected = r.id"
         @keydown="key($event, r.id)"
       >
-        <title>{{ said(r) }}</title>
         <polygon :points="points" :fill="look?.fill" />
         <text v-if="one" :x="r.label.x" :y="r.label.y" :font-size="one" dominant-baseline="central" class="name">
           {{ r.name }}

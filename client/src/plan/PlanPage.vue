@@ -117,7 +117,7 @@ function added(id?: string) {
         equipment to a room
       </p>
     </template>
-    <RecordGrid v-if="scope" :scope="scope" :title="label" @remove="(ids) => (removing = ids)" />
+    <RecordGrid v-if="scope && section" :scope="scope" :title="label" @remove="(ids) => (removing = ids)" />
     <AddBox v-if="adding" :scope="scope" :section="section ?? null" @close="added" />
     <ConfirmRemoval v-if="removing" :ids="removing" @close="removing = null" />
     <ModalBox v-if="moving" label="Move to" @close="moving = null">

@@ -23,6 +23,8 @@ export const useStore = defineStore('wren', () => {
   const live = shallowReactive(new Map<string, Schemas['LiveValue']>())
   const selected = ref<string | null>(null)
   const connected = ref(false)
+  /** Whether the connection that there was, or was to be, is not there; before the first one is made nothing is lost. */
+  const lost = ref(false)
   const lastChange = ref<Schemas['ProjectChanged'] | null>(null)
   const eventsTick = ref(0)
   const conflicts = ref<Schemas['Conflict'][]>([])
@@ -63,21 +65,26 @@ export const useStore = defineStore('wren', () => {
       void happened('jobs')
       void refresh()
     })
-    hub.onreconnecting(() => (connected.value = false))
+    const lose = () => {
+      connected.value = false
+      lost.value = true
+    }
+    hub.onreconnecting(lose)
     hub.onreconnected(() => {
       connected.value = true
+      lost.value = false
       // What was done meanwhile was not told here: everything may have changed.
       void cache.invalidateQueries()
       void refresh()
       sendWatch()
     })
-    hub.onclose(() => (connected.value = false))
+    hub.onclose(lose)
     try {
       await hub.start()
       connected.value = true
       sendWatch()
     } catch {
-      connected.value = false
+      lose()
     }
   }
 
@@ -134,6 +141,7 @@ export const useStore = defineStore('wren', () => {
     live,
     selected,
     connected,
+    lost,
     lastChange,
     eventsTick,
     conflicts,

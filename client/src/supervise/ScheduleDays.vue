@@ -1,14 +1,16 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { useShown } from '../shared/api/cache'
+import { useStore } from '../shared/store'
 
 /** What a schedule will do, day by day, with the moments in UTC and the changes of the clocks. */
 const props = defineProps<{ id: string; otherwise: string; day: number }>()
+const store = useStore()
 const from = ref('')
 const { value: days, problem } = useShown(
   '/schedules/{id}/days',
   () => ({ path: { id: props.id }, query: { days: 60, from: from.value || undefined } }),
-  ['schedule', 'place'],
+  (change) => change.ids.includes(props.id) || change.ids.includes(store.project?.siteId ?? ''),
   () => props.day,
 )
 </script>

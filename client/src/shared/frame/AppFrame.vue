@@ -81,9 +81,7 @@ const interrupted = computed(() =>
       <UserMenu @keys="asking = true" />
     </header>
     <WhereBar />
-    <p v-if="!store.connected && store.project" class="lost" role="status">
-      ◇ Not connected to the server; trying again. Values shown are the last ones known.
-    </p>
+    <p v-if="store.lost && store.project" class="lost" role="status">◇ Not connected to the server; trying again. Values shown are the last ones known.</p>
     <JobProgress v-for="job in interrupted" :key="job.id" :job="job" />
     <p v-if="store.clock?.trouble" class="lost" role="alert">▲ {{ store.clock.trouble }}</p>
     <div class="middle">

@@ -18,7 +18,7 @@ const emit = defineEmits<{ make: []; close: [] }>()
     <h2>{{ title }}</h2>
     <slot />
     <p v-if="!lines.length">{{ nothing ?? 'Nothing would change.' }}</p>
-    <div class="lines">
+    <div class="lines" tabindex="0" role="group" aria-label="What would change">
       <p v-for="(l, i) in lines" :key="i">
         <span v-if="l.what">{{ l.what }}</span> <span v-if="l.after !== undefined" class="mono">{{ l.before }} → {{ l.after }}</span>
         <span class="dim"> {{ l.where }}</span>

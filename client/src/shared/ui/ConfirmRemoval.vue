@@ -21,7 +21,7 @@ async function remove() {
 <template>
   <ModalBox v-if="preview" label="Remove" alert wide @close="emit('close', false)">
     <h2>{{ preview.sentence }}</h2>
-    <div class="lists">
+    <div class="lists" tabindex="0" role="group" aria-label="What goes, and what changes">
       <div
         v-for="[title, lines] in [
           ['Goes', preview.gone],

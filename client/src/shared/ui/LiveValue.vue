@@ -17,8 +17,8 @@ const state = computed(() => states.find(([flag]) => (value.value?.f ?? Flag.rel
 </script>
 
 <template>
-  <span class="mono live" :class="{ off: !store.connected }" :title="store.connected ? state[2] : 'not connected: last value known'"
-    ><span v-if="!bare" role="img" :style="{ color: `var(--${state[3]})` }" :aria-label="state[2]">{{ store.connected ? state[1] : '◇' }}</span>
+  <span class="mono live" :class="{ off: store.lost }" :title="store.lost ? 'not connected: last value known' : state[2]"
+    ><span v-if="!bare" role="img" :style="{ color: `var(--${state[3]})` }" :aria-label="state[2]">{{ store.lost ? '◇' : state[1] }}</span>
     {{ value?.text ?? '–' }}</span
   >
 </template>

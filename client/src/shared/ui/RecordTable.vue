@@ -57,11 +57,23 @@ watch(
   },
   { immediate: true },
 )
+function tick(rows: readonly T[], on: boolean) {
+  const ids = new Set(rows.map(props.id))
+  ticked.value = [...ticked.value.filter((k) => !ids.has(k)), ...(on ? ids : [])]
+}
 function openMenu(row: T, x: number, y: number) {
   chosen.value = props.id(row)
   menu.value = { row, x, y }
 }
-const columns = computed(() => tableColumns<T>({ ...props, slots, many: many.value.length > 0, offered, openMenu }))
+const columns = computed(() =>
+  tableColumns<T>({
+    ...props,
+    slots,
+    ticks: many.value.length ? { rows: found.value, has: (r) => ticked.value.includes(props.id(r)), set: tick } : null,
+    offered,
+    openMenu,
+  }),
+)
 function go(row: T) {
   const page = props.page?.(row)
   if (page) void router.push(page)
@@ -90,8 +102,7 @@ function key(e: KeyboardEvent, row: T) {
   const action = offered(row).find((a) => a.key && a.key.toLowerCase() === e.key.toLowerCase() && !e.ctrlKey && !e.metaKey)
   if (next !== at) void choose(next)
   else if (e.key === 'Enter') go(row)
-  else if (e.key === ' ' && many.value.length)
-    ticked.value = ticked.value.includes(props.id(row)) ? ticked.value.filter((k) => k !== props.id(row)) : [...ticked.value, props.id(row)]
+  else if (e.key === ' ' && many.value.length) tick([row], !ticked.value.includes(props.id(row)))
   else if (action) action.run([row])
   else if (e.key === 'ContextMenu' || (e.key === 'F10' && e.shiftKey) || e.key === '.') {
     const box = (e.currentTarget as HTMLElement).getBoundingClientRect()
@@ -151,7 +162,6 @@ function run(at: number) {
       <div v-else ref="wrap">
         <NDataTable
           ref="table"
-          v-model:checked-row-keys="ticked"
           size="small"
           :columns="columns as never"
           :data="found as never"

@@ -30,9 +30,9 @@ function input(text: string) {
   else emit('update:modelValue', text)
 }
 function left(text: string) {
+  typed.value = null
   if (props.lazy) emit('update:modelValue', text)
   emit('change', text)
-  typed.value = null
 }
 const element = () => box.value?.inputElRef ?? box.value?.textareaElRef
 defineExpose({ focus: () => box.value?.focus(), select: () => box.value?.select(), element, put: (text: string) => (typed.value = text) })

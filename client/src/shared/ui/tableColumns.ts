@@ -1,4 +1,4 @@
-import { NButton, type DataTableColumns } from 'naive-ui'
+import { NButton, NCheckbox, type DataTableColumns } from 'naive-ui'
 import { h, type VNodeChild } from 'vue'
 import { compare, type Action, type Column } from './records'
 
@@ -8,14 +8,14 @@ interface Table<T> {
   words?: (row: T) => string
   slots: Record<string, ((given: { row: T }) => unknown) | undefined>
   actions?: readonly Action<T>[]
-  /** Whether several rows may be ticked. */
-  many: boolean
+  /** Where several rows may be ticked: which are, and what a tick does to some of them. */
+  ticks: { rows: readonly T[]; has: (row: T) => boolean; set: (rows: readonly T[], on: boolean) => void } | null
   offered: (row: T) => readonly Action<T>[]
   openMenu: (row: T, x: number, y: number) => void
 }
 
 /** The columns of a record table as the library's table takes them: cells from slots of their names, a tick before, the menu behind. */
-export function tableColumns<T>({ columns, noun, words, slots, actions, many, offered, openMenu }: Table<T>): DataTableColumns<T> {
+export function tableColumns<T>({ columns, noun, words, slots, actions, ticks, offered, openMenu }: Table<T>): DataTableColumns<T> {
   const menu = (row: T) =>
     h(
       NButton,
@@ -41,7 +41,17 @@ export function tableColumns<T>({ columns, noun, words, slots, actions, many, of
     sorter: c.sort ? (a: T, b: T) => compare(c.sort!(a), c.sort!(b)) : undefined,
     render: (row: T) => (slots[c.key]?.({ row }) ?? String((row as Record<string, unknown>)[c.key] ?? '')) as VNodeChild,
   }))
-  if (many) list.unshift({ type: 'selection', width: 34 })
+  if (ticks) {
+    const tick = (label: string, rows: readonly T[], checked: boolean, indeterminate = false) =>
+      h(NCheckbox, { checked, indeterminate, focusable: rows.length !== 1, 'aria-label': label, 'onUpdate:checked': (on: boolean) => ticks.set(rows, on) })
+    const on = ticks.rows.filter(ticks.has).length
+    list.unshift({
+      key: 'ticks',
+      width: 34,
+      title: () => tick(`Tick all ${noun}s`, ticks.rows, on > 0 && on === ticks.rows.length, on > 0 && on < ticks.rows.length),
+      render: (row: T) => tick(`Tick the ${noun} ${words?.(row) ?? ''}`.trim(), [row], ticks.has(row)),
+    })
+  }
   if (actions?.length)
     list.push({ key: 'actions', title: () => h('span', { class: 'sr' }, 'Actions'), width: 46, render: (row: T) => (offered(row).length ? menu(row) : null) })
   return list

@@ -7,7 +7,7 @@ export function useInner(control: Ref<{ $el: HTMLElement } | undefined>, selecto
     if (!inner) return
     for (const [name, value] of Object.entries(said())) {
       if (name === 'class' || name === 'style' || typeof value === 'function') continue
-      if (value === null || value === undefined || value === false) inner.removeAttribute(name)
+      if (value === null || value === undefined || (value === false && !name.startsWith('aria-'))) inner.removeAttribute(name)
       else inner.setAttribute(name, value === true && !name.startsWith('aria-') ? '' : String(value))
     }
   }

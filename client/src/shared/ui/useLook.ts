@@ -29,7 +29,7 @@ const overrides = computed<GlobalThemeOverrides>(() => {
       fontSizeMedium: '14px',
       fontSizeLarge: '14px',
       lineHeight: '1.4',
-      heightTiny: '20px',
+      heightTiny: '24px',
       heightSmall: dense.value ? '24px' : '28px',
       heightMedium: dense.value ? '29px' : '34px',
       borderRadius: '7px',

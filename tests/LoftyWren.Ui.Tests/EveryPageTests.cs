@@ -1,0 +1,195 @@
+using System.Globalization;
+using System.Text.Json;
+using System.Text.RegularExpressions;
+using OpenQA.Selenium;
+
+namespace LoftyWren.Ui.Tests;
+
+/// <summary>What holds of every page: that everybody can use it, what it asks of the server, and that nothing moves once it is there.</summary>
+public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
+{
+    /// <summary>Every page of the manifest, with a record of the demo where it is of one.</summary>
+    private static readonly string[] Pages =
+    [
+        "/plan/kh", "/list/import", "/list/summary", "/library/starter/fcu-4", "/tags", "/names", "/findings", "/history", "/projects", "/wire", "/wire/kh-c1", "/program", "/program/kiln-seq", "/program/help", "/supervise",
+        "/supervise/schedules/hours", "/supervise/trends", "/supervise/alarms", "/draw/kh-1", "/commission", "/commission/kh-c4", "/commission/build", "/operate/kh-1", "/operate/held", "/operate/trail", "/accounts",
+    ];
+
+    /// <summary>What opens over pages: where, how, and what is seen of it then. A text between quotation marks is typed as keys.</summary>
+    private static readonly (string Page, string[] Opens, string See)[] Dialogs =
+    [
+        ("/plan/kh", ["#add"], "[role=dialog] #add-name"),
+        ("/plan/kh", ["[data-tile=kh-g-stock-room]", "'m'"], "#move-to"),
+        ("/plan/kh", ["[data-tile=kh-g-workshop]", "'Delete'"], "[role=alertdialog] #remove-do"),
+        ("/plan/kh", [".points .head button:last-of-type"], ".n-popover [aria-label='Role further left']"),
+        ("/plan/kh-1-kiln-room", ["tr .now", "[data-act=hold]"], ".dossier #hold-why"),
+        ("/plan/kh", [".crumb"], ".columns"),
+        ("/plan/kh", [".who"], ".n-popover #sign-out"),
+        ("/history", ["'?'"], "[aria-label=Keys]"),
+        ("/history", ["'Ctrl+k'"], "[aria-label='Find or do'] #find"),
+        ("/wire", ["#add-controller"], "[role=dialog] #ctl-where"),
+        ("/wire", ["tr[data-row] td:last-child button"], ".n-dropdown-menu"),
+        ("/program", ["#add-sequence"], "[role=dialog] #seq-of"),
+        ("/program/kiln-seq", ["[data-block=twoPosition]"], ".inspect [aria-label=Kind]"),
+        ("/supervise", ["#add-schedule"], "[role=dialog] #sch-name"),
+        ("/supervise/alarms", ["#add-alarm"], "[role=dialog] #alarm-point"),
+        ("/projects", ["#make-project"], "[role=dialog] #project-name"),
+        ("/names", ["#rule-for"], ".n-base-select-option"),
+        ("/tags", ["[data-choice=rules]", ".tools button"], "[role=dialog] [aria-label=Condition]"),
+        ("/operate/kh-1", ["[data-room=kh-1-kiln-room]"], ".dossier .because"),
+    ];
+
+    private static readonly string Axe = File.ReadAllText(System.IO.Path.Combine(Running.Root(), "client/node_modules/axe-core/axe.min.js"));
+
+    [Fact]
+    public void The_list_of_pages_is_that_of_the_manifest()
+    {
+        string manifest = File.ReadAllText(System.IO.Path.Combine(Running.Root(), "client/src/pages.ts"));
+        foreach (Match path in PagePath().Matches(manifest))
+        {
+            // A place of the path stands for any record, or for none.
+            string pattern = "^" + Regex.Replace(path.Groups[1].Value, "/:[a-z]+(\\?)?", m => m.Groups[1].Success ? "(/[^/]+)?" : "/[^/]+") + "$";
+            Assert.Contains(Pages.Append("/"), p => Regex.IsMatch(p, pattern));
+        }
+    }
+
+    /// <summary>The rules of WCAG 2.2, A and AA, as axe-core checks them; what is serious or critical fails.</summary>
+    [Theory]
+    [InlineData("light")]
+    [InlineData("dark")]
+    public void Everybody_can_use_every_page_and_every_dialog(string theme)
+    {
+        using var browser = new Browser(demo.Running.Address);
+        browser.EnterDemoAs("engineer");
+        browser.Script($"localStorage.setItem('theme', '{theme}')");
+        var wrong = new List<string>();
+        foreach (string page in Pages)
+        {
+            browser.Open(page);
+            Settle(browser);
+            wrong.AddRange(Check(browser).Select(w => $"{page}: {w}"));
+        }
+        foreach (var (page, opens, see) in Dialogs)
+        {
+            browser.Open(page);
+            Settle(browser);
+            foreach (string step in opens) Step(browser, step);
+            browser.See(see);
+            Thread.Sleep(300);
+            wrong.AddRange(Check(browser).Select(w => $"{page} {string.Join(' ', opens)}: {w}"));
+        }
+        Assert.True(wrong.Count == 0, string.Join('\n', wrong.Distinct().Take(40)));
+    }
+
+    /// <summary>What opening a page asks of the server, and what an edit elsewhere makes it ask again. The shell asks for seven things on every page.</summary>
+    [Fact]
+    public void A_page_asks_for_little_and_after_an_edit_elsewhere_for_less()
+    {
+        const int shell = 7, most = 5, again = 6;
+        const double mostKilobytes = 400;
+        using var browser = new Browser(demo.Running.Address);
+        browser.EnterDemoAs("engineer");
+        var wrong = new List<string>();
+        foreach (string page in Pages)
+        {
+            browser.Open(page);
+            Settle(browser);
+            var (asked, kilobytes) = Asked(browser);
+            if (asked > shell + most || kilobytes > mostKilobytes) wrong.Add($"{page} asks {asked} times for {kilobytes:0} kB");
+            browser.Script("performance.clearResourceTimings()");
+            // The washroom of another building gets another area.
+            browser.Script("""
+                const at = await_ => { const x = new XMLHttpRequest(); x.open('GET', '/api/records/bn-g-lobby', false); x.send(); return JSON.parse(x.responseText) };
+                const { record, revision } = at();
+                const x = new XMLHttpRequest();
+                x.open('POST', '/api/changes', false);
+                x.setRequestHeader('content-type', 'application/json');
+                x.setRequestHeader('X-Lofty-Wren', '1');
+                x.send(JSON.stringify({ edits: [{ put: { ...record, areaSquareMetres: (record.areaSquareMetres ?? 20) + 1 }, from: revision }] }));
+                """);
+            Thread.Sleep(900);
+            var (after, _) = Asked(browser);
+            // The reading and the writing of the edit itself are two of them.
+            if (after - 2 > again) wrong.Add($"{page} asks {after - 2} times after an edit elsewhere");
+        }
+        Assert.True(wrong.Count == 0, string.Join('\n', wrong));
+    }
+
+    /// <summary>Once a page has shown its first content it does not move: the sum of what shifted, as the browser measures it (layout instability), stays under what counts as good, 0.1.</summary>
+    [Fact]
+    public void No_page_moves_after_its_first_content()
+    {
+        using var browser = new Browser(demo.Running.Address);
+        browser.EnterDemoAs("engineer");
+        var wrong = new List<string>();
+        foreach (string page in Pages)
+        {
+            browser.Open(page);
+            Settle(browser);
+            double shift = Convert.ToDouble(browser.Script("""
+                return new Promise(done => {
+                  let sum = 0
+                  new PerformanceObserver(list => { for (const e of list.getEntries()) if (!e.hadRecentInput) sum += e.value }).observe({ type: 'layout-shift', buffered: true })
+                  setTimeout(() => done(sum), 300)
+                })
+                """), CultureInfo.InvariantCulture);
+            if (shift > 0.1) wrong.Add($"{page} shifts by {shift:0.00}");
+        }
+        Assert.True(wrong.Count == 0, string.Join('\n', wrong));
+    }
+
+    /// <summary>The script that is loaded before the first screen stands, as it goes over the wire.</summary>
+    [Fact]
+    public void The_first_load_is_under_350_kilobytes()
+    {
+        using var browser = new Browser(demo.Running.Address);
+        browser.See("#name");
+        double kilobytes = Convert.ToDouble(browser.Script("return performance.getEntriesByType('resource').filter(e => e.name.endsWith('.js')).reduce((s, e) => s + e.encodedBodySize, 0)"), CultureInfo.InvariantCulture) / 1000;
+        Assert.InRange(kilobytes, 50, 350);
+    }
+
+    private static void Step(Browser browser, string step)
+    {
+        if (!step.StartsWith('\'')) browser.Click(step);
+        else if (step.StartsWith("'Ctrl+", StringComparison.Ordinal)) browser.Control(step[6..^1]);
+        else browser.Press(step == "'Delete'" ? Keys.Delete : step[1..^1]);
+    }
+
+    /// <summary>Waits until the page has its heading and asks for nothing more.</summary>
+    private static void Settle(Browser browser)
+    {
+        browser.See("h1");
+        int before = -1;
+        browser.Until("be quiet", () =>
+        {
+            int now = Asked(browser).Requests;
+            bool isQuiet = now == before;
+            before = now;
+            Thread.Sleep(350);
+            return isQuiet;
+        });
+    }
+
+    private static (int Requests, double Kilobytes) Asked(Browser browser)
+    {
+        // What is asked for again and again as time goes by is not what opening costs.
+        object? said = browser.Script("const l = performance.getEntriesByType('resource').filter(e => /\\/api\\//.test(e.name) && !/terminals|\\/why\\/|trends\\/data|\\/log$/.test(e.name)); return JSON.stringify([l.length, l.reduce((s, e) => s + e.decodedBodySize, 0)])");
+        double[] numbers = JsonSerializer.Deserialize<double[]>((string)said!)!;
+        return ((int)numbers[0], numbers[1] / 1000);
+    }
+
+    private static IEnumerable<string> Check(Browser browser)
+    {
+        if (browser.Script("return typeof axe") as string == "undefined") browser.Script(Axe);
+        object? found = browser.Script("""
+            return (async () => {
+              const found = await axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'], resultTypes: ['violations'] })
+              return JSON.stringify(found.violations.filter(v => ['serious', 'critical'].includes(v.impact)).flatMap(v => v.nodes.slice(0, 3).map(n => v.id + ' ' + n.target.join(' ') + ' ' + n.html.slice(0, 140) + ' ' + (n.any[0]?.message ?? n.all[0]?.message ?? ''))))
+            })()
+            """);
+        return JsonSerializer.Deserialize<string[]>((string)found!)!;
+    }
+
+    [GeneratedRegex("path: '([^']+)'")]
+    private static partial Regex PagePath();
+}
