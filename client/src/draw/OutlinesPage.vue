@@ -56,12 +56,13 @@ const columns: Column<Room>[] = [
 <template>
   <PageShell lede="the floor views of operators are made from these" :problem="problem" @again="reload">
     <template v-if="current" #facts
-      ><PickOne
-        :model-value="current.floor.id"
-        :options="(floors ?? []).map((f) => ({ value: f.id, label: `${f.building} · ${f.name}` }))"
+      ><RecordPicker
+        nouns="floor"
+        reverts
+        :says="`${line?.building} › ${current.floor.name}`"
         aria-label="Floor"
-        style="width: 220px"
-        @update:model-value="(f: string) => router.push(`/draw/${f}`)"
+        style="width: 230px"
+        @choose="(f) => f && router.push(`/draw/${f.id}`)"
     /></template>
     <template v-if="missing && store.may('engineer')" #actions
       ><NButton id="propose" type="primary" @click="propose">Propose {{ missing }} from areas</NButton></template

@@ -84,12 +84,13 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 <template>
   <PageShell :title="view?.floor.name ?? 'Floor'" :problem="problem" @again="reload">
     <template v-if="view" #facts>
-      <PickOne
-        :model-value="floor"
-        :options="(floors ?? []).map((f) => ({ value: f.id, label: `${f.building} · ${f.name}` }))"
+      <RecordPicker
+        nouns="floor"
+        reverts
+        :says="`${view.building} › ${view.floor.name}`"
         aria-label="Floor"
-        style="width: 210px"
-        @update:model-value="(f: string) => router.push(`/operate/${f}`)"
+        style="width: 230px"
+        @choose="(f) => f && router.push(`/operate/${f.id}`)"
       />
     </template>
     <EmptyState v-if="floors && !floors.length" title="No floor to show yet">

@@ -93,8 +93,8 @@ function key(e: KeyboardEvent, id: string) {
           <tspan class="sub">{{ look?.sub }} {{ look?.state }}</tspan>
         </text>
         <template v-else>
-          <text :x="r.label.x" :y="r.label.y - size * 0.75" :font-size="size" class="name">{{ r.name }}</text>
-          <text :x="r.label.x" :y="r.label.y + size * 0.4" :font-size="size * 0.98" class="value">{{ look?.value }}</text>
+          <text :x="r.label.x" :y="r.label.y - size * 0.75" :font-size="size" class="name">{{ `${r.name} ` }}</text>
+          <text :x="r.label.x" :y="r.label.y + size * 0.4" :font-size="size * 0.98" class="value">{{ `${look?.value ?? ''} ` }}</text>
           <text :x="r.label.x" :y="r.label.y + size * 1.4" :font-size="size * 0.8" class="sub">{{ look?.sub }} {{ look?.state }}</text>
         </template>
       </g>

@@ -7,6 +7,7 @@ import { count } from '../shared/numbers'
 import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import AddBox from './AddBox.vue'
+import FirstSteps from './FirstSteps.vue'
 import SectionView from './SectionView.vue'
 
 const props = defineProps<{ place?: string }>()
@@ -97,6 +98,7 @@ function added(id?: string) {
       />
       <NButton v-if="store.may('engineer')" id="add" type="primary" @click="adding = true">Add…</NButton>
     </template>
+    <FirstSteps v-if="buildings" />
     <EmptyState v-if="buildings && !buildings.length" title="No building yet">
       Add a building, then its floors and rooms; or import a list of them. Everything else finds its place in them.
       <template v-if="store.may('engineer')" #next><LinkButton to="/list/import">Import a list</LinkButton></template>

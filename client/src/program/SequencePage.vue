@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue'
-import { useShown } from '../shared/api/cache'
 import { many } from '../shared/numbers'
 import BlockPane from './BlockPane.vue'
 import ClauseList from './ClauseList.vue'
@@ -13,12 +12,6 @@ const props = defineProps<{ sequence: string }>()
 const root = ref<HTMLElement>()
 const work = useSequence(() => props.sequence)
 const { view, s, may, picked, held } = work
-const { value: controllers } = useShown('/controllers', () => ({}), ['controller'])
-const HOMELESS = ''
-const hosts = computed(() => [
-  { value: HOMELESS, label: 'no controller' },
-  ...(controllers.value ?? []).map((c) => ({ value: c.controller.id, label: c.controller.name })),
-])
 const block = computed(() => (picked.value.length === 1 ? work.byId(picked.value[0]!) : undefined))
 const output = computed(() => (picked.value.length === 1 ? work.ladderBy(picked.value[0]!) : undefined))
 const diagram = ref<InstanceType<typeof SequenceDiagram>>()
@@ -58,14 +51,16 @@ function key(e: KeyboardEvent) {
       }}</FactTag>
       <span class="acts"
         >runs on
-        <PickOne
-          :model-value="s.controllerId ?? HOMELESS"
-          :options="hosts"
-          :disabled="!may"
+        <RecordPicker
+          nouns="controller"
+          reverts
           size="small"
+          :says="view.controller ?? ''"
+          :disabled="!may"
+          placeholder="no controller"
           aria-label="Runs on"
           style="width: 130px"
-          @update:model-value="(c: string) => work.save({ ...s!, controllerId: c || null })"
+          @choose="(c) => work.save({ ...s!, controllerId: c?.id ?? null })"
         />
         every
         <NumberBox

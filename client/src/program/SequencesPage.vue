@@ -71,6 +71,7 @@ const actions = computed<Action<Line>[]>(() => [
     <template #actions><NButton v-if="store.may('engineer')" id="add-sequence" type="primary" @click="adding = true">Add a sequence…</NButton></template>
     <EmptyState v-if="sequences && !sequences.length" title="No sequence yet">
       A sequence is the logic of one piece of equipment: what it reads, how it decides, what it commands.
+      <template v-if="store.may('engineer')" #next><NButton type="primary" @click="adding = true">Add a sequence…</NButton></template>
     </EmptyState>
     <RecordTable
       v-else-if="sequences"

@@ -27,6 +27,8 @@ export const useStore = defineStore('wren', () => {
   const lost = ref(false)
   const lastChange = ref<Schemas['ProjectChanged'] | null>(null)
   const eventsTick = ref(0)
+  /** How many things somebody asked for are on their way. */
+  const working = ref(0)
   const conflicts = ref<Schemas['Conflict'][]>([])
   const wanted = new Map<string, number>()
   let hub: HubConnection | null = null
@@ -144,6 +146,7 @@ export const useStore = defineStore('wren', () => {
     lost,
     lastChange,
     eventsTick,
+    working,
     conflicts,
     may,
     loadMe,

@@ -7,6 +7,7 @@ export function useDo() {
   const message = useMessage()
   const store = useStore()
   return async function attempt(work: () => Promise<unknown>, done?: string): Promise<boolean> {
+    store.working++
     try {
       await work()
       if (done) message.success(done, { duration: 2500 })
@@ -16,6 +17,8 @@ export function useDo() {
       if (error.conflicts?.length) store.conflicts = error.conflicts
       else message.error(error.message, { duration: 9000, closable: true, keepAliveOnHover: true })
       return false
+    } finally {
+      store.working--
     }
   }
 }

@@ -73,6 +73,7 @@ const actions = computed<Action<Line>[]>(() => [
     <template #actions><NButton v-if="store.may('engineer')" id="add-schedule" type="primary" @click="adding = true">Add a schedule…</NButton></template>
     <EmptyState v-if="schedules && !schedules.length" title="No schedule yet">
       A schedule says when a place is open, and drives outputs at a priority. It also works when the network is down: each controller has its own copy.
+      <template v-if="store.may('engineer')" #next><NButton type="primary" @click="adding = true">Add a schedule…</NButton></template>
     </EmptyState>
     <RecordTable
       v-else-if="schedules"

@@ -67,6 +67,7 @@ const actions = computed<Action<Line>[]>(() => [
     <template #actions><NButton v-if="store.may('engineer')" id="add-controller" type="primary" @click="adding = true">Add a controller…</NButton></template>
     <EmptyState v-if="controllers && !controllers.length" title="No controller yet">
       A controller reads sensors, runs sequences and drives outputs. Add one and fit the points onto its terminals.
+      <template v-if="store.may('engineer')" #next><NButton type="primary" @click="adding = true">Add a controller…</NButton></template>
     </EmptyState>
     <RecordTable
       v-else-if="controllers"

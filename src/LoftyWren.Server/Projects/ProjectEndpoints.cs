@@ -10,6 +10,7 @@ using LoftyWren.Core.Search;
 using LoftyWren.Core.Trends;
 using LoftyWren.Server.Accounts;
 using LoftyWren.Server.Records;
+using LoftyWren.Server.Supervision;
 using LoftyWren.Storage.Accounts;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -75,6 +76,7 @@ internal static class ProjectEndpoints
             var site = workspace.Project.Site;
             return new ProjectState(projects.List.Find(projects.Of(http).Id)?.Name ?? site?.Name, site?.Name, site?.Id, site?.TimeZone, workspace.Project.Revision, workspace.Findings.Count, undo, redo, workspace.Project.Count);
         }).For(Role.Viewer);
+        api.MapGet("/first-steps", (Workspace workspace, ILink site) => FirstSteps.Of(workspace.Project, site.AllInstalled().Any(i => i.Runs))).For(Role.Viewer);
         api.MapPost("/changes", Results<Ok<ChangeAnswer>, ProblemHttpResult> (ChangeRequest request, HttpContext http, Workspace workspace) =>
             request.Label is { Length: > 200 } ? Problems.Refused("A label has at most 200 characters.") : Answer(workspace.Apply(request.Edits, http.User.Identity!.Name!, request.Label))).For(Role.Engineer);
         api.MapPost("/undo", (HttpContext http, Workspace workspace) => Answer(workspace.Undo(http.User.Identity!.Name!))).For(Role.Engineer);

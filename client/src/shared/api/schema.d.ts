@@ -278,6 +278,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/first-steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FirstStep"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/changes": {
         parameters: {
             query?: never;
@@ -6615,6 +6650,17 @@ export interface components {
             code: string;
             name: string;
             password: string;
+        };
+        /** @description A step on the way from an empty project to a room under control. */
+        FirstStep: {
+            /** @description Its name. */
+            key: string;
+            /** @description What is to be done. */
+            title: string;
+            /** @description What it is for. */
+            why: string;
+            /** @description Whether the project has it. */
+            isDone: boolean;
         };
         /** @description A point that found no terminal, and why. */
         FitLeft: {

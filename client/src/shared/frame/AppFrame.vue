@@ -80,6 +80,7 @@ const interrupted = computed(() =>
       <NButton class="find desk" :bordered="false" @click="finding = true">Find or do… <kbd>Ctrl K</kbd></NButton>
       <UserMenu @keys="asking = true" />
     </header>
+    <div v-if="store.working" class="working" role="progressbar" aria-label="Working" />
     <WhereBar />
     <p v-if="store.lost && store.project" class="lost" role="status">◇ Not connected to the server; trying again. Values shown are the last ones known.</p>
     <JobProgress v-for="job in interrupted" :key="job.id" :job="job" />
@@ -170,6 +171,25 @@ nav a.on {
 .find kbd {
   border-color: #7a6d63;
   margin-left: 18px;
+}
+.working {
+  position: fixed;
+  top: 44px;
+  left: 0;
+  height: 3px;
+  width: 30%;
+  background: var(--russet);
+  /* What is done at once shows nothing. */
+  animation: working 1.1s linear 0.12s infinite backwards;
+  z-index: 5;
+}
+@keyframes working {
+  from {
+    transform: translateX(-100%);
+  }
+  to {
+    transform: translateX(340%);
+  }
 }
 .lost {
   background: var(--amber-soft);

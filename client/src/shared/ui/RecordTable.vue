@@ -5,7 +5,7 @@ import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { count } from '../numbers'
 import { matching } from '../words'
-import { compare, stepTo, type Action, type Column } from './records'
+import { inOrder, stepTo, type Action, type Column, type Sorting } from './records'
 import { tableColumns } from './tableColumns'
 import TextBox from './TextBox.vue'
 
@@ -87,14 +87,10 @@ async function choose(index: number) {
   wrap.value?.querySelector<HTMLElement>(`tr[data-row="${CSS.escape(props.id(row))}"]`)?.focus({ preventScroll: isLong.value })
 }
 /** The rows as they stand on the screen, which may have been put in another order by a click on a head. */
-const sorter = ref<{ key: string; down: boolean } | null>(null)
+const sorter = ref<Sorting | null>(null)
 const sortBy = (s: { columnKey: string | number; order: string | false } | null) =>
   (sorter.value = s?.order ? { key: String(s.columnKey), down: s.order === 'descend' } : null)
-function sorted() {
-  const by = sorter.value && props.columns.find((c) => c.key === sorter.value!.key)?.sort
-  if (!by) return found.value
-  return [...found.value].sort((a, b) => compare(by(a), by(b)) * (sorter.value!.down ? -1 : 1))
-}
+const sorted = () => inOrder(found.value, props.columns, sorter.value)
 function key(e: KeyboardEvent, row: T) {
   if ((e.target as HTMLElement).tagName !== 'TR') return
   const at = sorted().indexOf(row)

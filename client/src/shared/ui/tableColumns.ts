@@ -5,6 +5,7 @@ import { compare, type Action, type Column } from './records'
 interface Table<T> {
   columns: readonly Column<T>[]
   noun: string
+  plural: string
   words?: (row: T) => string
   slots: Record<string, ((given: { row: T }) => unknown) | undefined>
   actions?: readonly Action<T>[]
@@ -15,7 +16,7 @@ interface Table<T> {
 }
 
 /** The columns of a record table as the library's table takes them: cells from slots of their names, a tick before, the menu behind. */
-export function tableColumns<T>({ columns, noun, words, slots, actions, ticks, offered, openMenu }: Table<T>): DataTableColumns<T> {
+export function tableColumns<T>({ columns, noun, plural, words, slots, actions, ticks, offered, openMenu }: Table<T>): DataTableColumns<T> {
   const menu = (row: T) =>
     h(
       NButton,
@@ -48,7 +49,7 @@ export function tableColumns<T>({ columns, noun, words, slots, actions, ticks, o
     list.unshift({
       key: 'ticks',
       width: 34,
-      title: () => tick(`Tick all ${noun}s`, ticks.rows, on > 0 && on === ticks.rows.length, on > 0 && on < ticks.rows.length),
+      title: () => tick(`Tick all ${plural}`, ticks.rows, on > 0 && on === ticks.rows.length, on > 0 && on < ticks.rows.length),
       render: (row: T) => tick(`Tick the ${noun} ${words?.(row) ?? ''}`.trim(), [row], ticks.has(row)),
     })
   }
