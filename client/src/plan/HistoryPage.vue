@@ -87,7 +87,7 @@ const options = views.map((value) => ({ value, label: heads[value] }))
 </script>
 
 <template>
-  <PageShell title="Project history">
+  <PageShell>
     <template #facts><ChooseOne v-model="view" :options="options" label="What of the past" @update:model-value="chosen = null" /></template>
     <template #actions><ProjectFileBox /></template>
     <RecordTable

@@ -17,8 +17,8 @@ async function take() {
 </script>
 
 <template>
-  <LinkButton :href="api('/project/file')">Save as a file</LinkButton>
-  <FilePick v-if="store.may('engineer')" label="Read a project file" @choose="read" />
+  <LinkButton size="small" :href="api('/project/file')">Save as a file</LinkButton>
+  <FilePick v-if="store.may('engineer')" label="Read a project file" size="small" @choose="read" />
   <ModalBox v-if="file" label="The project file" wide @close="file = null">
     <h2>{{ file.view.name || 'A project without a name' }}, revision {{ file.view.revision }}</h2>
     <p>

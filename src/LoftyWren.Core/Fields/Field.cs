@@ -64,6 +64,9 @@ public abstract class Field(string key, string label)
     /// <summary>Whether it leads to other records: it is read when all of its list have been.</summary>
     public bool IsLink { get; init; }
 
+    /// <summary>The type of the records that it leads to, where it leads to one; its text may be an id.</summary>
+    public Type? LeadsTo { get; init; }
+
     /// <summary>Whether it is read before the others of its record: it may decide what they mean.</summary>
     public bool IsFirst { get; init; }
 

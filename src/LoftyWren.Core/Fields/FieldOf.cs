@@ -85,6 +85,7 @@ public static class FieldOf<T>
         {
             Uses = uses,
             IsLink = true,
+            LeadsTo = typeof(TTo),
             Headers = headers ?? [],
             Column = column,
             Says = (project, record) => get(record) is { } to ? project.Find(to)?.Called(project.Find) : null,

@@ -25,10 +25,11 @@ public sealed record KindView(string Key, IReadOnlyList<KindNoun> Nouns, bool Is
 /// <param name="IsShown">Whether it can only be read off.</param>
 /// <param name="Choices">The only texts it takes; empty where it takes any.</param>
 /// <param name="Hint">What an empty one may suggest.</param>
-public sealed record FieldView(string Key, string Label, string? Unit, bool IsNumber, bool IsShown, IReadOnlyList<string> Choices, string? Hint)
+/// <param name="LeadsTo">The words for the records that it leads to, a comma between them, where it leads to one; its text may be an id.</param>
+public sealed record FieldView(string Key, string Label, string? Unit, bool IsNumber, bool IsShown, IReadOnlyList<string> Choices, string? Hint, string? LeadsTo)
 {
     /// <summary>The view of a field.</summary>
-    public static FieldView Of(Field field) => new(field.Key, field.Label, field.Unit, field.IsNumber, field.IsShown, field.Choices, field.Hint);
+    public static FieldView Of(Field field) => new(field.Key, field.Label, field.Unit, field.IsNumber, field.IsShown, field.Choices, field.Hint, RecordKinds.All.FirstOrDefault(k => k.Type == field.LeadsTo)?.Nouns is { } nouns ? string.Join(',', nouns.Select(n => n.Noun)) : null);
 }
 
 /// <summary>What the registry of kinds says to screens.</summary>

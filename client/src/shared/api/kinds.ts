@@ -72,7 +72,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "groups": [
@@ -83,7 +84,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "floor",
@@ -92,7 +94,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "room",
@@ -101,7 +104,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "owner",
@@ -110,7 +114,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "equipmentKind",
@@ -119,7 +124,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "replace": [
@@ -130,7 +136,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ]
   },
@@ -161,7 +168,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "kind",
@@ -187,7 +195,8 @@ export const kinds: readonly Kind[] = [
           "room sensors",
           "other"
         ],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "partOf",
@@ -196,7 +205,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": "equipment"
       }
     ],
     "groups": [
@@ -207,7 +217,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "floor",
@@ -216,7 +227,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "room",
@@ -225,7 +237,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "owner",
@@ -234,7 +247,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "equipmentKind",
@@ -243,7 +257,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "replace": [
@@ -254,7 +269,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ]
   },
@@ -286,7 +302,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "kind",
@@ -299,7 +316,8 @@ export const kinds: readonly Kind[] = [
           "binary",
           "multistate"
         ],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "role",
@@ -313,7 +331,8 @@ export const kinds: readonly Kind[] = [
           "setpoint",
           "value"
         ],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "unitOrStates",
@@ -322,7 +341,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "low",
@@ -331,7 +351,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": true,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "high",
@@ -340,7 +361,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": true,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "fallback",
@@ -349,7 +371,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": true,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "setpointId",
@@ -358,7 +381,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": "point"
       },
       {
         "key": "description",
@@ -367,7 +391,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": "what a technician should know"
+        "hint": "what a technician should know",
+        "leadsTo": null
       },
       {
         "key": "networkName",
@@ -376,7 +401,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "source",
@@ -385,7 +411,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": "not wired"
+        "hint": "not wired",
+        "leadsTo": null
       }
     ],
     "groups": [
@@ -396,7 +423,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "floor",
@@ -405,7 +433,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "room",
@@ -414,7 +443,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "owner",
@@ -423,7 +453,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "equipmentKind",
@@ -432,7 +463,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "kind",
@@ -445,7 +477,8 @@ export const kinds: readonly Kind[] = [
           "binary",
           "multistate"
         ],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "role",
@@ -459,7 +492,8 @@ export const kinds: readonly Kind[] = [
           "setpoint",
           "value"
         ],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "unit",
@@ -468,7 +502,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "controller",
@@ -477,7 +512,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "replace": [
@@ -488,7 +524,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "description",
@@ -497,7 +534,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": "what a technician should know"
+        "hint": "what a technician should know",
+        "leadsTo": null
       }
     ]
   },
@@ -527,7 +565,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "modelId",
@@ -538,7 +577,8 @@ export const kinds: readonly Kind[] = [
         "choices": [
           "compact-20"
         ],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "deviceInstance",
@@ -547,7 +587,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": true,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "placeId",
@@ -556,7 +597,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "groups": [
@@ -567,7 +609,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "floor",
@@ -576,7 +619,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "room",
@@ -585,7 +629,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "owner",
@@ -594,7 +639,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "equipmentKind",
@@ -603,7 +649,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "replace": [
@@ -614,7 +661,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ]
   },
@@ -639,7 +687,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "groups": [
@@ -650,7 +699,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "floor",
@@ -659,7 +709,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "room",
@@ -668,7 +719,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "owner",
@@ -677,7 +729,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "equipmentKind",
@@ -686,7 +739,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "replace": [
@@ -697,7 +751,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ]
   },
@@ -722,7 +777,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "groups": [
@@ -733,7 +789,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "floor",
@@ -742,7 +799,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "room",
@@ -751,7 +809,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "owner",
@@ -760,7 +819,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "equipmentKind",
@@ -769,7 +829,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "replace": [
@@ -780,7 +841,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ]
   },
@@ -812,7 +874,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "controllerId",
@@ -821,7 +884,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": "controller"
       },
       {
         "key": "scanSeconds",
@@ -830,7 +894,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": true,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "groups": [
@@ -841,7 +906,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "floor",
@@ -850,7 +916,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "room",
@@ -859,7 +926,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "owner",
@@ -868,7 +936,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "equipmentKind",
@@ -877,7 +946,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "replace": [
@@ -888,7 +958,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ]
   },
@@ -918,7 +989,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "groups": [
@@ -929,7 +1001,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "floor",
@@ -938,7 +1011,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "room",
@@ -947,7 +1021,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "owner",
@@ -956,7 +1031,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "equipmentKind",
@@ -965,7 +1041,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "replace": [
@@ -976,7 +1053,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ]
   },
@@ -1008,7 +1086,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "mode",
@@ -1020,7 +1099,8 @@ export const kinds: readonly Kind[] = [
           "interval",
           "change"
         ],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "intervalSeconds",
@@ -1029,7 +1109,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": true,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "changeBy",
@@ -1038,7 +1119,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": true,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "bufferSize",
@@ -1047,7 +1129,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": true,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "whenFull",
@@ -1059,7 +1142,8 @@ export const kinds: readonly Kind[] = [
           "roll",
           "stop"
         ],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "groups": [
@@ -1070,7 +1154,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "floor",
@@ -1079,7 +1164,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "room",
@@ -1088,7 +1174,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "owner",
@@ -1097,7 +1184,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "equipmentKind",
@@ -1106,7 +1194,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "replace": [
@@ -1117,7 +1206,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ]
   },
@@ -1149,7 +1239,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "lowLimit",
@@ -1158,7 +1249,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": true,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "highLimit",
@@ -1167,7 +1259,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": true,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "deadband",
@@ -1176,7 +1269,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": true,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "delaySeconds",
@@ -1185,7 +1279,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": true,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "delayNormalSeconds",
@@ -1194,7 +1289,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": true,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "advice",
@@ -1203,7 +1299,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "groups": [
@@ -1214,7 +1311,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "floor",
@@ -1223,7 +1321,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "room",
@@ -1232,7 +1331,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "owner",
@@ -1241,7 +1341,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "equipmentKind",
@@ -1250,7 +1351,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "replace": [
@@ -1261,7 +1363,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "advice",
@@ -1270,7 +1373,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ]
   },
@@ -1295,7 +1399,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "groups": [
@@ -1306,7 +1411,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "floor",
@@ -1315,7 +1421,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "room",
@@ -1324,7 +1431,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "owner",
@@ -1333,7 +1441,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "equipmentKind",
@@ -1342,7 +1451,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "replace": [
@@ -1353,7 +1463,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ]
   },
@@ -1378,7 +1489,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "groups": [
@@ -1389,7 +1501,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "floor",
@@ -1398,7 +1511,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "room",
@@ -1407,7 +1521,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "owner",
@@ -1416,7 +1531,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "equipmentKind",
@@ -1425,7 +1541,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "replace": [
@@ -1436,7 +1553,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ]
   },
@@ -1461,7 +1579,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "groups": [
@@ -1472,7 +1591,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "floor",
@@ -1481,7 +1601,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "room",
@@ -1490,7 +1611,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "owner",
@@ -1499,7 +1621,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       },
       {
         "key": "equipmentKind",
@@ -1508,7 +1631,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": true,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ],
     "replace": [
@@ -1519,7 +1643,8 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [],
-        "hint": null
+        "hint": null,
+        "leadsTo": null
       }
     ]
   }

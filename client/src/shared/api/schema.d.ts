@@ -6589,6 +6589,8 @@ export interface components {
             choices: string[];
             /** @description What an empty one may suggest. */
             hint: null | string;
+            /** @description The words for the records that it leads to, a comma between them, where it leads to one; its text may be an id. */
+            leadsTo: null | string;
         };
         /** @description What a filter found: how many, the first of them, and near misses; or where it cannot be read. */
         FilterAnswer: {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Schemas } from '../api/http'
 
-/** The value of a field of a kind of record, as text: one of its choices, a number with its unit, or words. What a text means, the server says. */
+/** The value of a field of a kind of record, as text: one of its choices, a record it leads to, a number with its unit, or words. What a text means, the server says. */
 defineProps<{ field: Schemas['FieldView']; modelValue: string; label: string; disabled?: boolean }>()
 const emit = defineEmits<{ 'update:modelValue': [text: string] }>()
 const hint = (field: Schemas['FieldView']) => [field.hint, field.unit && `in ${field.unit}`].filter(Boolean).join(' · ')
@@ -15,6 +15,16 @@ const hint = (field: Schemas['FieldView']) => [field.hint, field.unit && `in ${f
     :disabled="disabled"
     :aria-label="label"
     @update:model-value="(v: string) => emit('update:modelValue', v)"
+  />
+  <RecordPicker
+    v-else-if="field.leadsTo"
+    :nouns="field.leadsTo"
+    reverts
+    :says="modelValue"
+    :disabled="disabled"
+    :placeholder="`words of a ${field.leadsTo}`"
+    :aria-label="label"
+    @choose="(hit) => emit('update:modelValue', hit?.id ?? '')"
   />
   <TextBox
     v-else

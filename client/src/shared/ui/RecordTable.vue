@@ -205,6 +205,9 @@ function run(at: number) {
   display: grid;
   gap: 8px;
 }
+.tools:empty {
+  display: none;
+}
 .filter {
   width: 300px;
   max-width: 100%;
@@ -219,9 +222,6 @@ function run(at: number) {
 }
 .records :deep(tr.chosen td) {
   background: var(--plum-soft) !important;
-}
-.records :deep(tr) {
-  cursor: default;
 }
 .records :deep(th) {
   white-space: nowrap;

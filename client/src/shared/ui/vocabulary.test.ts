@@ -95,7 +95,7 @@ describe('what is typed', () => {
     expect(w.text()).toContain('Not chosen yet')
   })
   it('FieldInput offers the choices of a field, and else takes a text with its unit beside it', async () => {
-    const field = { key: 'k', label: 'Kind', unit: null, isNumber: false, isShown: false, choices: ['analog', 'binary'], hint: null }
+    const field = { key: 'k', label: 'Kind', unit: null, isNumber: false, isShown: false, choices: ['analog', 'binary'], hint: null, leadsTo: null }
     expect(show(FieldInput, { field, modelValue: 'analog', label: 'Kind' }).find('[role=combobox]').exists()).toBe(true)
     const w = show(FieldInput, { field: { ...field, choices: [], unit: 's', isNumber: true }, modelValue: '60', label: 'Delay' })
     expect(w.text()).toContain('s')
