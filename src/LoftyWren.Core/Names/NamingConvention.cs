@@ -99,7 +99,16 @@ public sealed record NamingConvention : ProjectRecord
         ],
         Abbreviations = new Dictionary<string, string>
         {
-            ["temperature"] = "temp", ["setpoint"] = "SP", ["humidity"] = "RH", ["command"] = "cmd", ["supply"] = "SUP", ["extract"] = "EXT", ["air handler"] = "AHU", ["fan-coil"] = "FCU", ["Ground floor"] = "0", ["First floor"] = "1",
+            ["temperature"] = "temp",
+            ["setpoint"] = "SP",
+            ["humidity"] = "RH",
+            ["command"] = "cmd",
+            ["supply"] = "SUP",
+            ["extract"] = "EXT",
+            ["air handler"] = "AHU",
+            ["fan-coil"] = "FCU",
+            ["Ground floor"] = "0",
+            ["First floor"] = "1",
         },
     };
 
