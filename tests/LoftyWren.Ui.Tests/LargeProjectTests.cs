@@ -132,11 +132,13 @@ public class LargeProjectTests
         browser.Until("have no finding", () => browser.Count(".bar.low") == 0);
         browser.Click("#add-clause");
         browser.See("[aria-label='Clause 2']");
-        browser.Click("[aria-label='Clause 2 up']");
+        browser.Click("[aria-label='What to do with clause 2']");
+        browser.ClickText(".n-dropdown-option", "Up");
         browser.Until("have changed places", () => browser.See("[aria-label='Clause 2']").GetAttribute("value")!.StartsWith("The extract runs", StringComparison.Ordinal));
         browser.ClickText(".clauses button", "met by");
         browser.SeeText(".inspect", "Off-delay");
-        browser.Click("[aria-label='Remove clause 1']");
+        browser.Click("[aria-label='What to do with clause 1']");
+        browser.ClickText(".n-dropdown-option", "Remove");
         browser.Until("have one", () => browser.Count(".clauses li") == 1);
         // A reader sees them and changes nothing; a template shows what it does.
         browser.Open("/library/demo/pottery-fan-coil");

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useShown } from '../shared/api/cache'
 import { useStore } from '../shared/store'
 
@@ -8,8 +8,11 @@ import { useStore } from '../shared/store'
 const store = useStore()
 const away = useLocalStorage<string[]>('first-steps-away', [])
 const isAway = computed(() => away.value.includes(store.project?.siteId ?? ''))
-const { value: steps } = useShown('/first-steps', () => (store.may('engineer') && !isAway.value ? {} : null), 'all')
+/** Once all is done, edits ask for it no more. */
+const isDone = ref(false)
+const { value: steps } = useShown('/first-steps', () => (store.may('engineer') && !isAway.value && !isDone.value ? {} : null), 'all')
 const open = computed(() => steps.value?.some((s) => !s.isDone))
+watch(open, (o) => o === false && (isDone.value = true), { immediate: true })
 /** Where each step is taken. */
 const pages: Record<string, string> = {
   building: '/plan?add=1',

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { useShown } from '../shared/api/cache'
 import { api, post, type Schemas } from '../shared/api/http'
+import TagTable from '../shared/dossier/TagTable.vue'
 import { count } from '../shared/numbers'
 import { useStore } from '../shared/store'
 import type { Column } from '../shared/ui/records'
@@ -101,6 +102,11 @@ const columns = computed<Column<Hit>[]>(() => [
         <template #path="{ row: h }"
           ><span class="dim">{{ h.path }}</span></template
         >
+        <template #details="{ row: h }">
+          <h2>{{ h.name }}</h2>
+          <p class="dim">{{ h.path }}</p>
+          <TagTable :id="h.id" />
+        </template>
       </RecordTable>
       <p v-if="view === 'match' && answer.count > answer.hits.length" class="dim">The first {{ answer.hits.length }} are shown.</p>
     </template>

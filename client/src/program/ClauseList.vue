@@ -63,6 +63,12 @@ const remove = (c: Clause) =>
     clauses.value.filter((x) => x !== c),
     `Removed clause ${number(c)}`,
   )
+const run: Record<string, (c: Clause) => unknown> = { up: (c) => move(c, -1), down: (c) => move(c, 1), remove }
+const actions = (i: number) => [
+  { key: 'up', label: 'Up', disabled: i === 0 },
+  { key: 'down', label: 'Down', disabled: i === clauses.value.length - 1 },
+  { key: 'remove', label: 'Remove' },
+]
 </script>
 
 <template>
@@ -113,9 +119,9 @@ const remove = (c: Clause) =>
                 Met by what is picked
               </NButton>
               <span class="space" />
-              <NButton size="small" :aria-label="`Clause ${i + 1} up`" :disabled="i === 0" @click="move(c, -1)">↑</NButton>
-              <NButton size="small" :aria-label="`Clause ${i + 1} down`" :disabled="i === clauses.length - 1" @click="move(c, 1)">↓</NButton>
-              <NButton size="small" :aria-label="`Remove clause ${i + 1}`" @click="remove(c)">Remove</NButton>
+              <NDropdown trigger="click" :options="actions(i)" :keyboard="true" @select="(act: string) => run[act]!(c)"
+                ><NButton size="small" quaternary :aria-label="`What to do with clause ${i + 1}`">⋯</NButton></NDropdown
+              >
             </template>
           </span>
         </div>
@@ -140,22 +146,11 @@ li {
   display: grid;
   grid-template-columns: 18px minmax(0, 1fr);
 }
-textarea {
-  width: 100%;
-  resize: vertical;
-  font: inherit;
-}
 .by {
+  margin-top: 6px;
   display: flex;
   flex-wrap: wrap;
   gap: 6px;
   align-items: center;
-}
-.x {
-  border: 0;
-  background: none;
-  cursor: pointer;
-  padding: 0 0 0 4px;
-  color: inherit;
 }
 </style>

@@ -11,6 +11,9 @@ namespace LoftyWren.Core.Alarms;
 /// <summary>Watches one analog point for leaving its range: the out-of-range algorithm of ISO 16484-5, 13.3.6.</summary>
 public sealed record AlarmRule : EventRule
 {
+    /// <summary>One week, in seconds: the longest that an alarm may wait to come or to go.</summary>
+    private const double LongestDelaySeconds = 604_800;
+
     /// <summary>The kind in the registry.</summary>
     public static RecordKind<AlarmRule> AsKind { get; } = new("alarm")
     {
@@ -20,12 +23,12 @@ public sealed record AlarmRule : EventRule
         Handicap = 0.5,
         Fields =
         [
-            FieldOf<AlarmRule>.Number("lowLimit", "Low limit", null, a => a.LowLimit, (a, v) => a with { LowLimit = v }, FieldUses.Grid | FieldUses.Form, units: (project, a) => project.Find<Point>(a.PointId)?.Unit),
-            FieldOf<AlarmRule>.Number("highLimit", "High limit", null, a => a.HighLimit, (a, v) => a with { HighLimit = v }, FieldUses.Grid | FieldUses.Form, units: (project, a) => project.Find<Point>(a.PointId)?.Unit),
-            FieldOf<AlarmRule>.Number("deadband", "Deadband", null, a => a.Deadband, (a, v) => a with { Deadband = v ?? 0 }, FieldUses.Grid | FieldUses.Form, units: (project, a) => Units.Unit.Find(project.Find<Point>(a.PointId)?.Unit)?.Difference.Symbol),
-            FieldOf<AlarmRule>.Number("delaySeconds", "Delay", "s", a => a.DelaySeconds, (a, v) => a with { DelaySeconds = v ?? 0 }, FieldUses.Grid | FieldUses.Form, words: "delay in s"),
-            FieldOf<AlarmRule>.Number("delayNormalSeconds", "Delay back to normal", "s", a => a.DelayNormalSeconds, (a, v) => a with { DelayNormalSeconds = v ?? 0 }, FieldUses.Grid | FieldUses.Form, words: "delay back to normal in s"),
-            FieldOf<AlarmRule>.Text("advice", "Advice", a => a.Advice, (a, v) => a with { Advice = v }, FieldUses.Grid | FieldUses.Form | FieldUses.Replace),
+            FieldOf<AlarmRule>.Number("lowLimit", "Low limit", null, a => a.LowLimit, (a, v) => a with { LowLimit = v }, FieldUses.Grid | FieldUses.Form, units: (project, a) => project.Find<Point>(a.PointId)?.Unit).Told("Below this value the point is in alarm; empty for no low limit. It lies below the high limit."),
+            FieldOf<AlarmRule>.Number("highLimit", "High limit", null, a => a.HighLimit, (a, v) => a with { HighLimit = v }, FieldUses.Grid | FieldUses.Form, units: (project, a) => project.Find<Point>(a.PointId)?.Unit).Told("Above this value the point is in alarm; empty for no high limit."),
+            FieldOf<AlarmRule>.Number("deadband", "Deadband", null, a => a.Deadband, (a, v) => a with { Deadband = v ?? 0 }, FieldUses.Grid | FieldUses.Form, units: (project, a) => Units.Unit.Find(project.Find<Point>(a.PointId)?.Unit)?.Difference.Symbol).Told("How far back from the limit the value must come before it is normal again.", least: 0),
+            FieldOf<AlarmRule>.Span("delaySeconds", "Delay", a => a.DelaySeconds, (a, v) => a with { DelaySeconds = v }, FieldUses.Grid | FieldUses.Form, "delay in s", empty: 0).Told("How long the value must lie beyond the limit before the alarm comes.", 0, LongestDelaySeconds),
+            FieldOf<AlarmRule>.Span("delayNormalSeconds", "Delay back to normal", a => a.DelayNormalSeconds, (a, v) => a with { DelayNormalSeconds = v }, FieldUses.Grid | FieldUses.Form, "delay back to normal in s", empty: 0).Told("How long the value must be back within the limits before the alarm goes.", 0, LongestDelaySeconds),
+            FieldOf<AlarmRule>.Text("advice", "Advice", a => a.Advice, (a, v) => a with { Advice = v }, FieldUses.Grid | FieldUses.Form | FieldUses.Replace).Told("What whoever takes the call should look at first."),
         ],
     };
 
@@ -69,7 +72,8 @@ public sealed record AlarmRule : EventRule
         if (HighLimit is { } high && LowLimit is { } low && !(low < high)) yield return new Refusal(Id, "lowLimit", $"The low limit {low} is not below the high limit {high}.");
         if (!(Deadband >= 0 && double.IsFinite(Deadband))) yield return new Refusal(Id, "deadband", "A deadband is 0 or more.");
         else if (HighLimit is { } h && LowLimit is { } l && Deadband >= h - l) yield return new Refusal(Id, "deadband", $"A deadband of {Deadband} leaves no room between {l} and {h} to be normal in.");
-        if (!(DelaySeconds is >= 0 and <= 604_800) || !(DelayNormalSeconds is >= 0 and <= 604_800)) yield return new Refusal(Id, "delaySeconds", "A delay is between 0 s and one week (604 800 s).");
+        if (!(DelaySeconds is >= 0 and <= LongestDelaySeconds)) yield return new Refusal(Id, "delaySeconds", "A delay is between 0 s and one week (604 800 s).");
+        if (!(DelayNormalSeconds is >= 0 and <= LongestDelaySeconds)) yield return new Refusal(Id, "delayNormalSeconds", "A delay is between 0 s and one week (604 800 s).");
     }
 
     /// <inheritdoc/>

@@ -9,12 +9,12 @@ namespace LoftyWren.Core.Fields;
 public static class CommonFields
 {
     /// <summary>The name.</summary>
-    public static Field<ProjectRecord> Name { get; } = new("name", "Name")
+    public static Field<ProjectRecord> Name { get; } = new Field<ProjectRecord>("name", "Name")
     {
         Uses = FieldUses.Grid | FieldUses.Replace | FieldUses.Condition | FieldUses.Spelled,
         Says = (_, record) => record.Name,
         Reads = (_, record, text) => FieldReading.Of(record with { Name = text }),
-    };
+    }.Told("What people call it where it stands.");
 
     /// <summary>All of them, the name first.</summary>
     public static IReadOnlyList<Field> All { get; } =

@@ -85,6 +85,18 @@ public abstract class Field(string key, string label)
     /// <summary>What an empty field may suggest to whoever fills it.</summary>
     public string? Hint { get; init; }
 
+    /// <summary>What it is, in a sentence for whoever fills it.</summary>
+    public string? About { get; private protected set; }
+
+    /// <summary>The least number that its records take, in its unit; null where none is too small. The check of the record keeps it.</summary>
+    public double? Least { get; private protected set; }
+
+    /// <summary>The greatest number that its records take, in its unit; null where none is too great. The check of the record keeps it.</summary>
+    public double? Most { get; private protected set; }
+
+    /// <summary>Whether it is a stretch of time in seconds, which can be written as 1 h 30 min.</summary>
+    public bool IsSpan { get; init; }
+
     /// <summary>Whether it is offered there.</summary>
     public bool Is(FieldUses use) => (Uses & use) != 0;
 
@@ -142,6 +154,13 @@ public sealed class Field<T>(string key, string label) : Field(key, label)
 
     /// <summary>The unit on a record; <see cref="Field.Unit"/> where not given.</summary>
     public Func<Project, T, string?>? Units { get; init; }
+
+    /// <summary>The same field with what it is, and between which numbers its records take it.</summary>
+    public Field<T> Told(string about, double? least = null, double? most = null)
+    {
+        (About, Least, Most) = (about, least, most);
+        return this;
+    }
 
     /// <inheritdoc/>
     public override string? UnitOn(Project project, ProjectRecord record) => IsOf(record) && Units is not null ? Units(project, (T)record) : Unit;

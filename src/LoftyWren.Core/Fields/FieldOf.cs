@@ -45,6 +45,21 @@ public static class FieldOf<T>
         },
     };
 
+    /// <summary>A stretch of time in seconds: a number, or parts with their units such as 1 h 30 min.</summary>
+    public static Field<T> Span(string key, string label, Func<T, double> get, Func<T, double, T> set, FieldUses uses, string words, double? empty = null) => new(key, label)
+    {
+        Uses = uses,
+        Unit = "s",
+        IsNumber = true,
+        IsSpan = true,
+        Words = words,
+        Says = (_, record) => FieldTexts.Say(get(record)),
+        Sorts = record => get(record),
+        Reads = (_, record, text) => text.Length == 0
+            ? empty is { } none ? FieldReading.Of(set(record, none)) : FieldReading.Refused($"{label} needs a time, such as 90, 5 min or 1 h 30 min.")
+            : FieldTexts.Seconds(text, out double value) is { } refusal ? FieldReading.Refused(refusal) : FieldReading.Of(set(record, value)),
+    };
+
     /// <summary>A whole number.</summary>
     public static Field<T> Whole(string key, string label, Func<T, int> get, Func<T, int, T> set, FieldUses uses, string[]? headers = null, string? column = null, Func<T, bool>? only = null, Func<T, string>? labels = null) => new(key, label)
     {

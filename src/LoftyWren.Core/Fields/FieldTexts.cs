@@ -28,6 +28,22 @@ public static partial class FieldTexts
         return null;
     }
 
+    /// <summary>Reads a stretch of time in seconds: a number, or parts with d, h, min or s behind each, the greatest first; answers why not, or null.</summary>
+    public static string? Seconds(string text, out double seconds)
+    {
+        string bare = Bare(text, "s");
+        string? refusal = Number(bare, out seconds);
+        if (refusal is null || Parts().Match(text) is not { Success: true } parts) return refusal is null ? null : $"‘{text}’ is not a stretch of time. Write seconds, such as 90, or parts such as 1 h 30 min.";
+        (string Part, double Seconds)[] units = [("d", 86_400), ("h", 3600), ("min", 60), ("s", 1)];
+        foreach (var (part, each) in units)
+        {
+            if (!parts.Groups[part].Success) continue;
+            if (Number(parts.Groups[part].Value, out double number) is { } wrong) return wrong;
+            seconds += number * each;
+        }
+        return null;
+    }
+
     /// <summary>A text without the unit behind its number, where that is the one the number is in.</summary>
     public static string Bare(string text, string? unit)
     {
@@ -38,6 +54,9 @@ public static partial class FieldTexts
     }
 
     private static readonly char[] Digits = [.. "0123456789"];
+
+    [GeneratedRegex(@"^\s*(?=\S)(?:(?<d>[0-9.,]+)\s*d)?\s*(?:(?<h>[0-9.,]+)\s*h)?\s*(?:(?<min>[0-9.,]+)\s*min)?\s*(?:(?<s>[0-9.,]+)\s*s)?\s*$", RegexOptions.IgnoreCase)]
+    private static partial Regex Parts();
 
     [GeneratedRegex("^[-+−]?[1-9][0-9]{0,2}(,[0-9]{3})+$")]
     private static partial Regex Thousands();

@@ -17,8 +17,8 @@ public sealed record Controller : ProjectRecord
         Checks = Findings.Checks.OnController,
         Fields =
         [
-            FieldOf<Controller>.Choice("modelId", "Model", [.. ControllerModel.Catalogue.Select(m => m.Id)], c => c.ModelId, (c, v) => c with { ModelId = v }, FieldUses.Grid | FieldUses.Form),
-            FieldOf<Controller>.Whole("deviceInstance", "Device instance", c => c.DeviceInstance, (c, v) => c with { DeviceInstance = v }, FieldUses.Grid | FieldUses.Form),
+            FieldOf<Controller>.Choice("modelId", "Model", [.. ControllerModel.Catalogue.Select(m => m.Id)], c => c.ModelId, (c, v) => c with { ModelId = v }, FieldUses.Grid | FieldUses.Form).Told("The model of the catalogue, which says its terminals and memory."),
+            FieldOf<Controller>.Whole("deviceInstance", "Device instance", c => c.DeviceInstance, (c, v) => c with { DeviceInstance = v }, FieldUses.Grid | FieldUses.Form).Told("The number by which the network knows it, once on the whole network.", 0, MostDeviceInstance),
             FieldOf<Controller>.Shown("placeId", "Place", (project, c) => project.Find(c.PlaceId)?.Name, "Move the controller on its panel.", FieldUses.Grid),
         ],
     };

@@ -20,9 +20,9 @@ public sealed record Fitting : PointBinding
         IsSpelled = false,
         Fields =
         [
-            FieldOf<Fitting>.Number("low", "Low", null, f => f.Low, (f, v) => f with { Low = v ?? 0 }, FieldUses.Form, units: (project, f) => project.Find<Point>(f.PointId)?.Unit),
-            FieldOf<Fitting>.Number("high", "High", null, f => f.High, (f, v) => f with { High = v ?? 0 }, FieldUses.Form, units: (project, f) => project.Find<Point>(f.PointId)?.Unit),
-            FieldOf<Fitting>.Number("correction", "Correction", null, f => f.Correction, (f, v) => f with { Correction = v ?? 0 }, FieldUses.Form, units: (project, f) => Units.Unit.Find(project.Find<Point>(f.PointId)?.Unit)?.Difference.Symbol),
+            FieldOf<Fitting>.Number("low", "Low", null, f => f.Low, (f, v) => f with { Low = v ?? 0 }, FieldUses.Form, units: (project, f) => project.Find<Point>(f.PointId)?.Unit).Told("What the point reads at the low end of its electrical signal."),
+            FieldOf<Fitting>.Number("high", "High", null, f => f.High, (f, v) => f with { High = v ?? 0 }, FieldUses.Form, units: (project, f) => project.Find<Point>(f.PointId)?.Unit).Told("What the point reads at the high end of its electrical signal."),
+            FieldOf<Fitting>.Number("correction", "Correction", null, f => f.Correction, (f, v) => f with { Correction = v ?? 0 }, FieldUses.Form, units: (project, f) => Units.Unit.Find(project.Find<Point>(f.PointId)?.Unit)?.Difference.Symbol).Told("What is added to the reading, as found by measuring beside the sensor.", -1000, 1000),
         ],
     };
 

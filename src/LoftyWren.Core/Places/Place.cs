@@ -43,11 +43,11 @@ public sealed record Place : TaggedRecord
         Fields =
         [
             FieldOf<Place>.Shown("kind", "Kind", (_, p) => p.Noun, "A place stays what it is; add another.", FieldUses.Condition),
-            FieldOf<Place>.Text("shortName", "Short name", p => p.ShortName, (p, v) => p with { ShortName = v }, FieldUses.Form | FieldUses.Import | FieldUses.Export, ["room no", "room number", "number", "short"], column: "shortName"),
-            FieldOf<Place>.Whole("order", "Order", p => p.Order, (p, v) => p with { Order = v }, FieldUses.Form, only: p => p.Kind != PlaceKind.Site, labels: p => p.Kind == PlaceKind.Floor ? "Level" : "Order"),
-            FieldOf<Place>.Number("areaSquareMetres", "Area", "m²", p => p.AreaSquareMetres, (p, v) => p with { AreaSquareMetres = v }, FieldUses.Form | FieldUses.Import | FieldUses.Export, ["area", "m²", "m2", "area m²", "area m2", "size"], column: "area", only: p => p.Kind == PlaceKind.Room, words: "area in m²"),
+            FieldOf<Place>.Text("shortName", "Short name", p => p.ShortName, (p, v) => p with { ShortName = v }, FieldUses.Form | FieldUses.Import | FieldUses.Export, ["room no", "room number", "number", "short"], column: "shortName").Told("The number on the door or a word as short; at most 16 characters."),
+            FieldOf<Place>.Whole("order", "Order", p => p.Order, (p, v) => p with { Order = v }, FieldUses.Form, only: p => p.Kind != PlaceKind.Site, labels: p => p.Kind == PlaceKind.Floor ? "Level" : "Order").Told("Where it stands among its neighbours; for a floor its level, with 0 at the ground."),
+            FieldOf<Place>.Number("areaSquareMetres", "Area", "m²", p => p.AreaSquareMetres, (p, v) => p with { AreaSquareMetres = v }, FieldUses.Form | FieldUses.Import | FieldUses.Export, ["area", "m²", "m2", "area m²", "area m2", "size"], column: "area", only: p => p.Kind == PlaceKind.Room, words: "area in m²").Told("The floor area of the room, more than 0.", most: 1_000_000),
             OutlineField.AsField,
-            FieldOf<Place>.Text("timeZone", "Time zone", p => p.TimeZone, (p, v) => p with { TimeZone = v }, FieldUses.Form, only: p => p.Kind == PlaceKind.Site),
+            FieldOf<Place>.Text("timeZone", "Time zone", p => p.TimeZone, (p, v) => p with { TimeZone = v }, FieldUses.Form, only: p => p.Kind == PlaceKind.Site).Told("The time zone of the site, such as Europe/London: schedules and trends are read in it."),
             FieldOf<Place>.Shown("in", "In", (project, p) => p.In is { } up ? project.Find(up)?.Name : null, "Move the place on the plan.", FieldUses.None, words: "is in"),
         ],
     };

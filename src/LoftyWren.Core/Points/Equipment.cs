@@ -51,8 +51,8 @@ public sealed record Equipment : TaggedRecord
         Tags = PointTags.Give,
         Fields =
         [
-            FieldOf<Equipment>.Choice("kind", "Kind", Kinds, e => e.Kind, (e, v) => e with { Kind = v }, FieldUses.Grid | FieldUses.Form | FieldUses.Import | FieldUses.Export | FieldUses.Condition, headers: ["equipment kind", "equipment type", "plant type"], column: "equipmentKind", noun: "kind of equipment"),
-            FieldOf<Equipment>.Link<Equipment>("partOf", "Part of", "piece of equipment", e => e.PartOf, (e, v) => e with { PartOf = v }, FieldUses.Grid | FieldUses.Form, far: false),
+            FieldOf<Equipment>.Choice("kind", "Kind", Kinds, e => e.Kind, (e, v) => e with { Kind = v }, FieldUses.Grid | FieldUses.Form | FieldUses.Import | FieldUses.Export | FieldUses.Condition, headers: ["equipment kind", "equipment type", "plant type"], column: "equipmentKind", noun: "kind of equipment").Told("What it is; tags, checks and the virtual site follow from it."),
+            FieldOf<Equipment>.Link<Equipment>("partOf", "Part of", "piece of equipment", e => e.PartOf, (e, v) => e with { PartOf = v }, FieldUses.Grid | FieldUses.Form, far: false).Told("The larger piece of equipment that it is a part of."),
             FieldOf<Equipment>.Shown("placeId", "Place", (project, e) => project.Find(e.PlaceId)?.Name, "Move the equipment on the plan.", FieldUses.None),
         ],
     };

@@ -45,7 +45,7 @@ internal static class PointFields
     public static Point Blank { get; } = new() { Id = new("blank"), Name = "", OwnerId = new("blank"), Kind = PointKind.Analog, Role = PointRole.Sensor };
 
     /// <summary>Analog, binary or multistate.</summary>
-    public static Field Kind { get; } = FieldOf<Point>.Choice<PointKind>("kind", "Kind", p => p.Kind, As, FieldUses.Grid | List | FieldUses.Condition | FieldUses.Group, KindWords, ["point kind"], "kind", "kind of point");
+    public static Field Kind { get; } = FieldOf<Point>.Choice<PointKind>("kind", "Kind", p => p.Kind, As, FieldUses.Grid | List | FieldUses.Condition | FieldUses.Group, KindWords, ["point kind"], "kind", "kind of point").Told("Whether it is a number, one of two states or one of several.");
 
     public static IReadOnlyList<Field> All { get; } =
     [
@@ -59,7 +59,7 @@ internal static class PointFields
             Reads = (_, point, text) => PointTypes.Read(text) is var (kind, role) ? FieldReading.Of(As(point, kind) with { Role = role }) : FieldReading.Refused($"‘{text}’ is not a type of point. Use AI, AO, AV, DI, DO, BV, MI, MO, MV or SP; or say below what it stands for."),
         },
         Kind,
-        FieldOf<Point>.Choice<PointRole>("role", "Role", p => p.Role, (p, role) => p with { Role = role }, FieldUses.Grid | List | FieldUses.Condition | FieldUses.Group, RoleWords, ["function"], "role", "role"),
+        FieldOf<Point>.Choice<PointRole>("role", "Role", p => p.Role, (p, role) => p with { Role = role }, FieldUses.Grid | List | FieldUses.Condition | FieldUses.Group, RoleWords, ["function"], "role", "role").Told("Whether it is measured, commanded, set by people or worked out."),
         new Field<Point>("unit", "Unit")
         {
             Uses = List | FieldUses.Condition | FieldUses.Group,
@@ -94,9 +94,9 @@ internal static class PointFields
                 if (point.Kind == PointKind.Analog && States(text).Length < 2) return FieldReading.Refused($"‘{text}’ is not a known unit. Use one of: {string.Join(", ", Units.Unit.All.Select(u => u.Symbol))}; or states with · between them, such as off · on.");
                 return FieldReading.Of(WithStates(point, text));
             },
-        },
-        FieldOf<Point>.Number("low", "Low", null, p => p.Low, (p, v) => p with { Low = v }, FieldUses.Grid | List, ["min", "minimum", "low limit", "range low"], "low", units: UnitOf, unitBeside: true),
-        FieldOf<Point>.Number("high", "High", null, p => p.High, (p, v) => p with { High = v }, FieldUses.Grid | List, ["max", "maximum", "high limit", "range high"], "high", units: UnitOf, unitBeside: true),
+        }.Told("The unit of a number, or the states from the first to the last with · between them."),
+        FieldOf<Point>.Number("low", "Low", null, p => p.Low, (p, v) => p with { Low = v }, FieldUses.Grid | List, ["min", "minimum", "low limit", "range low"], "low", units: UnitOf, unitBeside: true).Told("The least value that it may have; it lies below the high one."),
+        FieldOf<Point>.Number("high", "High", null, p => p.High, (p, v) => p with { High = v }, FieldUses.Grid | List, ["max", "maximum", "high limit", "range high"], "high", units: UnitOf, unitBeside: true).Told("The greatest value that it may have."),
         new Field<Point>("fallback", "Fallback")
         {
             Uses = FieldUses.Grid | List,
@@ -117,9 +117,9 @@ internal static class PointFields
                 if (FieldTexts.Number(FieldTexts.Bare(text, point.Unit), out double value) is { } refusal) return FieldReading.Refused(point.Kind == PointKind.Analog ? refusal : $"‘{text}’ is none of the states {string.Join(", ", point.StateTexts)}.");
                 return FieldReading.Of(point with { Fallback = value });
             },
-        },
-        FieldOf<Point>.Link<Point>("setpointId", "Compared with", "setpoint", p => p.SetpointId, (p, v) => p with { SetpointId = v }, FieldUses.Grid | List, ["setpoint"], "comparedWith", far: false),
-        FieldOf<Point>.Text("description", "Description", p => p.Description, (p, v) => p with { Description = v }, FieldUses.Grid | FieldUses.Form | List | FieldUses.Replace | FieldUses.Condition | FieldUses.Spelled, ["remarks", "remark", "notes", "comment", "text"], "description", "what a technician should know"),
+        }.Told("What it takes when nothing commands it."),
+        FieldOf<Point>.Link<Point>("setpointId", "Compared with", "setpoint", p => p.SetpointId, (p, v) => p with { SetpointId = v }, FieldUses.Grid | List, ["setpoint"], "comparedWith", far: false).Told("The setpoint that this value should keep to."),
+        FieldOf<Point>.Text("description", "Description", p => p.Description, (p, v) => p with { Description = v }, FieldUses.Grid | FieldUses.Form | List | FieldUses.Replace | FieldUses.Condition | FieldUses.Spelled, ["remarks", "remark", "notes", "comment", "text"], "description", "what a technician should know").Told("What a technician should know about it."),
         TagFields.Of<Point>("tags"),
         FieldOf<Point>.Shown("networkName", "Network name", (project, point) => Naming.Of(project)?.NetworkName(project, point), "Network names follow from the naming convention. Change a name in it, or the convention (Plan › Names).", FieldUses.Grid),
         FieldOf<Point>.Shown("source", "Source", (project, point) => project.BindingOf(point.Id)?.Say(project), "The source of a point is chosen on the panel of its controller.", FieldUses.Grid, hint: "not wired"),

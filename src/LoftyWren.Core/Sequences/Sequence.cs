@@ -87,8 +87,8 @@ public sealed record Sequence : ProjectRecord
         Checks = Findings.Checks.OnSequence,
         Fields =
         [
-            FieldOf<Sequence>.Link<Controller>("controllerId", "Runs on", "controller", s => s.ControllerId, (s, v) => s with { ControllerId = v }, FieldUses.Grid | FieldUses.Form),
-            FieldOf<Sequence>.Number("scanSeconds", "Scan period", "s", s => s.ScanSeconds, (s, v) => s with { ScanSeconds = v ?? s.ScanSeconds }, FieldUses.Grid | FieldUses.Form, words: "scan period in s", required: true),
+            FieldOf<Sequence>.Link<Controller>("controllerId", "Runs on", "controller", s => s.ControllerId, (s, v) => s with { ControllerId = v }, FieldUses.Grid | FieldUses.Form).Told("The controller that runs it; empty until one is chosen."),
+            FieldOf<Sequence>.Span("scanSeconds", "Scan period", s => s.ScanSeconds, (s, v) => s with { ScanSeconds = v }, FieldUses.Grid | FieldUses.Form, "scan period in s").Told("The time from one pass through its blocks to the next.", 0.1, 3600),
         ],
     };
 

@@ -39,11 +39,11 @@ public sealed record TrendLog : ProjectRecord
         Begins = (id, name, owner) => owner is Point { Kind: var kind } ? new TrendLog { Id = id, Name = name, PointId = owner.Id, Mode = kind == PointKind.Analog ? TrendMode.Interval : TrendMode.Change } : null,
         Fields =
         [
-            FieldOf<TrendLog>.Choice<TrendMode>("mode", "Mode", t => t.Mode, (t, v) => t with { Mode = v }, FieldUses.Grid | FieldUses.Form),
-            FieldOf<TrendLog>.Number("intervalSeconds", "Interval", "s", t => t.IntervalSeconds, (t, v) => t with { IntervalSeconds = v ?? t.IntervalSeconds }, FieldUses.Grid | FieldUses.Form, words: "interval in s", required: true),
-            FieldOf<TrendLog>.Number("changeBy", "Change by", null, t => t.ChangeBy, (t, v) => t with { ChangeBy = v ?? t.ChangeBy }, FieldUses.Grid | FieldUses.Form, required: true, units: (project, t) => Units.Unit.Find(project.Find<Point>(t.PointId)?.Unit)?.Difference.Symbol),
-            FieldOf<TrendLog>.Whole("bufferSize", "Buffer size", t => t.BufferSize, (t, v) => t with { BufferSize = v }, FieldUses.Grid | FieldUses.Form),
-            FieldOf<TrendLog>.Choice<WhenFull>("whenFull", "When full", t => t.WhenFull, (t, v) => t with { WhenFull = v }, FieldUses.Grid | FieldUses.Form),
+            FieldOf<TrendLog>.Choice<TrendMode>("mode", "Mode", t => t.Mode, (t, v) => t with { Mode = v }, FieldUses.Grid | FieldUses.Form).Told("Whether a sample is taken at even times or when the value has changed."),
+            FieldOf<TrendLog>.Span("intervalSeconds", "Interval", t => t.IntervalSeconds, (t, v) => t with { IntervalSeconds = v }, FieldUses.Grid | FieldUses.Form, "interval in s").Told("The time from one sample to the next.", 1, 86_400),
+            FieldOf<TrendLog>.Number("changeBy", "Change by", null, t => t.ChangeBy, (t, v) => t with { ChangeBy = v ?? t.ChangeBy }, FieldUses.Grid | FieldUses.Form, required: true, units: (project, t) => Units.Unit.Find(project.Find<Point>(t.PointId)?.Unit)?.Difference.Symbol).Told("How far the value must move from the last sample before the next is taken.", 0, 1e6),
+            FieldOf<TrendLog>.Whole("bufferSize", "Buffer size", t => t.BufferSize, (t, v) => t with { BufferSize = v }, FieldUses.Grid | FieldUses.Form).Told("How many samples the controller keeps until they are collected.", 10, 100_000),
+            FieldOf<TrendLog>.Choice<WhenFull>("whenFull", "When full", t => t.WhenFull, (t, v) => t with { WhenFull = v }, FieldUses.Grid | FieldUses.Form).Told("What becomes of new samples when the buffer is full."),
         ],
     };
 

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Names;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Server.Accounts;
@@ -82,6 +83,8 @@ public static class SiteBuilding
     {
         var all = SiteDifferences.Between(built, drawn);
         string counted = string.Join(", ", all.GroupBy(d => d.Sort).Select(sort => $"{sort.Count()} {sort.Key}{(sort.Count() == 1 ? "" : "s")}"));
-        return new BuildReview(counted, [.. all.Take(Shown).Select(d => Line(project, d))], all.Count > Shown, all.Count == 0 ? "The virtual site stands as it is drawn." : $"The drawing is ahead of the virtual site by {counted}.");
+        // Each sort by place and name, as people look for them.
+        IEnumerable<BuildLine> lines = all.Select(d => Line(project, d)).GroupBy(l => l.Sort).SelectMany(g => g.OrderBy(l => l.Where, NaturalOrder.Names).ThenBy(l => l.Name, NaturalOrder.Names));
+        return new BuildReview(counted, [.. lines.Take(Shown)], all.Count > Shown, all.Count == 0 ? "The virtual site stands as it is drawn." : $"The drawing is ahead of the virtual site by {counted}.");
     }
 }

@@ -26,10 +26,14 @@ public sealed record KindView(string Key, IReadOnlyList<KindNoun> Nouns, bool Is
 /// <param name="Choices">The only texts it takes; empty where it takes any.</param>
 /// <param name="Hint">What an empty one may suggest.</param>
 /// <param name="LeadsTo">The words for the records that it leads to, a comma between them, where it leads to one; its text may be an id.</param>
-public sealed record FieldView(string Key, string Label, string? Unit, bool IsNumber, bool IsShown, IReadOnlyList<string> Choices, string? Hint, string? LeadsTo)
+/// <param name="About">What it is, in a sentence for whoever fills it.</param>
+/// <param name="Least">The least number that is taken, in its unit, or null.</param>
+/// <param name="Most">The greatest number that is taken, in its unit, or null.</param>
+/// <param name="IsSpan">Whether it is a stretch of time in seconds, which can be written as 1 h 30 min.</param>
+public sealed record FieldView(string Key, string Label, string? Unit, bool IsNumber, bool IsShown, IReadOnlyList<string> Choices, string? Hint, string? LeadsTo, string? About, double? Least, double? Most, bool IsSpan)
 {
     /// <summary>The view of a field.</summary>
-    public static FieldView Of(Field field) => new(field.Key, field.Label, field.Unit, field.IsNumber, field.IsShown, field.Choices, field.Hint, RecordKinds.All.FirstOrDefault(k => k.Type == field.LeadsTo)?.Nouns is { } nouns ? string.Join(',', nouns.Select(n => n.Noun)) : null);
+    public static FieldView Of(Field field) => new(field.Key, field.Label, field.Unit, field.IsNumber, field.IsShown, field.Choices, field.Hint, RecordKinds.All.FirstOrDefault(k => k.Type == field.LeadsTo)?.Nouns is { } nouns ? string.Join(',', nouns.Select(n => n.Noun)) : null, field.About, field.Least, field.Most, field.IsSpan);
 }
 
 /// <summary>What the registry of kinds says to screens.</summary>

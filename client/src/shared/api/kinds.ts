@@ -73,7 +73,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "groups": [
@@ -85,7 +89,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "floor",
@@ -95,7 +103,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "room",
@@ -105,7 +117,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "owner",
@@ -115,7 +131,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "equipmentKind",
@@ -125,7 +145,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "replace": [
@@ -137,7 +161,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ]
   },
@@ -169,7 +197,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "kind",
@@ -196,7 +228,11 @@ export const kinds: readonly Kind[] = [
           "other"
         ],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What it is; tags, checks and the virtual site follow from it.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "partOf",
@@ -206,7 +242,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": "equipment"
+        "leadsTo": "equipment",
+        "about": "The larger piece of equipment that it is a part of.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "groups": [
@@ -218,7 +258,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "floor",
@@ -228,7 +272,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "room",
@@ -238,7 +286,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "owner",
@@ -248,7 +300,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "equipmentKind",
@@ -258,7 +314,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "replace": [
@@ -270,7 +330,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ]
   },
@@ -303,7 +367,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "kind",
@@ -317,7 +385,11 @@ export const kinds: readonly Kind[] = [
           "multistate"
         ],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "Whether it is a number, one of two states or one of several.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "role",
@@ -332,7 +404,11 @@ export const kinds: readonly Kind[] = [
           "value"
         ],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "Whether it is measured, commanded, set by people or worked out.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "unitOrStates",
@@ -342,7 +418,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "The unit of a number, or the states from the first to the last with · between them.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "low",
@@ -352,7 +432,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "The least value that it may have; it lies below the high one.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "high",
@@ -362,7 +446,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "The greatest value that it may have.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "fallback",
@@ -372,7 +460,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What it takes when nothing commands it.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "setpointId",
@@ -382,7 +474,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": "point"
+        "leadsTo": "point",
+        "about": "The setpoint that this value should keep to.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "description",
@@ -392,7 +488,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": "what a technician should know",
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What a technician should know about it.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "networkName",
@@ -402,7 +502,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "source",
@@ -412,7 +516,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": "not wired",
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "groups": [
@@ -424,7 +532,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "floor",
@@ -434,7 +546,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "room",
@@ -444,7 +560,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "owner",
@@ -454,7 +574,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "equipmentKind",
@@ -464,7 +588,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "kind",
@@ -478,7 +606,11 @@ export const kinds: readonly Kind[] = [
           "multistate"
         ],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "Whether it is a number, one of two states or one of several.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "role",
@@ -493,7 +625,11 @@ export const kinds: readonly Kind[] = [
           "value"
         ],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "Whether it is measured, commanded, set by people or worked out.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "unit",
@@ -503,7 +639,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "controller",
@@ -513,7 +653,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "replace": [
@@ -525,7 +669,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "description",
@@ -535,7 +683,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": "what a technician should know",
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What a technician should know about it.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ]
   },
@@ -566,7 +718,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "modelId",
@@ -578,7 +734,11 @@ export const kinds: readonly Kind[] = [
           "compact-20"
         ],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "The model of the catalogue, which says its terminals and memory.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "deviceInstance",
@@ -588,7 +748,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "The number by which the network knows it, once on the whole network.",
+        "least": 0,
+        "most": 4194302,
+        "isSpan": false
       },
       {
         "key": "placeId",
@@ -598,7 +762,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "groups": [
@@ -610,7 +778,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "floor",
@@ -620,7 +792,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "room",
@@ -630,7 +806,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "owner",
@@ -640,7 +820,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "equipmentKind",
@@ -650,7 +834,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "replace": [
@@ -662,7 +850,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ]
   },
@@ -688,7 +880,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "groups": [
@@ -700,7 +896,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "floor",
@@ -710,7 +910,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "room",
@@ -720,7 +924,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "owner",
@@ -730,7 +938,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "equipmentKind",
@@ -740,7 +952,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "replace": [
@@ -752,7 +968,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ]
   },
@@ -778,7 +998,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "groups": [
@@ -790,7 +1014,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "floor",
@@ -800,7 +1028,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "room",
@@ -810,7 +1042,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "owner",
@@ -820,7 +1056,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "equipmentKind",
@@ -830,7 +1070,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "replace": [
@@ -842,7 +1086,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ]
   },
@@ -875,7 +1123,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "controllerId",
@@ -885,7 +1137,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": "controller"
+        "leadsTo": "controller",
+        "about": "The controller that runs it; empty until one is chosen.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "scanSeconds",
@@ -895,7 +1151,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "The time from one pass through its blocks to the next.",
+        "least": 0.1,
+        "most": 3600,
+        "isSpan": true
       }
     ],
     "groups": [
@@ -907,7 +1167,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "floor",
@@ -917,7 +1181,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "room",
@@ -927,7 +1195,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "owner",
@@ -937,7 +1209,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "equipmentKind",
@@ -947,7 +1223,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "replace": [
@@ -959,7 +1239,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ]
   },
@@ -990,7 +1274,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "groups": [
@@ -1002,7 +1290,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "floor",
@@ -1012,7 +1304,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "room",
@@ -1022,7 +1318,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "owner",
@@ -1032,7 +1332,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "equipmentKind",
@@ -1042,7 +1346,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "replace": [
@@ -1054,7 +1362,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ]
   },
@@ -1087,7 +1399,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "mode",
@@ -1100,7 +1416,11 @@ export const kinds: readonly Kind[] = [
           "change"
         ],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "Whether a sample is taken at even times or when the value has changed.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "intervalSeconds",
@@ -1110,7 +1430,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "The time from one sample to the next.",
+        "least": 1,
+        "most": 86400,
+        "isSpan": true
       },
       {
         "key": "changeBy",
@@ -1120,7 +1444,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "How far the value must move from the last sample before the next is taken.",
+        "least": 0,
+        "most": 1000000,
+        "isSpan": false
       },
       {
         "key": "bufferSize",
@@ -1130,7 +1458,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "How many samples the controller keeps until they are collected.",
+        "least": 10,
+        "most": 100000,
+        "isSpan": false
       },
       {
         "key": "whenFull",
@@ -1143,7 +1475,11 @@ export const kinds: readonly Kind[] = [
           "stop"
         ],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What becomes of new samples when the buffer is full.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "groups": [
@@ -1155,7 +1491,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "floor",
@@ -1165,7 +1505,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "room",
@@ -1175,7 +1519,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "owner",
@@ -1185,7 +1533,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "equipmentKind",
@@ -1195,7 +1547,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "replace": [
@@ -1207,7 +1563,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ]
   },
@@ -1240,7 +1600,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "lowLimit",
@@ -1250,7 +1614,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "Below this value the point is in alarm; empty for no low limit. It lies below the high limit.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "highLimit",
@@ -1260,7 +1628,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "Above this value the point is in alarm; empty for no high limit.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "deadband",
@@ -1270,7 +1642,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "How far back from the limit the value must come before it is normal again.",
+        "least": 0,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "delaySeconds",
@@ -1280,7 +1656,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "How long the value must lie beyond the limit before the alarm comes.",
+        "least": 0,
+        "most": 604800,
+        "isSpan": true
       },
       {
         "key": "delayNormalSeconds",
@@ -1290,7 +1670,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "How long the value must be back within the limits before the alarm goes.",
+        "least": 0,
+        "most": 604800,
+        "isSpan": true
       },
       {
         "key": "advice",
@@ -1300,7 +1684,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What whoever takes the call should look at first.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "groups": [
@@ -1312,7 +1700,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "floor",
@@ -1322,7 +1714,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "room",
@@ -1332,7 +1728,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "owner",
@@ -1342,7 +1742,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "equipmentKind",
@@ -1352,7 +1756,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "replace": [
@@ -1364,7 +1772,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "advice",
@@ -1374,7 +1786,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What whoever takes the call should look at first.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ]
   },
@@ -1400,7 +1816,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "groups": [
@@ -1412,7 +1832,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "floor",
@@ -1422,7 +1846,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "room",
@@ -1432,7 +1860,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "owner",
@@ -1442,7 +1874,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "equipmentKind",
@@ -1452,7 +1888,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "replace": [
@@ -1464,7 +1904,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ]
   },
@@ -1490,7 +1934,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "groups": [
@@ -1502,7 +1950,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "floor",
@@ -1512,7 +1964,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "room",
@@ -1522,7 +1978,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "owner",
@@ -1532,7 +1992,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "equipmentKind",
@@ -1542,7 +2006,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "replace": [
@@ -1554,7 +2022,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ]
   },
@@ -1580,7 +2052,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "groups": [
@@ -1592,7 +2068,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "floor",
@@ -1602,7 +2082,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "room",
@@ -1612,7 +2096,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "owner",
@@ -1622,7 +2110,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       },
       {
         "key": "equipmentKind",
@@ -1632,7 +2124,11 @@ export const kinds: readonly Kind[] = [
         "isShown": true,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ],
     "replace": [
@@ -1644,7 +2140,11 @@ export const kinds: readonly Kind[] = [
         "isShown": false,
         "choices": [],
         "hint": null,
-        "leadsTo": null
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
       }
     ]
   }

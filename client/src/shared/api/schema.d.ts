@@ -6591,6 +6591,20 @@ export interface components {
             hint: null | string;
             /** @description The words for the records that it leads to, a comma between them, where it leads to one; its text may be an id. */
             leadsTo: null | string;
+            /** @description What it is, in a sentence for whoever fills it. */
+            about: null | string;
+            /**
+             * Format: double
+             * @description The least number that is taken, in its unit, or null.
+             */
+            least: null | number;
+            /**
+             * Format: double
+             * @description The greatest number that is taken, in its unit, or null.
+             */
+            most: null | number;
+            /** @description Whether it is a stretch of time in seconds, which can be written as 1 h 30 min. */
+            isSpan: boolean;
         };
         /** @description What a filter found: how many, the first of them, and near misses; or where it cannot be read. */
         FilterAnswer: {

@@ -5,6 +5,7 @@ import { change, put } from '../api/records'
 import { useStore } from '../store'
 import { useDo } from '../useDo'
 import type { Dossier } from './sections'
+import TagTable from './TagTable.vue'
 
 /** The tags of a record: direct ones to write and take off, derived ones with what gave them. */
 const props = defineProps<{ dossier: Dossier }>()
@@ -15,7 +16,6 @@ const open = ref(false)
 const record = computed(() => props.dossier.record as { id: string; tags?: Record<string, string> | null })
 const { value: tags } = useShown('/tags/of/{id}', () => ({ path: { id: record.value.id } }), ['taggingRule', 'place', 'equipment', 'point'])
 const markers = computed(() => (tags.value ?? []).filter((t) => t.value === 'M'))
-const valued = computed(() => (tags.value ?? []).filter((t) => t.value !== 'M'))
 const mayTakeOff = (t: { origin: string }) => t.origin === 'direct' && store.may('engineer')
 const save = (next: Record<string, string>) =>
   attempt(() => change([put(props.dossier.record.type, { ...record.value, tags: Object.keys(next).length ? next : null }, props.dossier.revision)]))
@@ -43,15 +43,9 @@ function takeOff(name: string) {
     >
     <NButton size="tiny" :aria-expanded="open" @click="open = !open">{{ open ? 'Fewer' : 'Why these?' }}</NButton>
   </p>
-  <NTable v-if="open" size="small" :bordered="false" class="close">
-    <tbody>
-      <tr v-for="t in [...valued, ...markers]" :key="t.name">
-        <td class="mono">{{ t.name }}</td>
-        <td class="mono">{{ t.value === 'M' ? '' : t.value }}</td>
-        <td class="dim">{{ t.why }} <NButton v-if="mayTakeOff(t)" text :aria-label="`Take ${t.name} off`" @click="takeOff(t.name)">✕</NButton></td>
-      </tr>
-    </tbody>
-  </NTable>
+  <TagTable v-if="open" :id="record.id" v-slot="{ tag: t }"
+    ><NButton v-if="mayTakeOff(t)" text :aria-label="`Take ${t.name} off`" @click="takeOff(t.name)">✕</NButton></TagTable
+  >
   <form v-if="store.may('engineer')" class="add" @submit.prevent="add">
     <TextBox v-model="adding" mono placeholder="tag, or tag:value" aria-label="Add a direct tag" /><NButton size="medium" attr-type="submit">Add</NButton>
   </form>

@@ -22,6 +22,8 @@ const asking = ref(false)
 const isPhone = useMediaQuery('(max-width: 700px)')
 const page = computed(() => route.meta.page as Page | undefined)
 const allTheSame = ref('')
+/** What the bar offers: on a phone the phases that have a page for it, and the one that is shown. */
+const offered = computed(() => phases.filter((phase) => !isPhone.value || page.value?.phase === phase || pages.some((p) => p.phone && p.phase === phase)))
 const tooSmall = computed(() => isPhone.value && page.value && !page.value.phone && allTheSame.value !== page.value.path)
 watch(
   () => route.path,
@@ -68,7 +70,7 @@ const interrupted = computed(() =>
       <RouterLink to="/projects" class="project desk" title="All projects of this installation">{{ store.project?.name ?? 'New project' }}</RouterLink>
       <nav aria-label="Phases">
         <RouterLink
-          v-for="phase in phases"
+          v-for="phase in offered"
           :key="phase"
           :to="firstOf(phase)"
           :class="{ on: page?.phase === phase }"
@@ -90,8 +92,8 @@ const interrupted = computed(() =>
         <EmptyState v-if="tooSmall" :title="`${page!.title} wants a larger screen`" style="margin: 12px">
           On a phone there are the floors and alarms, what is held by hand, and the panels.
           <template #next
-            ><LinkButton to="/operate" main>Floors</LinkButton> <LinkButton to="/wire">Panels</LinkButton>
-            <NButton @click="allTheSame = page!.path">Show it all the same</NButton></template
+            ><LinkButton to="/operate" main>Floors</LinkButton><LinkButton to="/wire">Panels</LinkButton
+            ><NButton @click="allTheSame = page!.path">Show it all the same</NButton></template
           >
         </EmptyState>
         <RouterView v-else />

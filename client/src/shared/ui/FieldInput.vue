@@ -1,10 +1,13 @@
 <script setup lang="ts">
 import type { Schemas } from '../api/http'
+import { about } from './about'
 
-/** The value of a field of a kind of record, as text: one of its choices, a record it leads to, a number with its unit, or words. What a text means, the server says. */
+/**
+ * The value of a field of a kind of record, as text: one of its choices, a record it leads to, a number or a stretch of time with its
+ * unit, or words. What a text means, the server says; what the field is and what it takes stands in its description.
+ */
 defineProps<{ field: Schemas['FieldView']; modelValue: string; label: string; disabled?: boolean }>()
 const emit = defineEmits<{ 'update:modelValue': [text: string] }>()
-const hint = (field: Schemas['FieldView']) => [field.hint, field.unit && `in ${field.unit}`].filter(Boolean).join(' · ')
 </script>
 
 <template>
@@ -14,6 +17,7 @@ const hint = (field: Schemas['FieldView']) => [field.hint, field.unit && `in ${f
     :options="field.choices"
     :disabled="disabled"
     :aria-label="label"
+    :title="about(field)"
     @update:model-value="(v: string) => emit('update:modelValue', v)"
   />
   <RecordPicker
@@ -24,6 +28,7 @@ const hint = (field: Schemas['FieldView']) => [field.hint, field.unit && `in ${f
     :disabled="disabled"
     :placeholder="`words of a ${field.leadsTo}`"
     :aria-label="label"
+    :title="about(field)"
     @choose="(hit) => emit('update:modelValue', hit?.id ?? '')"
   />
   <TextBox
@@ -35,7 +40,7 @@ const hint = (field: Schemas['FieldView']) => [field.hint, field.unit && `in ${f
     :placeholder="field.hint ?? ''"
     :disabled="disabled"
     :aria-label="label"
-    :title="hint(field)"
+    :title="about(field)"
     @update:model-value="(v: string) => v !== modelValue && emit('update:modelValue', v)"
     ><template v-if="field.unit" #suffix
       ><span class="mono dim">{{ field.unit }}</span></template

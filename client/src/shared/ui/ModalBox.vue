@@ -1,14 +1,19 @@
 <script setup lang="ts">
 import { NModal } from 'naive-ui'
+import { nextTick, type VNode } from 'vue'
 
-/** A box over the page: Esc or a click beside it closes it, the focus stays inside and goes back where it was. */
+/** A box over the page: Esc or a click beside it closes it, the focus stays inside and goes back where it was. It begins at the first field, or where there is none at the main action, so that Enter does it. */
 defineProps<{ label: string; alert?: boolean; wide?: boolean }>()
 const emit = defineEmits<{ close: [] }>()
+const begin = (node: VNode) =>
+  void nextTick(() =>
+    (node.el as HTMLElement).querySelector<HTMLElement>('input:enabled, textarea:enabled, [role=combobox], .n-button--primary-type:enabled')?.focus(),
+  )
 </script>
 
 <template>
   <NModal show :auto-focus="true" transform-origin="center" @update:show="(s: boolean) => s || emit('close')" @esc="emit('close')">
-    <div class="sheet box" :class="{ wide }" :role="alert ? 'alertdialog' : 'dialog'" aria-modal="true" :aria-label="label">
+    <div class="sheet box" :class="{ wide }" :role="alert ? 'alertdialog' : 'dialog'" aria-modal="true" :aria-label="label" @vue:mounted="begin">
       <slot />
     </div>
   </NModal>

@@ -44,6 +44,7 @@ const [{ default: NumberBox }, { default: PickOne }, { default: RecordTable }, {
     import('./TextBox.vue'),
     import('./WeekRibbon.vue'),
   ])
+const [{ default: RecordForm }, { about }, { count }] = await Promise.all([import('./RecordForm.vue'), import('./about'), import('../numbers')])
 const show = (component: unknown, props: object, slots: object = {}): VueWrapper =>
   mount(component as never, { props, slots, attachTo: document.body } as never)
 beforeEach(() => {
@@ -95,12 +96,57 @@ describe('what is typed', () => {
     expect(w.text()).toContain('Not chosen yet')
   })
   it('FieldInput offers the choices of a field, and else takes a text with its unit beside it', async () => {
-    const field = { key: 'k', label: 'Kind', unit: null, isNumber: false, isShown: false, choices: ['analog', 'binary'], hint: null, leadsTo: null }
+    const field = {
+      key: 'k',
+      label: 'Kind',
+      unit: null,
+      isNumber: false,
+      isShown: false,
+      choices: ['analog', 'binary'],
+      hint: null,
+      leadsTo: null,
+      about: null,
+      least: null,
+      most: null,
+      isSpan: false,
+    }
     expect(show(FieldInput, { field, modelValue: 'analog', label: 'Kind' }).find('[role=combobox]').exists()).toBe(true)
     const w = show(FieldInput, { field: { ...field, choices: [], unit: 's', isNumber: true }, modelValue: '60', label: 'Delay' })
     expect(w.text()).toContain('s')
     await w.get('input').setValue('90')
     expect(w.emitted('update:modelValue')!.at(-1)).toEqual(['90'])
+  })
+  it('a field says what it is, its unit and its limits', () => {
+    const none = { about: null, unit: null, least: null, most: null, isSpan: false }
+    expect(about(none)).toBe('')
+    expect(about({ ...none, about: 'How warm it is.', unit: '°C' })).toBe('How warm it is. In °C.')
+    expect(about({ ...none, about: 'How long.', unit: 's', least: 0.1, most: 3600, isSpan: true })).toBe(
+      `How long. 0.1 to ${count(3600)} s, or written as 1 h 30 min.`,
+    )
+    expect(about({ ...none, least: 0, unit: 'K' })).toBe('0 or more K.')
+    expect(about({ ...none, most: 10 })).toBe('at most 10.')
+  })
+  it('RecordForm tells of the field that one stands in', async () => {
+    const field = {
+      key: 'k',
+      label: 'Delay',
+      unit: 's',
+      isNumber: true,
+      isShown: false,
+      choices: [],
+      hint: null,
+      leadsTo: null,
+      about: 'How long it waits.',
+      least: 0,
+      most: 60,
+      isSpan: false,
+    }
+    const w = show(RecordForm, { id: 'a', revision: 1, fields: [{ field, label: 'Delay', text: '5' }] })
+    expect(w.text()).toContain('as you stand in it')
+    await w.get('input').trigger('focusin')
+    expect(w.text()).toContain('How long it waits. 0 to 60 s.')
+    await w.get('input').trigger('focusout')
+    expect(w.text()).not.toContain('How long it waits.')
   })
 })
 
