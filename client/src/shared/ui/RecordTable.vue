@@ -172,7 +172,7 @@ function run(at: number) {
         />
       </div>
     </div>
-    <aside v-if="$slots.details" class="sheet details" :aria-label="`The ${noun}`">
+    <aside v-if="$slots.details" class="sheet details" tabindex="0" :aria-label="`The ${noun}`">
       <slot v-if="current" name="details" :row="current" />
       <p v-else class="dim">Choose a {{ noun }} to see more of it.</p>
     </aside>
