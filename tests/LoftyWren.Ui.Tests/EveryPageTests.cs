@@ -89,6 +89,9 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         const double mostKilobytes = 400;
         using var browser = new Browser(demo.Running.Address);
         browser.EnterDemoAs("engineer");
+        // What a page asks for as the site's time goes by is not what opening it costs.
+        browser.ClickText(".site button", "Pause");
+        browser.SeeText(".site", "Virtual site paused");
         var wrong = new List<string>();
         foreach (string page in Pages)
         {
@@ -112,6 +115,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
             // The reading and the writing of the edit itself are two of them.
             if (after - 2 > again) wrong.Add($"{page} asks {after - 2} times after an edit elsewhere: {browser.Script("return performance.getEntriesByType('resource').map(e => new URL(e.name).pathname + new URL(e.name).search).join(' ')")}");
         }
+        browser.ClickText(".site button", "Run");
         Assert.True(wrong.Count == 0, string.Join('\n', wrong));
     }
 

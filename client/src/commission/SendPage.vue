@@ -6,6 +6,7 @@ import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import ReviewPane from './ReviewPane.vue'
 import { send } from './send'
+import SendPast from './SendPast.vue'
 
 const props = defineProps<{ controller: string }>()
 const store = useStore()
@@ -70,6 +71,16 @@ const readBack = () => attempt(async () => (back.value = await get('/commission/
             </p>
           </template>
         </div>
+        <SendPast :controller="controller" />
+        <div class="sheet">
+          <h2>How it goes</h2>
+          <ol>
+            <li>The program goes over in pieces and is laid beside the one that runs.</li>
+            <li>Only when it is whole and has been checked does the controller change over, between two scans.</li>
+            <li>Until then, and if anything goes wrong, the old program runs. What was stopped is resumed where it stopped.</li>
+            <li>What blocks remember, holds, alarms and samples go on where their records stay.</li>
+          </ol>
+        </div>
       </div>
       <div v-if="back" class="sheet">
         <h2>Read back</h2>
@@ -91,6 +102,12 @@ const readBack = () => attempt(async () => (back.value = await get('/commission/
   grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
   gap: 12px;
   align-items: start;
+}
+ol {
+  margin: 6px 0 0;
+  padding-left: 20px;
+  display: grid;
+  gap: 4px;
 }
 @media (max-width: 700px) {
   .cols {

@@ -25,7 +25,7 @@ const findOutput = async (text: string) =>
       after="clear"
       at-once
       place="top-start"
-      placeholder="Insert a block: type words, such as two-position or delay"
+      placeholder="Insert a block: type words"
       aria-label="Insert a block"
       @choose="(item) => item && emit('insert', item.key)"
     />
@@ -35,7 +35,7 @@ const findOutput = async (text: string) =>
       :find="findOutput"
       after="clear"
       place="top-start"
-      placeholder="Command an output: type words of its name"
+      placeholder="Command an output: words"
       aria-label="Command an output"
       @choose="(item) => item && work.addOutput(item.key, item.label)"
     />

@@ -86,7 +86,7 @@ public class PointTests
         Refuses(House, warm with { LowLimit = 30 }, "lowLimit", "The low limit 30 is not below the high limit 30.");
         Refuses(House, warm with { Deadband = -0.5 }, "deadband", "A deadband is 0 or more.");
         Refuses(House, warm with { Deadband = 20 }, "deadband", "A deadband of 20 leaves no room between 10 and 30 to be normal in.");
-        Refuses(House, warm with { DelayNormalSeconds = 604_801 }, "delaySeconds", "A delay is between 0 s and one week (604 800 s).");
+        Refuses(House, warm with { DelayNormalSeconds = 604_801 }, "delayNormalSeconds", "A delay is between 0 s and one week (604 800 s).");
         Refuses(House, warm with { Advice = new string('x', 501) }, "advice", "‘advice’ has 501 characters; it has at most 500.");
         Refuses(Accept(House, warm), warm with { Id = new("second"), Name = "TOO WARM" }, "name", "This point already has an alarm called ‘Too warm’. Choose another name.");
     }
