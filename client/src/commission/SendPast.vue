@@ -25,6 +25,6 @@ const past = computed(() => (trail.value ?? []).filter((t) => t.recordId === pro
       </tbody>
     </NTable>
     <p v-else-if="trail" class="dim">Nothing that the newest entries tell of.</p>
-    <LinkButton size="small" to="/operate/trail">Who did what</LinkButton>
+    <p class="acts"><LinkButton size="small" to="/operate/trail">Who did what</LinkButton></p>
   </div>
 </template>
