@@ -117,6 +117,7 @@ const actions = computed<Action<Line>[]>(() => [
           <NButton text type="info" @click="store.selected = o.pointId">{{ o.name }}</NButton><LiveValue :id="`p:${o.pointId}`" />
         </p>
         <p v-if="!s.outputs.length" class="dim">Nothing yet.</p>
+        <p v-else-if="s.commands > s.outputs.length" class="dim">and {{ count(s.commands - s.outputs.length) }} more</p>
         <p class="acts"><LinkButton main :to="page(s)">Open</LinkButton></p>
       </template>
     </RecordTable>

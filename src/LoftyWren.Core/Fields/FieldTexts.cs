@@ -31,9 +31,9 @@ public static partial class FieldTexts
     /// <summary>Reads a stretch of time in seconds: a number, or parts with d, h, min or s behind each, the greatest first; answers why not, or null.</summary>
     public static string? Seconds(string text, out double seconds)
     {
-        string bare = Bare(text, "s");
-        string? refusal = Number(bare, out seconds);
-        if (refusal is null || Parts().Match(text) is not { Success: true } parts) return refusal is null ? null : $"‘{text}’ is not a stretch of time. Write seconds, such as 90, or parts such as 1 h 30 min.";
+        if (Number(Bare(text, "s"), out seconds) is null) return null;
+        if (Parts().Match(text.Trim()) is not { Success: true } parts) return $"‘{text}’ is not a stretch of time. Write seconds, such as 90, or parts such as 1 h 30 min.";
+        seconds = 0;
         (string Part, double Seconds)[] units = [("d", 86_400), ("h", 3600), ("min", 60), ("s", 1)];
         foreach (var (part, each) in units)
         {
@@ -55,7 +55,8 @@ public static partial class FieldTexts
 
     private static readonly char[] Digits = [.. "0123456789"];
 
-    [GeneratedRegex(@"^\s*(?=\S)(?:(?<d>[0-9.,]+)\s*d)?\s*(?:(?<h>[0-9.,]+)\s*h)?\s*(?:(?<min>[0-9.,]+)\s*min)?\s*(?:(?<s>[0-9.,]+)\s*s)?\s*$", RegexOptions.IgnoreCase)]
+    // Each space belongs to one part, so that a text of many is told from a stretch of time at once.
+    [GeneratedRegex(@"^(?=[0-9])(?:(?<d>[0-9.,]+)\s*d\s*)?(?:(?<h>[0-9.,]+)\s*h\s*)?(?:(?<min>[0-9.,]+)\s*min\s*)?(?:(?<s>[0-9.,]+)\s*s\s*)?$", RegexOptions.IgnoreCase)]
     private static partial Regex Parts();
 
     [GeneratedRegex("^[-+−]?[1-9][0-9]{0,2}(,[0-9]{3})+$")]

@@ -3,24 +3,32 @@ namespace LoftyWren.Core.Places;
 /// <summary>Geometry of room outlines: polygons given by their corners in order, in metres.</summary>
 public static class Outlines
 {
-    /// <summary>How deep a proposed room is, in metres, and what area one has that tells none, in m².</summary>
-    private const double ProposedDepth = 6, ProposedArea = 20;
+    /// <summary>How deep a proposed room is at least, and after how long a row the next begins, in metres; and what area one has that tells none, in m².</summary>
+    private const double ProposedDepth = 6, ProposedRow = 90, ProposedArea = 20;
 
     /// <summary>
-    /// Outlines for those of a floor's rooms that have none: rectangles of their areas, to a tenth of a metre, in a row to the
-    /// east of what is drawn. A start to go on from.
+    /// Outlines for those of a floor's rooms that have none: rectangles of their areas, to a tenth of a metre each way, in rows to
+    /// the east of what is drawn. A start to go on from.
     /// </summary>
     public static IReadOnlyList<Place> Propose(IReadOnlyList<Place> rooms)
     {
-        double x = rooms.SelectMany(r => r.Outline).Select(c => c.X).Append(0).Max();
+        double west = Math.Ceiling(rooms.SelectMany(r => r.Outline).Select(c => c.X).Append(0).Max() * 10) / 10, x = west, north = 0, deepest = 0;
         var proposed = new List<Place>();
         foreach (Place room in rooms.Where(r => r.Outline.Count < 3))
         {
-            double east = Math.Round(x + ((room.AreaSquareMetres ?? ProposedArea) / ProposedDepth), 1);
-            proposed.Add(room with { Outline = [new(x, 0), new(east, 0), new(east, ProposedDepth), new(x, ProposedDepth)] });
-            x = east;
+            double area = room.AreaSquareMetres ?? ProposedArea;
+            // What is small is a square, and so is what would be longer than a row.
+            double depth = area is < ProposedDepth * ProposedDepth / 4 or > ProposedDepth * ProposedRow ? Tenths(Math.Sqrt(area)) : ProposedDepth;
+            if (x > west && x - west + (area / depth) > ProposedRow) (x, north, deepest) = (west, north + deepest, 0);
+            double east = x + Tenths(area / depth), south = north + depth;
+            proposed.Add(room with { Outline = [Corner(x, north), Corner(east, north), Corner(east, south), Corner(x, south)] });
+            (x, deepest) = (east, Math.Max(deepest, depth));
         }
         return proposed;
+
+        // Never so thin that it encloses nothing.
+        static double Tenths(double metres) => Math.Max(0.4, Math.Round(metres, 1));
+        static Corner Corner(double x, double y) => new(Math.Round(x, 1), Math.Round(y, 1));
     }
 
     /// <summary>Enclosed area in m² by the shoelace formula; never negative.</summary>

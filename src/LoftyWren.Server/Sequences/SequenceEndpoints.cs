@@ -18,7 +18,7 @@ namespace LoftyWren.Server.Sequences;
 public sealed record BlockView(BlockType Definition, BlockHelp Help);
 
 /// <summary>A sequence in a list: how many of its clauses are met, how often it is scanned, whether it runs, and what it commands (the first ten by name).</summary>
-public sealed record SequenceLine(RecordId Id, string Name, string Path, string Equipment, string? Controller, int Blocks, IReadOnlyList<OutputName> Outputs, int Clauses, int Met, double ScanSeconds, SequenceState State, int Findings);
+public sealed record SequenceLine(RecordId Id, string Name, string Path, string Equipment, string? Controller, int Blocks, int Commands, IReadOnlyList<OutputName> Outputs, int Clauses, int Met, double ScanSeconds, SequenceState State, int Findings);
 
 /// <summary>An output that a sequence commands, with where it is.</summary>
 public sealed record OutputName(RecordId PointId, string Name);
@@ -82,7 +82,7 @@ internal static class SequenceEndpoints
             {
                 Installed? installed = s.ControllerId is { } host ? there.GetValueOrDefault(host) : null;
                 SequenceState state = s.ControllerId is not { } id || project.Find(id) is null ? SequenceState.Homeless : installed is not { Runs: true } ? SequenceState.NotSent : images.Changes(id, installed, site) > 0 ? SequenceState.Ahead : SequenceState.Runs;
-                return new SequenceLine(s.Id, s.Name, project.PathOf(s.Id), project.Find(s.EquipmentId)?.Name ?? "", project.Find(s.ControllerId ?? default)?.Name, s.Blocks.Count,
+                return new SequenceLine(s.Id, s.Name, project.PathOf(s.Id), project.Find(s.EquipmentId)?.Name ?? "", project.Find(s.ControllerId ?? default)?.Name, s.Blocks.Count, s.Commands.Count,
                     [.. s.Commands.Select(c => project.Find<Point>(c.PointId)).OfType<Point>().Select(p => new OutputName(p.Id, $"{project.Find(p.OwnerId)?.Name} · {p.Name}")).OrderBy(o => o.Name, NaturalOrder.Names).Take(10)],
                     s.Clauses.Count, s.Clauses.Count(c => c.IsMetIn(s)), s.ScanSeconds, state, workspace.Findings.On(s.Id).Count);
             }).ToList();

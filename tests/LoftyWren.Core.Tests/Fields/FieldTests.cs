@@ -87,6 +87,15 @@ public class FieldTests
     }
 
     [Fact]
+    public void A_hostile_text_is_refused_at_once()
+    {
+        var watch = System.Diagnostics.Stopwatch.StartNew();
+        foreach (string text in new[] { "1 d" + new string(' ', 20_000) + "x", new string('1', 20_000) + "x", string.Concat(Enumerable.Repeat("1.", 10_000)) + " h" })
+            Assert.NotNull(FieldTexts.Seconds(text, out _));
+        Assert.True(watch.Elapsed.TotalSeconds < 2, $"{watch.Elapsed}");
+    }
+
+    [Fact]
     public void A_delay_is_written_as_people_say_it_and_kept_in_seconds()
     {
         Project project = Project();

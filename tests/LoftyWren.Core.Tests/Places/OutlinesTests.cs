@@ -1,4 +1,5 @@
 using LoftyWren.Core.Places;
+using LoftyWren.Core.Projects;
 
 namespace LoftyWren.Core.Tests.Places;
 
@@ -51,4 +52,35 @@ public class OutlinesTests
             Assert.True(Outlines.SignedDistance(star, centre.X, centre.Y) > 0);
         }
     }
+
+    /// <summary>The worst floors: many rooms, cupboards, halls, rooms that tell no area. All are taken as proposed, none lies on another, and each has its area as far as tenths of a metre let it.</summary>
+    [Theory]
+    [InlineData(3, 20.0, null, 70.0)]
+    [InlineData(2000, 100.0, 12.0, null)]
+    [InlineData(300, 0.1, 0.2, 1.0)]
+    [InlineData(12, 1_000_000.0, 600.0, 0.3)]
+    public void Proposed_outlines_can_be_taken_and_do_not_overlap(int count, double? first, double? second, double? third)
+    {
+        double?[] areas = [first, second, third];
+        Place drawn = Room("drawn", 36) with { Outline = [new(0, 0), new(12.53, 0), new(12.53, 3)] };
+        Place[] rooms = [drawn, .. Enumerable.Range(0, count).Select(i => Room($"r{i}", areas[i % 3]))];
+        var proposed = Outlines.Propose(rooms);
+        Assert.Equal(count, proposed.Count);
+        Project project = KilnRoom.Accept(KilnRoom.Project(), [.. proposed]);
+        foreach (Place room in proposed)
+        {
+            double area = room.AreaSquareMetres ?? 20;
+            // By hand: half a tenth on the longer side, and never less than 0.4 m on a side.
+            double most = Math.Max(0.17, area + (0.05 * (room.Outline.Max(c => c.Y) - room.Outline.Min(c => c.Y))) + 0.01);
+            Assert.InRange(Outlines.Area(project.Find<Place>(room.Id)!.Outline), Math.Min(area, area - (0.05 * (room.Outline.Max(c => c.Y) - room.Outline.Min(c => c.Y))) - 0.01), most);
+        }
+        var boxes = proposed.Select(r => (W: r.Outline.Min(c => c.X), E: r.Outline.Max(c => c.X), N: r.Outline.Min(c => c.Y), S: r.Outline.Max(c => c.Y))).OrderBy(b => b.N).ToList();
+        Assert.All(boxes, b => Assert.True(b.W >= 12.53));
+        for (int i = 0; i < boxes.Count; i++)
+        {
+            for (int j = i + 1; j < boxes.Count && boxes[j].N < boxes[i].S - 1e-6; j++) Assert.True(boxes[j].W > boxes[i].E - 1e-6 || boxes[i].W > boxes[j].E - 1e-6);
+        }
+    }
+
+    private static Place Room(string id, double? area) => new() { Id = new(id), Name = $"Room {id}", Kind = PlaceKind.Room, In = KilnRoom.Floor, AreaSquareMetres = area };
 }

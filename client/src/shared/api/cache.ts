@@ -1,4 +1,4 @@
-import { keepPreviousData, QueryClient, useQuery } from '@tanstack/vue-query'
+import { QueryClient, useQuery } from '@tanstack/vue-query'
 import { computed, watch, type Ref } from 'vue'
 import { get, type Answer, type Asked, type Path, type Schemas } from './http'
 import type { KindKey } from './kinds'
@@ -27,9 +27,12 @@ export const changed = (change: Schemas['ProjectChanged']) => resting(change.kin
 /** Has asked anew what rests on events or jobs. */
 export const happened = (what: 'events' | 'jobs') => resting([what])
 
+const pathOf = (asked: unknown) => JSON.stringify((asked as { path?: unknown } | null)?.path ?? null)
+const sameRecord = (a: unknown, b: unknown) => pathOf(a) === pathOf(b)
+
 /**
  * Shows what a request answers: asked once for all who show it, kept, and asked anew after whatever it rests on. While a new answer
- * is on its way the old one stays; where `asked` says null nothing is asked and nothing shown. `also` has it asked anew when it changes.
+ * about the same is on its way the old one stays; that of another record never does, or it would be taken for this one's. Where `asked` says null nothing is asked and nothing shown. `also` has it asked anew when it changes.
  */
 export function useShown<P extends Path<'get'>>(path: P, asked: () => Asked<P, 'get'> | null, shows: Shows, also?: () => unknown) {
   const given = computed(asked)
@@ -38,7 +41,7 @@ export function useShown<P extends Path<'get'>>(path: P, asked: () => Asked<P, '
       queryKey: computed(() => [path, given.value]),
       queryFn: () => (get as (path: P, asked: unknown) => Promise<Answer<P, 'get'>>)(path, given.value ?? {}),
       enabled: computed(() => given.value !== null),
-      placeholderData: keepPreviousData,
+      placeholderData: (last: never, before?: { queryKey: readonly unknown[] }) => (sameRecord(before?.queryKey[1], given.value) ? last : undefined),
       staleTime: shows === 'fixed' ? Infinity : 0,
       shallow: true,
       meta: { shows },

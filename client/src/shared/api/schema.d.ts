@@ -8222,6 +8222,8 @@ export interface components {
             controller: null | string;
             /** Format: int32 */
             blocks: number;
+            /** Format: int32 */
+            commands: number;
             outputs: components["schemas"]["OutputName"][];
             /** Format: int32 */
             clauses: number;
