@@ -41,7 +41,8 @@ export function useShown<P extends Path<'get'>>(path: P, asked: () => Asked<P, '
       queryKey: computed(() => [path, given.value]),
       queryFn: () => (get as (path: P, asked: unknown) => Promise<Answer<P, 'get'>>)(path, given.value ?? {}),
       enabled: computed(() => given.value !== null),
-      placeholderData: (last: never, before?: { queryKey: readonly unknown[] }) => (sameRecord(before?.queryKey[1], given.value) ? last : undefined),
+      placeholderData: ((last: unknown, before?: { queryKey: readonly unknown[] }) =>
+        sameRecord(before?.queryKey[1], given.value) ? last : undefined) as never,
       staleTime: shows === 'fixed' ? Infinity : 0,
       shallow: true,
       meta: { shows },
