@@ -3,7 +3,7 @@ using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;
 
 // Takes pictures of a running Lofty Wren with the demo: pictures ADDRESS LIST FOLDER [NAME]
-// Each line of the list: name | account | width x height [dark] | path | what to do, one step after the other:
+// Each line of the list: name | account | width x height [dark] [large] | path | what to do, one step after the other:
 // a CSS selector is clicked; “selector := text” is typed into
 if (args.Length < 3)
 {
@@ -24,9 +24,10 @@ foreach (var byAccount in lines.GroupBy(l => l[1]))
     Thread.Sleep(1500);
     foreach (string[] line in byAccount)
     {
-        bool dark = line[2].EndsWith(" dark", StringComparison.Ordinal);
-        int[] size = [.. line[2].Replace(" dark", "").Split('x').Select(int.Parse)];
-        ((IJavaScriptExecutor)driver).ExecuteScript($"localStorage.setItem('theme', '{(dark ? "dark" : "light")}')");
+        string[] look = line[2].Split(' ');
+        bool dark = look.Contains("dark"), large = look.Contains("large");
+        int[] size = [.. look[0].Split('x').Select(int.Parse)];
+        ((IJavaScriptExecutor)driver).ExecuteScript($"localStorage.setItem('theme', '{(dark ? "dark" : "light")}'); localStorage.setItem('letters', '{(large ? 130 : 100)}'); localStorage.setItem('dense', '{(large ? "false" : "true")}')");
         // Headless windows have no frame, but a fixed minimum width; the metrics override has none.
         driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?> { ["width"] = size[0], ["height"] = size[1], ["deviceScaleFactor"] = 1, ["mobile"] = size[0] < 700 });
         driver.Manage().Window.Size = new Size(Math.Max(500, size[0]), size[1]);

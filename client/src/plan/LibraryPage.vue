@@ -70,6 +70,11 @@ async function copied(library: string, template: string) {
   gap: 12px;
   align-items: start;
 }
+@container frame (max-width: 1150px) {
+  .cols {
+    grid-template-columns: 220px minmax(0, 1fr) minmax(0, 1.4fr);
+  }
+}
 .shelf {
   display: grid;
   gap: 10px;

@@ -57,7 +57,8 @@ const remove = (d: Schemas['DriveView']) =>
 .name {
   flex: 1;
   justify-content: flex-start;
-  overflow: hidden;
+  text-align: left;
+  white-space: normal;
 }
 .acts {
   margin-top: 8px;

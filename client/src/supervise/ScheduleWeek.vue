@@ -93,7 +93,13 @@ async function enter() {
         <FactTag v-for="d in g.days" :key="d" :tone="isToday([d]) ? 'plum' : null">{{ short(d) }}</FactTag>
       </div>
       <div class="ribbon" :class="{ draw: may }" @pointerdown.self="begin($event, i)" @pointermove="moveDrag" @pointerup="endDrag">
-        <div v-for="(a, j) in g.spans ?? []" :key="j" class="span" :style="placed(shownSpan(i, j, a).from, shownSpan(i, j, a).to)">
+        <div
+          v-for="(a, j) in g.spans ?? []"
+          :key="j"
+          class="span"
+          :title="`${say(a.value)} ${a.from}–${a.to}`"
+          :style="placed(shownSpan(i, j, a).from, shownSpan(i, j, a).to)"
+        >
           <i v-if="may" class="end" @pointerdown.stop="begin($event, i, j, 'from')" /><b>{{ say(a.value) }}</b
           ><span class="mono">{{ clock(shownSpan(i, j, a).from) }}–{{ clock(shownSpan(i, j, a).to) }}</span>
           <NButton v-if="may" text class="off" :aria-label="`Remove ${a.from}–${a.to}`" @pointerdown.stop @click.stop="remove(i, j, a)">✕</NButton
@@ -162,17 +168,24 @@ async function enter() {
   display: flex;
   align-items: center;
   justify-content: space-between;
-  padding: 0 12px;
+  padding: 0 26px 0 12px;
   overflow: hidden;
-  white-space: nowrap;
-  gap: 8px;
+  flex-wrap: wrap;
+  align-content: center;
+  gap: 0 8px;
   font-size: 13px;
+  line-height: 1.15;
   border-radius: 3px;
 }
 .span.ghost {
   opacity: 0.6;
 }
+.span .mono {
+  white-space: nowrap;
+}
 .off {
+  position: absolute;
+  right: 10px;
   --n-text-color: #fff !important;
   --n-text-color-hover: #fff !important;
 }

@@ -44,7 +44,7 @@ const parts = (path: string) => path.split(' › ')
 .list {
   overflow: auto;
   display: grid;
-  align-content: start;
+  grid-auto-rows: max-content;
   gap: 3px;
   min-height: 0;
 }

@@ -110,6 +110,8 @@ const interrupted = computed(() =>
 <style scoped>
 .frame {
   height: 100%;
+  /* Larger letters leave less room as a smaller window does: what gives way asks for this width. */
+  container: frame / inline-size;
   display: flex;
   flex-direction: column;
 }
@@ -207,6 +209,15 @@ main {
   flex: 1;
   min-width: 0;
   overflow: auto;
+}
+@container frame (max-width: 1150px) {
+  header {
+    gap: 8px;
+  }
+  .project,
+  .find kbd {
+    display: none;
+  }
 }
 @media (max-width: 700px) {
   header {

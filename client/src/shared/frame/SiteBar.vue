@@ -72,6 +72,11 @@ const summary = computed(() => {
   font-size: 13.5px;
   min-width: 165px;
 }
+@container frame (max-width: 1150px) {
+  .site {
+    flex-wrap: wrap;
+  }
+}
 .ahead {
   overflow: hidden;
   text-overflow: ellipsis;
