@@ -2,6 +2,7 @@ using System.Text.Json.Serialization.Metadata;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Signals;
 using LoftyWren.Server.Live;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
@@ -23,6 +24,12 @@ internal static class OpenApiShape
             {
                 schema.Type = JsonSchemaType.String;
                 schema.Properties?.Clear();
+            }
+            else if (type == typeof(Signal))
+            {
+                schema.Type = JsonSchemaType.String;
+                schema.Properties?.Clear();
+                schema.Enum = [.. Signal.All.Select(s => (System.Text.Json.Nodes.JsonNode)s.Key)];
             }
             else if (context.JsonTypeInfo.ElementType == typeof(RecordId))
             {

@@ -98,7 +98,7 @@ public static class KilnRoom
     /// <summary>Sets the room's temperature at the terminal, as a Pt1000 gives it, and scans.</summary>
     public static void ScanAt(this ControllerEngine engine, long now, double celsius)
     {
-        engine.RawInputs[engine.IndexOf("UI1")] = Pt1000.Resistance(celsius);
+        engine.RawInputs[engine.IndexOf("UI1")] = Curve.Pt1000.RawOf(celsius);
         engine.Scan(now);
     }
 }

@@ -11,7 +11,6 @@ using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Signals;
 using LoftyWren.Core.Status;
 using LoftyWren.Core.Trends;
-using LoftyWren.Core.Units;
 using NodaTime;
 
 namespace LoftyWren.Core.Controllers;
@@ -60,8 +59,9 @@ public sealed partial class ControllerEngine : IDeviceProgram
         Image = image;
         Zone = DateTimeZoneProviders.Tzdb[image.TimeZone];
         _records = Project.Load(0, image.Records.Select(r => new Entry(r, 0)));
-        ControllerModel model = ControllerModel.Find(image.Controller.ModelId) ?? throw new InvalidOperationException($"The catalogue has no model ‘{image.Controller.ModelId}’.");
-        _terminals = new TerminalPort([.. model.Terminals().Select(t => t.Terminal)]);
+        if (Catalogue.Find(_records, image.Controller.ModelId) is null) throw new InvalidOperationException($"The catalogue has no model ‘{image.Controller.ModelId}’.");
+        List<TerminalPlace> places = [.. PanelTerminals.Of(_records, image.Controller)];
+        _terminals = new TerminalPort([.. places.Select(t => t.Terminal)]);
         _points = [.. image.Records.OfType<Point>()];
         for (int i = 0; i < _points.Length; i++) _index[_points[i].Id] = i;
         _since = new long[_points.Length];
@@ -81,7 +81,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
             _fittings[point] = fitting;
             int terminal = IndexOf(fitting.Terminal);
             if (terminal < 0) continue;
-            (model.GroupOf(fitting.Terminal)!.Direction == Direction.In ? inputs : outputs).Add(new Tie(terminal, point, fitting.Signal, fitting.Low, fitting.High, fitting.Correction, fitting.Inverted, SignalConversion.ScaleOf(fitting.Signal, _points[point].Unit)));
+            (places[terminal].Group.Direction == Direction.In ? inputs : outputs).Add(new Tie(terminal, point, fitting.Signal, fitting.Settings(_records.Find)));
         }
         (_inputs, _outputs) = ([.. inputs], [.. outputs]);
         (_lastRaw, _lastGiven) = (new double[_inputs.Length], new PinValue[_outputs.Length]);
@@ -168,7 +168,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
         {
             bool isInput = Array.Exists(_inputs, i => i.Terminal == t.At);
             double raw = isInput ? RawInputs[t.At] : RawOutputs[t.At];
-            return new TerminalReading(t.Fitting.Terminal, double.IsFinite(raw) ? Math.Round(raw, 2) : null, SignalConversion.RawUnit(t.Fitting.Signal), isInput ? SignalConversion.Trouble(t.Fitting.Signal, raw) : null);
+            return new TerminalReading(t.Fitting.Terminal, double.IsFinite(raw) ? Math.Round(raw, 2) : null, t.Fitting.Signal.RawUnit, isInput ? t.Fitting.Signal.Trouble(t.Fitting.Settings(_records.Find), raw) : null);
         }),
     ];
 
@@ -224,7 +224,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
             double raw = measured[input.Terminal];
             if (BitConverter.DoubleToInt64Bits(raw) == BitConverter.DoubleToInt64Bits(_lastRaw[i])) continue;
             _lastRaw[i] = raw;
-            var (value, status) = SignalConversion.Read(input.Signal, raw, input.Low, input.High, input.Correction, input.Inverted, input.Scale);
+            var (value, status) = input.Signal.Read(input.Settings, raw);
             Set(input.Point, value, status, now);
         }
         if (now >= _nextHoldEnd) EndHolds(now);
@@ -245,7 +245,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
             ref readonly PinValue reading = ref _readings[output.Point];
             if (reading.Status == _lastGiven[i].Status && reading.Value.Equals(_lastGiven[i].Value)) continue;
             _lastGiven[i] = reading;
-            given[output.Terminal] = SignalConversion.Write(output.Signal, reading.IsUsable ? reading.Value : double.NaN, output.Low, output.High, output.Inverted);
+            given[output.Terminal] = output.Signal.Write(output.Settings, reading.IsUsable ? reading.Value : double.NaN);
         }
         WatchAlarms(now);
         for (int i = 0; i < _trends.Length; i++)
@@ -341,7 +341,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
     }
 
     /// <summary>A terminal and the point on it, with what turns one into the other close at hand.</summary>
-    private readonly record struct Tie(int Terminal, int Point, Signal Signal, double Low, double High, double Correction, bool Inverted, Conversion? Scale);
+    private readonly record struct Tie(int Terminal, int Point, Signal Signal, SignalSettings Settings);
 
     private sealed class RunningSequence(Sequence sequence, (Plan Plan, Typing Typing) compiled)
     {

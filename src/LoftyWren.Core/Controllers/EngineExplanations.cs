@@ -99,20 +99,20 @@ public sealed partial class ControllerEngine
         Fitting? fitting = _fittings[i];
         if (fitting is null) return Because.Of($"{point.Name} has no source on {Image.Controller.Name}.", [pointId]);
         double raw = RawInputs[IndexOf(fitting.Terminal)];
-        string measured = double.IsNaN(raw) ? "nothing connected" : $"{raw.ToString("0.0", CultureInfo.InvariantCulture)} {SignalConversion.RawUnit(fitting.Signal)}".TrimEnd();
+        string measured = double.IsNaN(raw) ? "nothing connected" : $"{raw.ToString("0.0", CultureInfo.InvariantCulture)} {fitting.Signal.RawUnit}".TrimEnd();
         string terminal = $"{Image.Controller.Name} {fitting.Terminal}";
+        SignalSettings settings = fitting.Settings(_records.Find);
         if ((reading.Status & StatusFlags.Fault) != 0)
         {
-            string trouble = SignalConversion.Trouble(fitting.Signal, raw) ?? "nothing is connected";
+            string trouble = (double.IsNaN(raw) ? null : fitting.Signal.Trouble(settings, raw)) ?? "nothing is connected";
             return Because.Of($"{point.Name} has no value: {terminal} reads {measured}, {trouble}.", [pointId, fitting.Id],
                 [Because.Of($"Check the cable and the sensor on {fitting.Terminal}. Logic that needs this value releases its claims meanwhile.", weight: Weight.Note)]);
         }
         var under = new List<Because>();
-        if (fitting.Signal is Signal.Pt1000 or Signal.Volts or Signal.Milliamps)
+        if (fitting.Signal.Told(settings, value => Say(point, value)) is { } told)
         {
-            string range = fitting.Signal == Signal.Pt1000 ? "by the IEC 60751 curve" : $"from a range of {Say(point, fitting.Low)} to {Say(point, fitting.High)}";
             string correction = fitting.Correction == 0 ? "" : $", corrected by {Number(fitting.Correction)} {Units.Unit.Find(point.Unit)?.Difference.Symbol}";
-            under.Add(Because.Of($"{terminal} measures {measured}, {SignalConversion.Name(fitting.Signal)} {range}{correction}.", [fitting.Id]));
+            under.Add(Because.Of($"{terminal} measures {measured}, {fitting.Signal.Name} {told}{correction}.", [fitting.Id]));
         }
         else under.Add(Because.Of($"The contact on {terminal} is {(raw > 0.5 ? "closed" : "open")}{(fitting.Inverted ? ", and the terminal is turned round" : "")}.", [fitting.Id]));
         return Because.Of($"{point.Name} is {Say(point, reading)}.", [pointId], under);

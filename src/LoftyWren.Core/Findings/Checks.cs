@@ -99,9 +99,27 @@ public static class Checks
     /// <summary>The checks of a controller.</summary>
     internal static IEnumerable<Finding> OnController(Project project, Controller controller)
     {
+        foreach (var (key, what, why) in Enclosure.Of(project, controller).Troubles(controller)) yield return new Finding($"{key}|{controller.Id}", key.Split('|')[0], Severity.High, controller.Id, what, why);
         if (ControllerMemory.Of(project, controller) is not { } memory) yield break;
         if (memory.ValuesOver is { } values) yield return new Finding($"memory-values|{controller.Id}", "memory-values", Severity.High, controller.Id, $"{controller.Name} has more values than memory.", values);
         if (memory.SamplesOver is { } samples) yield return new Finding($"memory-samples|{controller.Id}", "memory-samples", Severity.High, controller.Id, $"The trend logs on {controller.Name} need more memory than it has.", samples);
+    }
+
+    /// <summary>The checks of a terminal: what it switches against what it is rated for, and its feed against what that gives.</summary>
+    internal static IEnumerable<Finding> OnFitting(Project project, Fitting fitting)
+    {
+        if (fitting.LoadAmps is not { } amps || project.Find<Controller>(fitting.ControllerId) is not { } controller || PanelTerminals.Find(project, controller, fitting.Terminal) is not { } place) yield break;
+        string terminal = $"{controller.Name} {fitting.Terminal}";
+        if (place.Group.MostAmps is { } most && amps > most)
+            yield return new Finding($"overload|{fitting.Id}", "overload", Severity.High, fitting.Id, $"{terminal} would switch more than it is made for.", FormattableString.Invariant($"‘{project.Find(fitting.PointId)?.Name}’ takes {amps:0.##} A and the output is rated for {most:0.##} A. Put a contactor between, or use another output."));
+        if (place.Group.FeedAmps is not { } feed || place.Group.FeedOf < 2) yield break;
+        int number = place.Group.FeedAt(place.Number);
+        string before = place.Module is { } module ? PanelTerminals.Prefix(module.Address) : "";
+        double sum = 0;
+        for (int n = ((number - 1) * place.Group.FeedOf) + 1; n <= Math.Min(place.Group.Count, number * place.Group.FeedOf); n++)
+            sum += project.Find<Fitting>(project.Holder(Fitting.TerminalKey(controller.Id, $"{before}{place.Group.Prefix}{n}")))?.LoadAmps ?? 0;
+        if (sum > feed)
+            yield return new Finding($"feed|{fitting.Id}", "feed", Severity.High, fitting.Id, $"The feed of {terminal} would carry more than it is made for.", FormattableString.Invariant($"The outputs that share it take {sum:0.##} A together and it carries {feed:0.##} A. Move one of them to another feed."));
     }
 
     private static IEnumerable<Finding> Itself(Project project, Sequence sequence)

@@ -17,13 +17,25 @@ public sealed record Controller : ProjectRecord
         Checks = Findings.Checks.OnController,
         Fields =
         [
-            FieldOf<Controller>.Choice("modelId", "Model", [.. ControllerModel.Catalogue.Select(m => m.Id)], c => c.ModelId, (c, v) => c with { ModelId = v }, FieldUses.Grid | FieldUses.Form).Told("The model of the catalogue, which says its terminals and memory."),
+            new Field<Controller>("modelId", "Model")
+            {
+                Uses = FieldUses.Grid | FieldUses.Form,
+                Choices = [.. Catalogue.Shipped.Where(m => m.RunsPrograms).Select(m => m.Id)],
+                Says = (_, c) => c.ModelId,
+                Reads = (project, c, text) => Catalogue.Find(project, text.ToLowerInvariant()) is { RunsPrograms: true } model ? FieldReading.Of(c with { ModelId = model.Id })
+                    : FieldReading.Refused($"‘{text}’ is no controller of the catalogue. There are {string.Join(", ", Catalogue.Of(project).Where(m => m.RunsPrograms).Select(m => m.Id))}."),
+            }.Told("The model of the catalogue, which says its terminals and memory."),
+            FieldOf<Controller>.Whole("rails", "Rails", c => c.Rails, (c, v) => c with { Rails = v }, FieldUses.Form).Told("How many rails its enclosure has.", 1, MostRails),
+            FieldOf<Controller>.Whole("railMillimetres", "Rail width, mm", c => c.RailMillimetres, (c, v) => c with { RailMillimetres = v }, FieldUses.Form).Told("How wide each rail of its enclosure is, in mm.", LeastRail, MostRail),
             FieldOf<Controller>.Whole("deviceInstance", "Device instance", c => c.DeviceInstance, (c, v) => c with { DeviceInstance = v }, FieldUses.Grid | FieldUses.Form).Told("The number by which the network knows it, once on the whole network.", 0, MostDeviceInstance),
             FieldOf<Controller>.Shown("placeId", "Place", (project, c) => project.Find(c.PlaceId)?.Name, "Move the controller on its panel.", FieldUses.Grid),
         ],
     };
 
-    private const int MostDeviceInstance = 4_194_302;
+    /// <summary>The most rails of an enclosure.</summary>
+    public const int MostRails = 8;
+
+    private const int MostDeviceInstance = 4_194_302, LeastRail = 50, MostRail = 3000;
 
     /// <summary>Where its panel hangs.</summary>
     public required RecordId PlaceId { get; init; }
@@ -33,6 +45,15 @@ public sealed record Controller : ProjectRecord
 
     /// <summary>Its device instance on the supervisory network, 0 to 4 194 302 (ISO 16484-5, 12.11).</summary>
     public int DeviceInstance { get; init; }
+
+    /// <summary>How many rails its enclosure has.</summary>
+    public int Rails { get; init; } = 2;
+
+    /// <summary>How wide each rail is, mm.</summary>
+    public int RailMillimetres { get; init; } = 540;
+
+    /// <summary>The share of the terminals of each sort that fitting leaves free, %.</summary>
+    public int SparePercent { get; init; }
 
     /// <inheritdoc/>
     public override RecordId? ParentId => PlaceId;
@@ -57,7 +78,12 @@ public sealed record Controller : ProjectRecord
     public override IEnumerable<Refusal> Check(Project project)
     {
         foreach (Refusal refusal in CheckName(40)) yield return refusal;
-        if (ControllerModel.Find(ModelId) is null) yield return new Refusal(Id, "modelId", $"The catalogue has no model ‘{ModelId}’.");
+        if (Catalogue.Find(project, ModelId) is not { } model) yield return new Refusal(Id, "modelId", $"The catalogue has no model ‘{ModelId}’.");
+        else if (!model.RunsPrograms) yield return new Refusal(Id, "modelId", $"{model.Name} runs no programs; put it beside a controller as a module.");
+        else if (project.Sum(Id, IoModule.Count) is var modules && modules > model.MostModules) yield return new Refusal(Id, "modelId", $"{Name} has {modules} modules beside it and {model.Name} takes {model.MostModules}. Choose a larger model, or move modules to another controller first.");
+        if (Rails is < 1 or > MostRails) yield return new Refusal(Id, "rails", $"An enclosure has 1 to {MostRails} rails, not {Rails}.");
+        if (RailMillimetres is < LeastRail or > MostRail) yield return new Refusal(Id, "railMillimetres", $"A rail is {LeastRail} to {MostRail} mm wide, not {RailMillimetres}.");
+        if (SparePercent is < 0 or > 100) yield return new Refusal(Id, "sparePercent", $"A spare of {SparePercent} % is not between 0 and 100.");
         if (DeviceInstance is < 0 or > MostDeviceInstance) yield return new Refusal(Id, "deviceInstance", $"Device instance {DeviceInstance} is not between 0 and 4 194 302.");
     }
 }

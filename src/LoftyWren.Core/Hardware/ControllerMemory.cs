@@ -24,6 +24,6 @@ public sealed record ControllerMemory(int Values, int MostValues, long Samples, 
     public static SumSort SampleCount { get; } = new("trend samples", "samples");
 
     /// <summary>What a controller has to hold; null when its model is not in the catalogue.</summary>
-    public static ControllerMemory? Of(Project project, Controller controller) => ControllerModel.Find(controller.ModelId) is { } model
+    public static ControllerMemory? Of(Project project, Controller controller) => Catalogue.Find(project, controller.ModelId) is { } model
         ? new ControllerMemory((int)project.Sum(controller.Id, ValueCount), model.Values, project.Sum(controller.Id, SampleCount), model.TrendSamples, controller.Name) : null;
 }

@@ -18,10 +18,18 @@ public sealed record Fitting : PointBinding
         RunsInImage = true,
         IsSearched = false,
         IsSpelled = false,
+        Checks = Findings.Checks.OnFitting,
         Fields =
         [
             FieldOf<Fitting>.Number("low", "Low", null, f => f.Low, (f, v) => f with { Low = v ?? 0 }, FieldUses.Form, units: (project, f) => project.Find<Point>(f.PointId)?.Unit).Told("What the point reads at the low end of its electrical signal."),
             FieldOf<Fitting>.Number("high", "High", null, f => f.High, (f, v) => f with { High = v ?? 0 }, FieldUses.Form, units: (project, f) => project.Find<Point>(f.PointId)?.Unit).Told("What the point reads at the high end of its electrical signal."),
+            FieldOf<Fitting>.Link<SensorCurve>("curveId", "Curve", "sensor curve", f => f.CurveId, (f, v) => f with { CurveId = v }, FieldUses.Form).Told("A curve of the project's own, in place of a straight range."),
+            FieldOf<Fitting>.Number("leadOhms", "Wires", "Ω", f => f.LeadOhms, (f, v) => f with { LeadOhms = v ?? 0 }, FieldUses.Form).Told("The resistance of both wires together, which is taken off what is measured.", 0, MostLead),
+            FieldOf<Fitting>.Number("perPulse", "Each pulse", null, f => f.PerPulse, (f, v) => f with { PerPulse = v ?? 1 }, FieldUses.Form, units: (project, f) => project.Find<Point>(f.PointId)?.Unit).Told("What one pulse counts."),
+            FieldOf<Fitting>.Span("runTimeSeconds", "Run time", f => f.RunTimeSeconds, (f, v) => f with { RunTimeSeconds = v }, FieldUses.Form, "run time", 0).Told("How long the drive takes from one end to the other.", 0, MostRunTime),
+            FieldOf<Fitting>.Number("loadAmps", "Switches", "A", f => f.LoadAmps, (f, v) => f with { LoadAmps = v }, FieldUses.Form).Told("The current that it switches; checked against the rating of the output and of its feed.", 0),
+            FieldOf<Fitting>.Text("toleranceClass", "Class", f => f.ToleranceClass, (f, v) => f with { ToleranceClass = v }, FieldUses.Form).Told("The class of accuracy of the sensor: B, A, AA."),
+            FieldOf<Fitting>.Text("cable", "Cable", f => f.Cable, (f, v) => f with { Cable = v }, FieldUses.Form).Told("What the cable is called in the cable list; a number is proposed where none is given."),
             FieldOf<Fitting>.Number("correction", "Correction", null, f => f.Correction, (f, v) => f with { Correction = v ?? 0 }, FieldUses.Form, units: (project, f) => Units.Unit.Find(project.Find<Point>(f.PointId)?.Unit)?.Difference.Symbol).Told("What is added to the reading, as found by measuring beside the sensor.", -1000, 1000),
         ],
     };
@@ -35,8 +43,34 @@ public sealed record Fitting : PointBinding
     /// <summary>The terminal, such as UI3, or <see cref="MemoryTerminal"/>.</summary>
     public required string Terminal { get; init; }
 
+    /// <summary>The module that the terminal is on; none for the controller's own.</summary>
+    public RecordId? ModuleId { get; init; }
+
     /// <summary>What the terminal carries.</summary>
     public required Signal Signal { get; init; }
+
+    /// <summary>A curve of the project's own, in place of a straight range.</summary>
+    public RecordId? CurveId { get; init; }
+
+    /// <summary>Resistance of both wires together, Ω.</summary>
+    public double LeadOhms { get; init; }
+
+    /// <summary>What one pulse counts, in the point's unit.</summary>
+    public double PerPulse { get; init; } = 1;
+
+    /// <summary>How long the drive takes from one end to the other, s.</summary>
+    public double RunTimeSeconds { get; init; }
+
+    /// <summary>The current that it switches, A.</summary>
+    public double? LoadAmps { get; init; }
+
+    /// <summary>The class of accuracy of the sensor.</summary>
+    [Most(20)]
+    public string? ToleranceClass { get; init; }
+
+    /// <summary>What its cable is called.</summary>
+    [Most(40)]
+    public string? Cable { get; init; }
 
     /// <summary>The point's value at 0 V or 4 mA, in its unit.</summary>
     public double Low { get; init; }
@@ -72,17 +106,27 @@ public sealed record Fitting : PointBinding
     public override ProjectRecord Through(ReferenceMap map)
     {
         RecordId controller = map.Owner(On, ControllerId), point = map.Owner(OfPoint, PointId);
-        return controller == ControllerId && point == PointId ? this : this with { ControllerId = controller, PointId = point };
+        RecordId? module = ModuleId is { } on ? map.Owner(OnModule, on) : null, curve = map.Link(ByCurve, CurveId);
+        return controller == ControllerId && point == PointId && module == ModuleId && curve == CurveId ? this : this with { ControllerId = controller, PointId = point, ModuleId = module, CurveId = curve };
     }
 
-    private static readonly ReferenceSort On = ReferenceSort.Owner<Controller>("on", "controllerId", "controller"), OfPoint = ReferenceSort.Owner<Point>("of", "pointId", "point");
+    private static readonly ReferenceSort On = ReferenceSort.Owner<Controller>("on", "controllerId", "controller"), OfPoint = ReferenceSort.Owner<Point>("of", "pointId", "point"),
+        OnModule = ReferenceSort.Owner<IoModule>("on", "moduleId", "module"), ByCurve = ReferenceSort.Link<SensorCurve>("by", "curveId", "sensor curve");
+
+    private const double MostLead = 1000, MostRunTime = 3600;
+
+    /// <summary>What the terminal is set to, worked out.</summary>
+    public SignalSettings Settings(Func<RecordId, ProjectRecord?> find) =>
+        new(Low, High, Correction, Inverted, Signal.ScaleOf((find(PointId) as Point)?.Unit), LeadOhms, PerPulse, CurveId is { } curve && find(curve) is SensorCurve own ? own.ToCurve() : null);
+
+    internal static string TerminalKey(RecordId controller, string terminal) => $"terminal|{controller}|{terminal}";
 
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys()
     {
         foreach (UniqueKey key in base.UniqueKeys()) yield return key;
         if (Terminal != MemoryTerminal)
-            yield return new UniqueKey($"terminal|{ControllerId}|{Terminal}", "terminal", $"{Terminal} is taken by ‘{{0}}’. Choose a free terminal, or take that point off first.");
+            yield return new UniqueKey(TerminalKey(ControllerId, Terminal), "terminal", $"{Terminal} is taken by ‘{{0}}’. Choose a free terminal, or take that point off first.");
     }
 
     /// <inheritdoc/>
@@ -92,42 +136,67 @@ public sealed record Fitting : PointBinding
     public override IEnumerable<Refusal> Check(Project project)
     {
         // Without both there is nothing more to ask; that they are missing is said of every reference alike.
-        if (project.Find(ControllerId) is not Controller controller || ControllerModel.Find(controller.ModelId) is not { } model || project.Find(PointId) is not Point point) yield break;
+        if (project.Find(ControllerId) is not Controller controller || Catalogue.Find(project, controller.ModelId) is null || project.Find(PointId) is not Point point) yield break;
         if (Name != Terminal) yield return new Refusal(Id, "name", $"The name of a fitting is its terminal, ‘{Terminal}’.");
         if (Terminal == MemoryTerminal)
         {
-            if (Signal != Signal.Memory) yield return new Refusal(Id, "signal", "A value in memory carries no signal.");
+            if (Signal != Signal.Memory || ModuleId is not null) yield return new Refusal(Id, "signal", "A value in memory carries no signal.");
             if (point.Role == PointRole.Sensor) yield return new Refusal(Id, "terminal", $"‘{point.Name}’ is a sensor; it needs a terminal that measures, not a value in memory.");
             if (ControllerMemory.Of(project, controller) is { ValuesOver: { } over }) yield return new Refusal(Id, "terminal", over);
             yield break;
         }
         if (project.Referrers<Trends.TrendLog>(point.Id).Any() && ControllerMemory.Of(project, controller) is { SamplesOver: { } full }) yield return new Refusal(Id, "terminal", full);
-        if (model.GroupOf(Terminal) is not { } group)
+        if (PanelTerminals.Find(project, controller, Terminal) is not { Group: var group } place)
         {
-            yield return new Refusal(Id, "terminal", $"{controller.Name} has no terminal ‘{Terminal}’. It has {string.Join(", ", model.Groups.Select(g => $"{g.Prefix}1–{g.Prefix}{g.Count}"))}.");
+            yield return new Refusal(Id, "terminal", $"{controller.Name} has no terminal ‘{Terminal}’. It has {PanelTerminals.InWords(project, controller)}.");
             yield break;
         }
+        if (place.Module?.Id != ModuleId) yield return new Refusal(Id, "moduleId", $"‘{Terminal}’ is a terminal of {(place.Module is { } on ? $"module ‘{on.Name}’" : "the controller itself")}; the record says otherwise.");
         if (Why(point, group, Terminal) is { } reason) yield return new Refusal(Id, "terminal", reason);
         else if (!SignalsFor(point).Contains(Signal) || !group.Signals.Contains(Signal))
-            yield return new Refusal(Id, "signal", $"{Terminal} cannot carry {SignalConversion.Name(Signal)} for ‘{point.Name}’; it can carry {string.Join(", ", group.Signals.Intersect(SignalsFor(point)).Select(SignalConversion.Name))}.");
-        if (Signal is Signal.Volts or Signal.Milliamps && !(double.IsFinite(Low) && double.IsFinite(High) && Low != High))
+            yield return new Refusal(Id, "signal", $"{Terminal} cannot carry {Signal.Name} for ‘{point.Name}’; it can carry {string.Join(", ", group.Signals.Intersect(SignalsFor(point)).Select(s => s.Name))}.");
+        bool byCurve = CurveId is not null && (Signal.Asks & (SignalAsks.Curve | SignalAsks.MayCurve)) != 0;
+        if ((Signal.Asks & SignalAsks.Range) != 0 && !byCurve && !(double.IsFinite(Low) && double.IsFinite(High) && Low != High))
             yield return new Refusal(Id, "low", $"The range of {Terminal} goes from {Low} to {High}; both ends must differ.");
+        if ((Signal.Asks & SignalAsks.Curve) != 0 && CurveId is null) yield return new Refusal(Id, "curveId", $"{Terminal} measures a resistance, and only a curve says what that means. Choose one, or make one first.");
+        if (!(LeadOhms is >= 0 and <= MostLead)) yield return new Refusal(Id, "leadOhms", $"Wires of {LeadOhms} Ω are not believable; use 0 to {MostLead} Ω.");
+        if (!(double.IsFinite(PerPulse) && PerPulse > 0)) yield return new Refusal(Id, "perPulse", "A pulse counts something above nothing.");
+        if (!(RunTimeSeconds is >= 0 and <= MostRunTime)) yield return new Refusal(Id, "runTimeSeconds", $"A run time of {RunTimeSeconds} s is not between 0 and {MostRunTime} s.");
+        else if ((Signal.Asks & SignalAsks.RunTime) != 0 && RunTimeSeconds == 0) yield return new Refusal(Id, "runTimeSeconds", $"{Terminal} drives by opening and closing, so it must know how long the drive takes from end to end. Give its run time.");
+        if (LoadAmps is < 0 or double.NaN) yield return new Refusal(Id, "loadAmps", "A current that is switched is not below nothing.");
+        if (ToleranceClass is { } @class && Signal.Tolerances.All(t => t.Key != @class)) yield return new Refusal(Id, "toleranceClass", Signal.Tolerances.Count == 0 ? $"{Signal.Name} comes in no classes." : $"{Signal.Name} comes in the classes {string.Join(", ", Signal.Tolerances.Select(t => t.Key))}; ‘{@class}’ is none of them.");
         if (!(Math.Abs(Correction) <= 1000)) yield return new Refusal(Id, "correction", $"A correction of {Correction} is not believable; use at most ±1000.");
     }
 
     /// <summary>Whether nothing outside is measured or moved by a point, so that it can only live in memory.</summary>
     public static bool IsForMemory(Point point) => point.Role is PointRole.Setpoint or PointRole.Value;
 
+    /// <summary>Whether the terminal of a point measures or drives.</summary>
+    public static Direction DirectionOf(Point point) => point.Role == PointRole.Sensor ? Direction.In : Direction.Out;
+
     /// <summary>The signals that could serve a point, most usual first.</summary>
-    public static IReadOnlyList<Signal> SignalsFor(Point point) => (point.Kind, point.Role) switch
+    public static IReadOnlyList<Signal> SignalsFor(Point point)
     {
-        (PointKind.Analog, PointRole.Sensor) when Units.Unit.Find(point.Unit)?.Quantity == Units.Quantity.Temperature => [Signal.Pt1000, Signal.Volts, Signal.Milliamps],
-        (PointKind.Analog, PointRole.Sensor) => [Signal.Volts, Signal.Milliamps],
-        (PointKind.Binary, PointRole.Sensor) => [Signal.DryContact],
-        (PointKind.Binary, _) => [Signal.Relay],
-        (PointKind.Analog, _) => [Signal.Volts],
-        _ => [],
-    };
+        bool measures = point.Role == PointRole.Sensor;
+        int sort = point.Kind == PointKind.Multistate ? 4 : measures ? point.Kind == PointKind.Binary ? 1 : Units.Unit.Find(point.Unit)?.Quantity == Units.Quantity.Temperature ? 2 : 3 : point.Kind == PointKind.Binary ? 0 : 5;
+        return Serving[sort];
+    }
+
+    private static readonly Signal[] NotForMemory = [.. Signal.All.Where(s => s != Signal.Memory)];
+
+    /// <summary>By sort of point: switched, contact, temperature, other measured, none, driven.</summary>
+    private static readonly Signal[][] Serving =
+    [
+        [.. NotForMemory.Where(s => s.Drives && s.Carries == PointKind.Binary)],
+        [.. NotForMemory.Where(s => s.Measures && s.Carries == PointKind.Binary)],
+        [.. NotForMemory.Where(s => s.Measures && s.Carries == PointKind.Analog && s != Signal.Pulses)],
+        [.. NotForMemory.Where(s => s.Measures && s.Carries == PointKind.Analog && !s.IsThermometer)],
+        [],
+        [.. NotForMemory.Where(s => s.Drives && s.Carries == PointKind.Analog)],
+    ];
+
+    /// <summary>Signals in a few words, the most usual ones.</summary>
+    private static string Some(IReadOnlyList<Signal> signals) => signals.Count <= 3 ? string.Join(" or ", signals.Select(s => s.Name)) : $"{string.Join(", ", signals.Take(3).Select(s => s.Name))} or another of {signals.Count} signals";
 
     /// <summary>Why a point cannot go onto a terminal of this group, in words, or null when it can.</summary>
     public static string? Why(Point point, TerminalGroup group, string terminal)
@@ -138,8 +207,8 @@ public sealed record Fitting : PointBinding
         if (!measures && group.Direction == Direction.In) return $"{terminal} is an input and ‘{point.Name}’ is a command. Use an output.";
         if (!SignalsFor(point).Intersect(group.Signals).Any())
         {
-            string needs = SignalsFor(point).Count == 0 ? "no terminal can carry it" : $"it needs {string.Join(" or ", SignalsFor(point).Select(SignalConversion.Name))}";
-            return $"{terminal} carries {string.Join(", ", group.Signals.Select(SignalConversion.Name))}; ‘{point.Name}’ is {(point.Kind == PointKind.Analog ? "analog" : point.Kind.ToString().ToLowerInvariant())} and {needs}.";
+            string needs = SignalsFor(point).Count == 0 ? "no terminal can carry it" : $"it needs {Some(SignalsFor(point))}";
+            return $"{terminal} carries {string.Join(", ", group.Signals.Select(s => s.Name))}; ‘{point.Name}’ is {(point.Kind == PointKind.Analog ? "analog" : point.Kind.ToString().ToLowerInvariant())} and {needs}.";
         }
         return null;
     }

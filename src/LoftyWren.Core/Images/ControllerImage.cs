@@ -6,6 +6,7 @@ using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Schedules;
 using LoftyWren.Core.Sequences;
+using LoftyWren.Core.Signals;
 
 namespace LoftyWren.Core.Images;
 
@@ -49,9 +50,21 @@ public sealed record ControllerImage : IHostImage
         var remote = new Dictionary<RecordId, RecordId>();
         var own = project.Referrers<Fitting>(controller.Id).ToList();
         var home = own.Select(f => f.PointId).ToHashSet();
+        // Of models that a project brings along, the controller's own and those beside it come along too.
+        void Model(string modelId)
+        {
+            if (project.Find<OwnModel>(project.Holder(OwnModel.Key(modelId))) is { } model) records[model.Id] = model;
+        }
+        Model(controller.ModelId);
+        foreach (IoModule module in project.Referrers<IoModule>(controller.Id))
+        {
+            records[module.Id] = module;
+            Model(module.ModelId);
+        }
         foreach (Fitting fitting in own)
         {
             records[fitting.Id] = fitting;
+            if (project.Find<SensorCurve>(fitting.CurveId) is { } curve) records[curve.Id] = curve;
             if (project.Find<Point>(fitting.PointId) is { } point) records[point.Id] = Run(point);
         }
         void Read(RecordId pointId)

@@ -52,8 +52,8 @@ public sealed record IoSummary(SummaryBy By, int SparePercent, IReadOnlyList<IoL
             string group = GroupOf(project, point, by);
             counts[group] = counts.GetValueOrDefault(group, new IoCounts(0, 0, 0, 0, 0)) + One(project, point);
         }
-        var models = by == SummaryBy.Panel ? project.All<Controller>().ToDictionary(c => c.Name, c => ControllerModel.Find(c.ModelId)) : [];
-        List<IoLine> lines = [.. counts.OrderBy(c => c.Key, StringComparer.Ordinal).Select(c => Line(c.Key, c.Value, c.Value.WithSpare(sparePercent), models.GetValueOrDefault(c.Key)))];
+        Dictionary<string, IReadOnlyList<TerminalGroup>> built = by == SummaryBy.Panel ? project.All<Controller>().ToDictionary(c => c.Name, c => GroupsOf(project, c)) : [];
+        List<IoLine> lines = [.. counts.OrderBy(c => c.Key, StringComparer.Ordinal).Select(c => Line(c.Key, c.Value, c.Value.WithSpare(sparePercent), built.GetValueOrDefault(c.Key)))];
         IoCounts all = lines.Aggregate(new IoCounts(0, 0, 0, 0, 0), (sum, l) => sum + l.Counts), spare = lines.Aggregate(new IoCounts(0, 0, 0, 0, 0), (sum, l) => sum + l.WithSpare);
         return new IoSummary(by, sparePercent, lines, new IoLine("Total", all, spare, null, null));
     }
@@ -67,26 +67,33 @@ public sealed record IoSummary(SummaryBy By, int SparePercent, IReadOnlyList<IoL
         return new Sheet("I-O summary", [(string[])["Of", "AI", "BI", "AO", "BO", "Values", $"AI {spare}", $"BI {spare}", $"AO {spare}", $"BO {spare}", "Built in", "Lacks"], .. Lines.Select(Row), Row(Total)]);
     }
 
-    private static IoLine Line(string group, IoCounts counts, IoCounts spare, ControllerModel? model) => model is null
-        ? new IoLine(group, counts, spare, null, null)
-        : new IoLine(group, counts, spare, string.Join(" · ", model.Groups.Select(g => $"{g.Count} {g.Prefix}")), Lacks(spare, model));
+    /// <summary>The terminals of a controller and of what stands beside it, those of a sort together.</summary>
+    private static IReadOnlyList<TerminalGroup> GroupsOf(Project project, Controller controller) =>
+        [.. PanelTerminals.Of(project, controller).GroupBy(t => (t.Group.Prefix, Signals: string.Join(' ', t.Group.Signals))).Select(g => g.First().Group with { Count = g.Count() })];
 
-    /// <summary>Which terminals a model lacks for these counts, such as “2 AO, 1 BO”; null for none. A universal input takes an analog or a binary one: what analog inputs leave of them is there for binary ones.</summary>
-    public static string? Lacks(IoCounts spare, ControllerModel model)
+    private static IoLine Line(string group, IoCounts counts, IoCounts spare, IReadOnlyList<TerminalGroup>? built) => built is null
+        ? new IoLine(group, counts, spare, null, null)
+        : new IoLine(group, counts, spare, string.Join(" · ", built.Select(g => $"{g.Count} {g.Prefix}")), Lacks(spare, built));
+
+    /// <summary>Which terminals are lacking for these counts, such as “2 AO, 1 BO”; null for none. A universal input takes an analog or a binary one: what analog inputs leave of them is there for binary ones.</summary>
+    public static string? Lacks(IoCounts spare, IReadOnlyList<TerminalGroup> built)
     {
-        int Terminals(Func<TerminalGroup, bool> which) => model.Groups.Where(which).Sum(g => g.Count);
-        int analogIn = Terminals(g => g.Direction == Direction.In && g.Signals.Any(s => s is not Signal.DryContact)), binaryOnly = Terminals(g => g.Direction == Direction.In && g.Signals.All(s => s is Signal.DryContact));
-        int universal = Terminals(g => g.Direction == Direction.In && g.Signals.Contains(Signal.DryContact) && g.Signals.Count > 1);
+        int Terminals(Func<TerminalGroup, bool> which) => built.Where(which).Sum(g => g.Count);
+        int analogIn = Terminals(g => g.Direction == Direction.In && g.Signals.Any(s => IsAnalog(s))), binaryOnly = Terminals(g => g.Direction == Direction.In && g.Signals.All(s => !IsAnalog(s)));
+        int universal = Terminals(g => g.Direction == Direction.In && g.Signals.Any(s => !IsAnalog(s)) && g.Signals.Any(s => IsAnalog(s)));
         (int Short, string Sort)[] lacks =
         [
             (spare.AnalogIn - analogIn, "AI"),
             (spare.BinaryIn - binaryOnly - Math.Max(0, universal - spare.AnalogIn), "BI"),
-            (spare.AnalogOut - Terminals(g => g.Direction == Direction.Out && g.Signals.Any(s => s is not Signal.Relay)), "AO"),
-            (spare.BinaryOut - Terminals(g => g.Direction == Direction.Out && g.Signals.Contains(Signal.Relay)), "BO"),
+            (spare.AnalogOut - Terminals(g => g.Direction == Direction.Out && g.Signals.Any(s => IsAnalog(s))), "AO"),
+            (spare.BinaryOut - Terminals(g => g.Direction == Direction.Out && g.Signals.Any(s => !IsAnalog(s))), "BO"),
         ];
         string missing = string.Join(", ", lacks.Where(l => l.Short > 0).Select(l => $"{l.Short} {l.Sort}"));
         return missing.Length == 0 ? null : missing;
     }
+
+    /// <summary>Whether a signal makes its terminal an analog one; pulses are counted at a contact.</summary>
+    private static bool IsAnalog(Signal signal) => signal.Carries == PointKind.Analog && (signal.Asks & SignalAsks.PerPulse) == 0;
 
     private static IoCounts One(Project project, Point point)
     {

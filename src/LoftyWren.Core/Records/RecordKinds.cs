@@ -8,6 +8,7 @@ using LoftyWren.Core.Plant;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Schedules;
 using LoftyWren.Core.Sequences;
+using LoftyWren.Core.Signals;
 using LoftyWren.Core.Tags;
 using LoftyWren.Core.Trends;
 
@@ -20,7 +21,7 @@ public static class RecordKinds
 
     private static readonly List<RecordKind> Registered =
     [
-        Place.AsKind, Equipment.AsKind, Point.AsKind, Controller.AsKind, Fitting.AsKind, PlantTie.AsKind, Sequence.AsKind, Schedule.AsKind, TrendLog.AsKind, AlarmRule.AsKind,
+        Place.AsKind, Equipment.AsKind, Point.AsKind, Controller.AsKind, IoModule.AsKind, Fitting.AsKind, SensorCurve.AsKind, OwnModel.AsKind, PlantTie.AsKind, Sequence.AsKind, Schedule.AsKind, TrendLog.AsKind, AlarmRule.AsKind,
         TaggingRule.AsKind, Silence.AsKind, NamingConvention.AsKind,
     ];
 

@@ -1,137 +1,343 @@
+using System.Collections.Frozen;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Status;
 using LoftyWren.Core.Units;
 
 namespace LoftyWren.Core.Signals;
 
-/// <summary>What a terminal carries.</summary>
-public enum Signal
+/// <summary>What one terminal is set to, worked out once; which of it counts is a matter of its signal.</summary>
+/// <param name="Low">The point's value at the low end of a signal with a range.</param>
+/// <param name="High">Its value at the high end.</param>
+/// <param name="Correction">Added to what is measured, a difference in the point's unit.</param>
+/// <param name="Inverted">Turns a contact round.</param>
+/// <param name="Scale">Brings a thermometer's °C into the point's unit; null when they are that.</param>
+/// <param name="LeadOhms">Resistance of the pair of wires, Ω.</param>
+/// <param name="PerPulse">What one pulse counts, in the point's unit.</param>
+/// <param name="Own">A curve of the project's own.</param>
+public readonly record struct SignalSettings(double Low, double High, double Correction = 0, bool Inverted = false, Conversion? Scale = null, double LeadOhms = 0, double PerPulse = 1, Curve? Own = null);
+
+/// <summary>What a signal asks of whoever sets a terminal up.</summary>
+[Flags]
+public enum SignalAsks
 {
-    /// <summary>Platinum resistance, 1000 Ω at 0 °C, IEC 60751. Raw value in Ω.</summary>
-    Pt1000,
-    /// <summary>0 to 10 V. Raw value in V.</summary>
-    Volts,
-    /// <summary>4 to 20 mA. Raw value in mA.</summary>
-    Milliamps,
-    /// <summary>A contact without voltage. Raw value 1 closed, 0 open.</summary>
-    DryContact,
-    /// <summary>A relay output. Raw value 1 closed, 0 open.</summary>
-    Relay,
-    /// <summary>No terminal: a value in the controller's memory.</summary>
-    Memory,
+    /// <summary>Nothing.</summary>
+    None = 0,
+    /// <summary>What both ends of its range stand for.</summary>
+    Range = 1,
+    /// <summary>The resistance of the wires.</summary>
+    Lead = 2,
+    /// <summary>What one pulse counts.</summary>
+    PerPulse = 4,
+    /// <summary>A curve of the project's own, without which it says nothing.</summary>
+    Curve = 8,
+    /// <summary>How long the drive takes from one end to the other.</summary>
+    RunTime = 16,
+    /// <summary>The current that it switches.</summary>
+    Load = 32,
+    /// <summary>A curve may stand in the place of the range.</summary>
+    MayCurve = 64,
 }
 
-/// <summary>Turns what a terminal measures into a reading, and a command into what a terminal gives.</summary>
-public static class SignalConversion
+/// <summary>How far a sensor of a class may be off at a value: a part that is always there and one that grows with the value.</summary>
+/// <param name="Key">What it is called: AA, A, B, C, or a share of the range.</param>
+/// <param name="Fixed">In K; for a signal with a range in parts of the range.</param>
+/// <param name="Growing">In K for each K from 0 °C.</param>
+/// <param name="GrowingBelow">The same below 0 °C.</param>
+public sealed record Tolerance(string Key, double Fixed, double Growing = 0, double? GrowingBelow = null)
 {
-    /// <summary>Whether a signal says nothing by itself, but what its ends stand for does.</summary>
-    public static bool HasRange(Signal signal) => signal is Signal.Volts or Signal.Milliamps;
+    /// <summary>How far off at a temperature in °C, in K.</summary>
+    public double At(double celsius) => Fixed + (Math.Abs(celsius) * (celsius < 0 ? GrowingBelow ?? Growing : Growing));
+}
 
-    /// <summary>The trade's name of a signal.</summary>
-    public static string Name(Signal signal) => signal switch
+/// <summary>
+/// What a terminal carries: one object that says all about it and does its arithmetic. The registry of signals; the catalogue,
+/// fitting, panels, controllers and the virtual site's wires read it. Nothing that it does in a scan allocates.
+/// </summary>
+[JsonConverter(typeof(SignalJson))]
+public abstract class Signal
+{
+    private protected Signal(string key, string name, string rawUnit, PointKind carries, bool measures, bool drives)
     {
-        Signal.Pt1000 => "Pt1000",
-        Signal.Volts => "0–10 V",
-        Signal.Milliamps => "4–20 mA",
-        Signal.DryContact => "dry contact",
-        Signal.Relay => "relay",
-        _ => "value",
-    };
+        (Key, Name, RawUnit, Carries, Measures, Drives) = (key, name, rawUnit, carries, measures, drives);
+    }
 
-    /// <summary>The unit of a signal's raw value.</summary>
-    public static string RawUnit(Signal signal) => signal switch { Signal.Pt1000 => "Ω", Signal.Volts => "V", Signal.Milliamps => "mA", _ => "" };
+    /// <summary>Its name in JSON and in catalogues. It never changes.</summary>
+    public string Key { get; }
 
-    /// <summary>
-    /// From raw to reading. <paramref name="low"/> and <paramref name="high"/> are the values at both ends of the range,
-    /// <paramref name="correction"/> is added to the result (a difference in the point's unit), <paramref name="inverted"/>
-    /// turns a contact round, <paramref name="scale"/> brings a thermometer's °C into the point's unit (<see cref="ScaleOf"/>).
-    /// Open and short circuit, and anything that is not a number, become a fault without a value:
-    /// Pt1000 outside −200…850 °C, 0–10 V outside −0.2…10.5 V, 4–20 mA at or below 3.6 and at or above 21 mA (NAMUR NE 43).
-    /// </summary>
-    public static (double Value, StatusFlags Status) Read(Signal signal, double raw, double low, double high, double correction, bool inverted, Conversion? scale = null)
+    /// <summary>The trade's name.</summary>
+    public string Name { get; }
+
+    /// <summary>The unit of its raw value.</summary>
+    public string RawUnit { get; }
+
+    /// <summary>The kind of point it serves.</summary>
+    public PointKind Carries { get; }
+
+    /// <summary>Whether an input can carry it.</summary>
+    public bool Measures { get; }
+
+    /// <summary>Whether an output can carry it.</summary>
+    public bool Drives { get; }
+
+    /// <summary>What it asks of whoever sets it up.</summary>
+    public SignalAsks Asks { get; init; }
+
+    /// <summary>How many cores its cable needs.</summary>
+    public int Cores { get; init; } = 2;
+
+    /// <summary>Whether what it measures is a temperature, whatever the terminal is set to.</summary>
+    public bool IsThermometer { get; init; }
+
+    /// <summary>Classes of accuracy that its sensors come in, the usual one first.</summary>
+    public IReadOnlyList<Tolerance> Tolerances { get; init; } = [];
+
+    /// <summary>What stands at the terminal when a wire is broken.</summary>
+    public double OpenRaw { get; init; }
+
+    /// <summary>What stands there when the two wires touch.</summary>
+    public double ShortRaw { get; init; }
+
+    /// <summary>Whether it serves a terminal of a direction.</summary>
+    public bool Goes(Direction direction) => direction == Direction.In ? Measures : Drives;
+
+    /// <summary>From raw to reading. Open and short circuit, and whatever is out of its range, become a fault without a value.</summary>
+    public (double Value, StatusFlags Status) Read(in SignalSettings settings, double raw)
     {
-        if (!double.IsFinite(raw)) return (double.NaN, StatusFlags.Fault);
-        double value;
-        switch (signal)
+        double value = double.IsFinite(raw) ? ToValue(settings, raw) : double.NaN;
+        return double.IsNaN(value) ? (double.NaN, StatusFlags.Fault) : (value, StatusFlags.None);
+    }
+
+    /// <summary>From command to raw, held within the terminal's range; and what a sensor of this signal gives at a value. A command without a value gives the rest position.</summary>
+    public double Write(in SignalSettings settings, double value) => double.IsNaN(value) ? Rest : ToRaw(settings, value);
+
+    /// <summary>What is wrong with a raw value, in words, or null when nothing is.</summary>
+    public virtual string? Trouble(in SignalSettings settings, double raw) => null;
+
+    /// <summary>How it comes to its reading, for people: by which curve, from which range.</summary>
+    /// <param name="settings">What the terminal is set to.</param>
+    /// <param name="say">How a value of the point is written.</param>
+    public virtual string? Told(in SignalSettings settings, Func<double, string> say) => null;
+
+    /// <summary>How far off a sensor of a class may be at a reading, as a difference in the point's unit.</summary>
+    public double? ToleranceAt(in SignalSettings settings, string? @class, double value)
+    {
+        Tolerance? tolerance = null;
+        foreach (Tolerance t in Tolerances)
         {
-            case Signal.Pt1000:
-                value = Pt1000.Temperature(raw);
-                if (scale is not null) value = (value * scale.Factor) + scale.Offset;
-                break;
-            case Signal.Volts:
-                value = raw is < -0.2 or > 10.5 ? double.NaN : low + (raw / 10 * (high - low));
-                break;
-            case Signal.Milliamps:
-                value = raw is <= 3.6 or >= 21 ? double.NaN : low + ((raw - 4) / 16 * (high - low));
-                break;
-            case Signal.DryContact:
-            case Signal.Relay:
-                return ((raw > 0.5) != inverted ? 1 : 0, StatusFlags.None);
-            default:
-                return (raw, StatusFlags.None);
+            if (t.Key == @class) tolerance = t;
         }
-        return double.IsNaN(value) ? (double.NaN, StatusFlags.Fault) : (value + correction, StatusFlags.None);
+        if (tolerance is null || double.IsNaN(value)) return null;
+        if (!IsThermometer) return tolerance.Fixed * Math.Abs(settings.High - settings.Low);
+        double celsius = settings.Scale is { } s ? (value - s.Offset) / s.Factor : value;
+        return tolerance.At(celsius) * (settings.Scale?.Factor ?? 1);
     }
 
     /// <summary>How a thermometer's °C become a point's unit; null when they need not.</summary>
-    public static Conversion? ScaleOf(Signal signal, string? unit)
-    {
-        if (signal != Signal.Pt1000 || unit == "°C" || Unit.Find(unit) is not { } own || Unit.Find("°C")!.To(own) is not { } by) return null;
-        return new Conversion("°C", own.Symbol, by.Factor, by.Offset);
-    }
+    public Conversion? ScaleOf(string? unit) =>
+        IsThermometer && unit != "°C" && Unit.Find(unit) is { } own && Unit.Find("°C")!.To(own) is { } by ? new Conversion("°C", own.Symbol, by.Factor, by.Offset) : null;
 
-    /// <summary>From command to raw, held within the terminal's range. A command without a value gives the rest position: 0.</summary>
-    public static double Write(Signal signal, double value, double low, double high, bool inverted)
-    {
-        if (double.IsNaN(value)) return 0;
-        double share = high == low ? 0 : Math.Clamp((value - low) / (high - low), 0, 1);
-        return signal switch
-        {
-            Signal.Volts => share * 10,
-            Signal.Milliamps => 4 + (share * 16),
-            _ => (value > 0.5) != inverted ? 1 : 0,
-        };
-    }
+    /// <summary>What stands at a terminal to which nothing is commanded.</summary>
+    protected virtual double Rest => 0;
 
-    /// <summary>What is wrong with a raw value, in words, or null when nothing is.</summary>
-    public static string? Trouble(Signal signal, double raw) => signal switch
-    {
-        Signal.Pt1000 when !(raw <= Pt1000.Resistance(850)) => "open circuit: no sensor answers on this pair",
-        Signal.Pt1000 when raw < Pt1000.Resistance(-200) => "short circuit: the two wires touch",
-        Signal.Volts when !(raw is >= -0.2 and <= 10.5) => $"{raw:0.00} V is outside 0–10 V",
-        Signal.Milliamps when !(raw > 3.6) => "open loop: no more than 3.6 mA flows",
-        Signal.Milliamps when raw >= 21 => "over range: 21 mA or more flows",
-        _ => null,
-    };
+    /// <summary>The value of a raw value that is a number; not a number for one that means none.</summary>
+    protected abstract double ToValue(in SignalSettings settings, double raw);
+
+    /// <summary>The raw value of a value.</summary>
+    protected abstract double ToRaw(in SignalSettings settings, double value);
+
+    /// <inheritdoc/>
+    public override string ToString() => Key;
+
+    private static readonly Tolerance[] PlatinumClasses = [new("B", 0.3, 0.005), new("A", 0.15, 0.002), new("AA", 0.1, 0.0017), new("C", 0.6, 0.01)];
+    private static readonly Tolerance[] RangeClasses = [new("1 %", 0.01), new("0.5 %", 0.005), new("2 %", 0.02)];
+
+    /// <summary>Platinum resistance, 100 Ω at 0 °C (IEC 60751). Raw value in Ω.</summary>
+    public static Signal Pt100 { get; } = new ElementSignal("pt100", "Pt100", Curve.Pt100, "by the IEC 60751 curve", PlatinumClasses);
+
+    /// <summary>Platinum resistance, 1000 Ω at 0 °C (IEC 60751). Raw value in Ω.</summary>
+    public static Signal Pt1000 { get; } = new ElementSignal("pt1000", "Pt1000", Curve.Pt1000, "by the IEC 60751 curve", PlatinumClasses);
+
+    /// <summary>Nickel resistance, 1000 Ω at 0 °C, 6180 ppm/K (DIN 43760). Raw value in Ω.</summary>
+    public static Signal Ni1000 { get; } = new ElementSignal("ni1000", "Ni1000", Curve.Ni1000, "by the DIN 43760 curve, 6180 ppm/K", [new("standard", 0.4, 0.007, 0.028)]);
+
+    /// <summary>Thermistor, 10 kΩ at 25 °C. Raw value in Ω.</summary>
+    public static Signal Ntc10K { get; } = new ElementSignal("ntc10k", "NTC 10k", Curve.Ntc10K, "by Steinhart and Hart", [new("0.5 K", 0.5), new("0.2 K", 0.2)]);
+
+    /// <summary>Thermistor, 20 kΩ at 25 °C. Raw value in Ω.</summary>
+    public static Signal Ntc20K { get; } = new ElementSignal("ntc20k", "NTC 20k", Curve.Ntc20K, "by Steinhart and Hart", [new("0.5 K", 0.5), new("0.2 K", 0.2)]);
+
+    /// <summary>A resistance whose meaning a curve of the project says. Raw value in Ω.</summary>
+    public static Signal Resistance { get; } = new OwnCurveSignal();
+
+    /// <summary>A potentiometer, 0 to 10 kΩ from end to end; raw value in % of its way.</summary>
+    public static Signal Potentiometer { get; } = new RangeSignal("potentiometer", "potentiometer", "%", 0, 100, -2, 102, measures: true, drives: false, "the slider has no contact", "the slider has no contact") { OpenRaw = -100, ShortRaw = -100, Cores = 3, Tolerances = [new("2 %", 0.02), new("5 %", 0.05)] };
+
+    /// <summary>0 to 10 V. Raw value in V.</summary>
+    public static Signal Volts { get; } = new RangeSignal("volts", "0–10 V", "V", 0, 10, -0.2, 10.5, measures: true, drives: true) { Tolerances = RangeClasses };
+
+    /// <summary>2 to 10 V: a broken wire shows. Raw value in V.</summary>
+    public static Signal LiveVolts { get; } = new RangeSignal("volts2to10", "2–10 V", "V", 2, 10, 1.5, 10.5, measures: true, drives: true, "open circuit: under 1.5 V where a live sensor gives 2 V at least") { Tolerances = RangeClasses };
+
+    /// <summary>4 to 20 mA, broken at or under 3.6 and over range from 21 mA on (NAMUR NE 43). Raw value in mA.</summary>
+    public static Signal Milliamps { get; } = new RangeSignal("milliamps", "4–20 mA", "mA", 4, 20, Math.BitIncrement(3.6), Math.BitDecrement(21), measures: true, drives: true, "open loop: no more than 3.6 mA flows", "over range: 21 mA or more flows") { Tolerances = RangeClasses, ShortRaw = 22 };
+
+    /// <summary>A contact without voltage. Raw value 1 closed, 0 open.</summary>
+    public static Signal DryContact { get; } = new ContactSignal("dryContact", "dry contact", measures: true) { ShortRaw = 1 };
+
+    /// <summary>Pulses that are counted. Raw value in pulses since the counter began.</summary>
+    public static Signal Pulses { get; } = new PulseSignal();
+
+    /// <summary>A relay output. Raw value 1 closed, 0 open.</summary>
+    public static Signal Relay { get; } = new ContactSignal("relay", "relay", measures: false) { Asks = SignalAsks.Load };
+
+    /// <summary>A triac output, for 24 V drives and valves. Raw value 1 on, 0 off.</summary>
+    public static Signal Triac { get; } = new ContactSignal("triac", "triac", measures: false) { Asks = SignalAsks.Load };
+
+    /// <summary>Pulse width: on for a share of each period. Raw value in %.</summary>
+    public static Signal Pwm { get; } = new RangeSignal("pwm", "pulse width", "%", 0, 100, 0, 100, measures: false, drives: true);
+
+    /// <summary>Two contacts that open and close a drive; the module makes the pulses from the position asked and the run time. Raw value: the position asked, %.</summary>
+    public static Signal ThreePoint { get; } = new RangeSignal("threePoint", "three-point", "%", 0, 100, 0, 100, measures: false, drives: true) { Asks = SignalAsks.Range | SignalAsks.RunTime, Cores = 3 };
+
+    /// <summary>No terminal: a value in the controller's memory.</summary>
+    public static Signal Memory { get; } = new MemorySignal();
+
+    /// <summary>All of them, in the order in which they are preferred.</summary>
+    public static IReadOnlyList<Signal> All { get; } =
+        [Pt1000, Pt100, Ni1000, Ntc10K, Ntc20K, Volts, Milliamps, LiveVolts, Resistance, Potentiometer, DryContact, Pulses, Relay, Triac, ThreePoint, Pwm, Memory];
+
+    private static readonly FrozenDictionary<string, Signal> ByKey = All.ToFrozenDictionary(s => s.Key);
+
+    /// <summary>The signal with this key, or null.</summary>
+    public static Signal? Find(string? key) => key is null ? null : ByKey.GetValueOrDefault(key);
 }
 
-/// <summary>The platinum curve of IEC 60751, for a thermometer of 1000 Ω at 0 °C.</summary>
-public static class Pt1000
+/// <summary>A thermometer by a curve that everybody knows.</summary>
+internal sealed class ElementSignal : Signal
 {
-    private const double R0 = 1000, A = 3.9083e-3, B = -5.775e-7, C = -4.183e-12;
-    private static readonly double LowestOhms = Resistance(-200), HighestOhms = Resistance(850);
+    private readonly Curve _curve;
+    private readonly string _told;
+    private readonly (double Low, double High) _raw;
 
-    /// <summary>Resistance in Ω at a temperature in °C, −200…850: R0·(1 + A·t + B·t² + C·(t − 100)·t³), the last term below 0 °C only.</summary>
-    public static double Resistance(double celsius)
+    public ElementSignal(string key, string name, Curve curve, string told, Tolerance[] tolerances)
+        : base(key, name, "Ω", PointKind.Analog, measures: true, drives: false)
     {
-        double t = celsius;
-        return R0 * (1 + (A * t) + (B * t * t) + (t < 0 ? C * (t - 100) * t * t * t : 0));
+        (_curve, _told, _raw) = (curve, told, curve.RawRange);
+        (Asks, IsThermometer, Tolerances, OpenRaw) = (SignalAsks.Lead, true, tolerances, 100 * _raw.High);
     }
 
-    /// <summary>
-    /// Temperature in °C at a resistance in Ω; not a number outside −200…850 °C. From 0 °C up the quadratic is solved
-    /// exactly; below, three Newton steps on the full polynomial bring it under 1 µK.
-    /// </summary>
-    public static double Temperature(double ohms)
+    protected override double ToValue(in SignalSettings settings, double raw)
     {
-        // A hundred-thousandth of slack, so that the ends of the range are inside as the standard's table rounds them.
-        if (!(ohms >= LowestOhms * (1 - 1e-5) && ohms <= HighestOhms * (1 + 1e-5))) return double.NaN;
-        double t = (-A + Math.Sqrt((A * A) - (4 * B * (1 - (ohms / R0))))) / (2 * B);
-        if (ohms >= R0) return t;
-        for (int i = 0; i < 4; i++)
-        {
-            double slope = R0 * (A + (2 * B * t) + (C * ((4 * t * t * t) - (300 * t * t))));
-            t -= (Resistance(t) - ohms) / slope;
-        }
-        return t;
+        double celsius = _curve.ValueOf(raw - settings.LeadOhms);
+        return (settings.Scale is { } scale ? (celsius * scale.Factor) + scale.Offset : celsius) + settings.Correction;
     }
+
+    protected override double ToRaw(in SignalSettings settings, double value) => _curve.RawOf(settings.Scale is { } scale ? (value - scale.Offset) / scale.Factor : value) + settings.LeadOhms;
+
+    public override string? Trouble(in SignalSettings settings, double raw) =>
+        !(raw - settings.LeadOhms <= _raw.High * (1 + 1e-5)) ? "open circuit: no sensor answers on this pair" : raw - settings.LeadOhms < _raw.Low * (1 - 1e-5) ? "short circuit: the two wires touch" : null;
+
+    public override string Told(in SignalSettings settings, Func<double, string> say) => _told;
+}
+
+/// <summary>A resistance by a curve of the project's own.</summary>
+internal sealed class OwnCurveSignal : Signal
+{
+    public OwnCurveSignal() : base("resistance", "resistance by curve", "Ω", PointKind.Analog, measures: true, drives: false) => (Asks, OpenRaw) = (SignalAsks.Curve | SignalAsks.Lead, 1e9);
+
+    protected override double ToValue(in SignalSettings settings, double raw) => settings.Own is { } curve ? curve.ValueOf(raw - settings.LeadOhms) + settings.Correction : double.NaN;
+
+    protected override double ToRaw(in SignalSettings settings, double value) => settings.Own is { } curve ? curve.RawOf(value) + settings.LeadOhms : double.NaN;
+
+    public override string? Trouble(in SignalSettings settings, double raw)
+    {
+        if (settings.Own is not { } curve) return "no curve is chosen, so the resistance says nothing";
+        var (low, high) = curve.RawRange;
+        return !(raw - settings.LeadOhms <= high) ? "open circuit, or over the end of its curve" : raw - settings.LeadOhms < low ? "short circuit, or under the end of its curve" : null;
+    }
+
+    public override string Told(in SignalSettings settings, Func<double, string> say) => "by the project's own curve";
+}
+
+/// <summary>A signal between two ends that stand for two values, straight between them or by a curve of the project's own.</summary>
+internal sealed class RangeSignal : Signal
+{
+    private readonly double _from, _to, _least, _most;
+    private readonly string? _under, _over;
+
+    public RangeSignal(string key, string name, string rawUnit, double from, double to, double least, double most, bool measures, bool drives, string? under = null, string? over = null)
+        : base(key, name, rawUnit, PointKind.Analog, measures, drives)
+    {
+        (_from, _to, _least, _most, _under, _over) = (from, to, least, most, under, over);
+        Asks = measures ? SignalAsks.Range | SignalAsks.MayCurve : SignalAsks.Range;
+    }
+
+    protected override double ToValue(in SignalSettings settings, double raw)
+    {
+        if (raw < _least || raw > _most) return double.NaN;
+        if (settings.Own is { } curve) return curve.ValueOf(raw) + settings.Correction;
+        return settings.Low + ((raw - _from) / (_to - _from) * (settings.High - settings.Low)) + settings.Correction;
+    }
+
+    protected override double ToRaw(in SignalSettings settings, double value)
+    {
+        if (settings.Own is { } curve) return Math.Clamp(curve.RawOf(value), _from, _to);
+        double share = settings.High == settings.Low ? 0 : Math.Clamp((value - settings.Low) / (settings.High - settings.Low), 0, 1);
+        return _from + (share * (_to - _from));
+    }
+
+    public override string? Trouble(in SignalSettings settings, double raw)
+    {
+        if (!Measures || (raw >= _least && raw <= _most)) return null;
+        return raw > _most ? _over ?? Outside(raw) : _under ?? Outside(raw);
+    }
+
+    private string Outside(double raw) => FormattableString.Invariant($"{raw:0.00} {RawUnit} is outside {Name}");
+
+    public override string Told(in SignalSettings settings, Func<double, string> say) => settings.Own is null ? $"from a range of {say(settings.Low)} to {say(settings.High)}" : "by the project's own curve";
+}
+
+/// <summary>Open or closed, on or off.</summary>
+internal sealed class ContactSignal(string key, string name, bool measures) : Signal(key, name, "", PointKind.Binary, measures, !measures)
+{
+    protected override double ToValue(in SignalSettings settings, double raw) => (raw > 0.5) != settings.Inverted ? 1 : 0;
+
+    protected override double ToRaw(in SignalSettings settings, double value) => (value > 0.5) != settings.Inverted ? 1 : 0;
+}
+
+/// <summary>Pulses since the counter began, each worth something.</summary>
+internal sealed class PulseSignal : Signal
+{
+    public PulseSignal() : base("pulses", "pulses", "", PointKind.Analog, measures: true, drives: false) => Asks = SignalAsks.PerPulse;
+
+    protected override double ToValue(in SignalSettings settings, double raw) => raw < 0 ? double.NaN : (raw * settings.PerPulse) + settings.Correction;
+
+    protected override double ToRaw(in SignalSettings settings, double value) => settings.PerPulse == 0 ? 0 : Math.Max(0, Math.Floor((value / settings.PerPulse) + 1e-9));
+
+    public override string Told(in SignalSettings settings, Func<double, string> say) => $"each pulse worth {say(settings.PerPulse)}";
+}
+
+/// <summary>A value in memory.</summary>
+internal sealed class MemorySignal() : Signal("memory", "value", "", PointKind.Analog, measures: false, drives: false)
+{
+    protected override double ToValue(in SignalSettings settings, double raw) => raw;
+
+    protected override double ToRaw(in SignalSettings settings, double value) => value;
+}
+
+/// <summary>A signal as its key.</summary>
+public sealed class SignalJson : JsonConverter<Signal>
+{
+    /// <inheritdoc/>
+    public override Signal Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
+    {
+        string? key = reader.TokenType == JsonTokenType.String ? reader.GetString() : null;
+        return Signal.Find(key) ?? throw new JsonException($"There is no signal ‘{key}’. There are {string.Join(", ", Signal.All.Select(s => s.Key))}.");
+    }
+
+    /// <inheritdoc/>
+    public override void Write(Utf8JsonWriter writer, Signal value, JsonSerializerOptions options) => writer.WriteStringValue(value.Key);
 }

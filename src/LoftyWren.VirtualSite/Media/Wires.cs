@@ -147,12 +147,15 @@ public sealed class Wires(Site site) : IMedium
 
         public FieldWire[] Outputs { get; private set; } = [];
 
+        private FieldWire[] Travelling { get; set; } = [];
+
         public void Tie(FieldWire[] wires)
         {
             foreach (FieldWire wire in wires) wire.Terminal = _port.IndexOf(wire.Wire.Terminal);
             Array.Fill(_port.Inputs, double.NaN);
             Inputs = Array.FindAll(wires, w => w.Terminal >= 0 && w.IsInput);
             Outputs = Array.FindAll(wires, w => w.Terminal >= 0 && !w.IsInput);
+            Travelling = Array.FindAll(Outputs, w => w.Travels);
             Fresh();
         }
 
@@ -168,6 +171,7 @@ public sealed class Wires(Site site) : IMedium
             if (_seen == steps) return;
             _seen = steps;
             foreach (FieldWire wire in Inputs) _port.Inputs[wire.Terminal] = wire.Sense(_site.Plant, steps);
+            foreach (FieldWire wire in Travelling) wire.Travel(_site.Plant);
         }
 
         public void AfterRun(long now)

@@ -5,6 +5,7 @@ using LoftyWren.Core.Plant;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Signals;
 
 namespace LoftyWren.VirtualSite.Plant;
 
@@ -75,6 +76,10 @@ public static class SiteBuilder
                 Signal = fitting.Signal,
                 Low = fitting.Low,
                 High = fitting.High,
+                LeadOhms = fitting.LeadOhms,
+                PerPulse = fitting.PerPulse,
+                Curve = project.Find<SensorCurve>(fitting.CurveId)?.InWords,
+                RunTimeSeconds = fitting.RunTimeSeconds,
                 Quantity = quantity,
                 Name = name,
                 Unit = point.Unit,

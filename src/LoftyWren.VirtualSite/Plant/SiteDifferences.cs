@@ -75,5 +75,5 @@ public static class SiteDifferences
         return "its walls to other rooms differ";
     }
 
-    private static string WireDetail(Wire was, Wire now) => was.Quantity != now.Quantity ? $"{was.Quantity} → {now.Quantity}" : was.Signal != now.Signal ? $"{was.Signal} → {now.Signal}" : $"{was.Low:0.###}–{was.High:0.###} {was.Unit} → {now.Low:0.###}–{now.High:0.###} {now.Unit}";
+    private static string WireDetail(Wire was, Wire now) => was.Quantity != now.Quantity ? $"{was.Quantity} → {now.Quantity}" : was.Signal != now.Signal ? $"{was.Signal.Name} → {now.Signal.Name}" : $"{was.Low:0.###}–{was.High:0.###} {was.Unit} → {now.Low:0.###}–{now.High:0.###} {now.Unit}";
 }

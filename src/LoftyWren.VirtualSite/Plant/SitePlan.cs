@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Signals;
@@ -78,6 +79,22 @@ public sealed record Wire
     /// <summary>The quantity's value at the high end of the signal.</summary>
     public double High { get; init; } = 100;
 
+    /// <summary>Resistance of both wires, Ω.</summary>
+    public double LeadOhms { get; init; }
+
+    /// <summary>What one pulse of a meter counts.</summary>
+    public double PerPulse { get; init; } = 1;
+
+    /// <summary>The curve of a sensor that follows one of the project's own, as <see cref="SensorCurve.Parse"/> reads it.</summary>
+    public string? Curve { get; init; }
+
+    /// <summary>How long the drive takes from end to end, s.</summary>
+    public double RunTimeSeconds { get; init; }
+
+    /// <summary>What the sensor or actuator at the far end is like.</summary>
+    [JsonIgnore]
+    public SignalSettings Settings => new(Low, High, LeadOhms: LeadOhms, PerPulse: PerPulse, Own: Curve is null || SensorCurve.Parse(Curve, out _) is not { } points ? null : new PointCurve([.. points.Select(p => (p.Raw, p.Value))]));
+
     /// <summary>What it is tied to, such as <c>room/kiln-room/temperature</c>; see <see cref="Plant.Quantities"/>.</summary>
     public required string Quantity { get; init; }
 
@@ -96,6 +113,8 @@ public enum WireFault
 {
     /// <summary>The circuit is broken: a sensor that went silent.</summary>
     Open,
+    /// <summary>The two wires touch.</summary>
+    Short,
     /// <summary>The actuator does not move any more.</summary>
     Stuck,
 }

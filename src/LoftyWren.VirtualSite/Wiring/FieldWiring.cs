@@ -20,9 +20,10 @@ internal sealed class FieldWire(Wire wire, int quantity, BuiltInFault? fault, in
     private const double LagSeconds = 45, NoiseKelvin = 0.03;
     private readonly bool _lags = Plant.Plant.UnitOf(wire.Quantity)?.Quantity == Core.Units.Quantity.Temperature;
     private readonly Signal _signal = wire.Signal;
-    private readonly double _low = wire.Low, _high = wire.High;
+    private readonly SignalSettings _settings = wire.Settings;
+    private readonly double _runTimeSeconds = wire.RunTimeSeconds;
     private readonly (double Factor, double Offset)? _toWire = Plant.Plant.UnitOf(wire.Quantity) is { } native && Unit.Find(wire.Unit) is { } own && native != own ? native.To(own) : null;
-    private double _lagged = double.NaN, _noiseNow;
+    private double _lagged = double.NaN, _noiseNow, _asked = double.NaN;
     private long _at = -1;
     // A noise of its own, by the terminal it is on: the order in which wires are drawn means nothing.
     private uint _noise = unchecked((Chance.SeedOf($"{wire.ControllerId}/{wire.Terminal}") ^ (uint)seed) * 747796405u + 2891336453u);
@@ -73,16 +74,12 @@ internal sealed class FieldWire(Wire wire, int quantity, BuiltInFault? fault, in
             _at = steps;
         }
         double value = _lagged + _noiseNow;
-        if (_signal != Signal.Pt1000 && _toWire is { } by) value = (value * by.Factor) + by.Offset;
-        if (Held is { } held) value = _signal == Signal.Pt1000 && _toWire is { } to ? (held - to.Offset) / to.Factor : held;
-        else if (Fault?.Fault == WireFault.Open) return _signal == Signal.Pt1000 ? 100_000 : _signal == Signal.DryContact ? 0 : 0.0;
-        if (double.IsNaN(value)) return double.NaN;
-        return _signal switch
-        {
-            Signal.Pt1000 => Pt1000.Resistance(value),
-            Signal.DryContact => value > 0.5 ? 1 : 0,
-            _ => SignalConversion.Write(_signal, value, _low, _high, false),
-        };
+        // A thermometer meets its °C, whatever unit its reading is shown in.
+        if (!_signal.IsThermometer && _toWire is { } by) value = (value * by.Factor) + by.Offset;
+        if (Held is { } held) value = _signal.IsThermometer && _toWire is { } to ? (held - to.Offset) / to.Factor : held;
+        else if (Fault?.Fault == WireFault.Open) return _signal.OpenRaw;
+        else if (Fault?.Fault == WireFault.Short) return _signal.ShortRaw;
+        return double.IsNaN(value) ? double.NaN : _signal.Write(_settings, value);
     }
 
     /// <summary>Lets the actuator follow the terminal.</summary>
@@ -94,7 +91,21 @@ internal sealed class FieldWire(Wire wire, int quantity, BuiltInFault? fault, in
             plant[Quantity] = Fault.Value;
             return;
         }
-        plant[Quantity] = _signal == Signal.Relay ? raw : SignalConversion.Read(_signal, raw, _low, _high, 0, false).Value;
+        double asked = _signal.Read(_settings, raw).Value;
+        if (double.IsNaN(asked)) asked = _settings.Low;
+        if (!Travels) plant[Quantity] = asked;
+        _asked = asked;
+    }
+
+    /// <summary>Whether the actuator takes its time, so that it must be looked after at every step of the plant.</summary>
+    public bool Travels { get; } = wire.Direction == Direction.Out && wire.RunTimeSeconds > 0;
+
+    /// <summary>Lets a drive that takes its time go on towards what was asked of it.</summary>
+    public void Travel(Plant.Plant plant)
+    {
+        if (Quantity < 0 || Fault?.Fault == WireFault.Stuck || double.IsNaN(_asked)) return;
+        double now = plant[Quantity], most = Math.Abs(_settings.High - _settings.Low) * Plant.Plant.StepSeconds / _runTimeSeconds;
+        plant[Quantity] = double.IsNaN(now) ? _asked : now + Math.Clamp(_asked - now, -most, most);
     }
 
     // Near enough to a bell: the sum of three even draws, between −1.5 and 1.5, by a seed of the wire's own.

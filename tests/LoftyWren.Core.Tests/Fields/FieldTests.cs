@@ -17,7 +17,8 @@ public class FieldTests
     private static Project Project() => Accept(
         KilnRoom.Project(),
         new AlarmRule { Id = Alarm, Name = "Too warm", PointId = Temperature, HighLimit = 40 },
-        new TrendLog { Id = Trend, Name = "Room temperature", PointId = Temperature });
+        new TrendLog { Id = Trend, Name = "Room temperature", PointId = Temperature },
+        new Core.Hardware.IoModule { Id = new("mod1"), Name = "A1", ControllerId = KilnRoom.Controller, ModelId = "ui-8", Address = 1 });
 
     private static IEnumerable<(RecordKind Kind, Field Field)> Written => RecordKinds.All.Where(k => k.Type.Assembly == typeof(Point).Assembly)
         .SelectMany(k => k.Offered(FieldUses.Grid | FieldUses.Form).Select(f => (k, f))).Where(f => !f.f.IsShown);
@@ -52,7 +53,7 @@ public class FieldTests
         }
         // By hand: those whose check in the record names two figures or one.
         Assert.Equal(
-            ["alarm.deadband", "alarm.delayNormalSeconds", "alarm.delaySeconds", "controller.deviceInstance", "fitting.correction", "place.areaSquareMetres", "sequence.scanSeconds", "trend.bufferSize", "trend.changeBy", "trend.intervalSeconds"],
+            ["alarm.deadband", "alarm.delayNormalSeconds", "alarm.delaySeconds", "controller.deviceInstance", "controller.railMillimetres", "controller.rails", "fitting.correction", "fitting.leadOhms", "fitting.loadAmps", "fitting.runTimeSeconds", "module.rail", "place.areaSquareMetres", "sequence.scanSeconds", "trend.bufferSize", "trend.changeBy", "trend.intervalSeconds"],
             limited.Order(StringComparer.Ordinal));
     }
 

@@ -29,7 +29,7 @@ public class FitTests
     [Fact]
     public void The_compact_controller_has_the_terminals_of_its_data_file()
     {
-        ControllerModel model = ControllerModel.Find("compact-20")!;
+        HardwareModel model = Catalogue.Shipped.First(m => m.Id == "compact-20");
         Assert.Equal([("UI", 8), ("BI", 4), ("RO", 4), ("AO", 4)], model.Groups.Select(g => (g.Prefix, g.Count)));
         Assert.Equal(20, model.Terminals().Count());
         Assert.Equal("Universal inputs", model.GroupOf("UI8")!.Name);
@@ -51,7 +51,7 @@ public class FitTests
     {
         FitProposal proposal = Propose([.. Enumerable.Range(1, 5).Select(i => Make($"relay{i}", PointKind.Binary, PointRole.Command)), Make("mode", PointKind.Multistate, PointRole.Command) with { StateTexts = ["a", "b", "c"], Fallback = 1 }]);
         Assert.Equal(3, proposal.Fittings.Count);
-        Assert.Equal("All 4 terminals of KH-C1 that could carry ‘relay4’ are taken.", proposal.Left[0].Why);
+        Assert.Equal("All 4 terminals of KH-C1 that could carry ‘relay4’ are taken. Let modules be added, or use another controller.", proposal.Left[0].Why);
         Assert.Equal("No terminal of KH-C1 can carry ‘mode’.", proposal.Left[^1].Why);
     }
 
@@ -74,9 +74,9 @@ public class FitTests
         Refuses(On("temp", "UI1", Signal.Pt1000), "UI1 is taken by ‘Room temperature’. Choose a free terminal, or take that point off first.");
         Refuses(On("room-temp", "UI2", Signal.Pt1000), "This point already has a source. Move it instead of adding a second.");
         Refuses(On("temp", "RO2", Signal.Relay), "RO2 is an output and ‘temp’ is a sensor. Use an input.");
-        Refuses(On("temp", "BI1", Signal.DryContact), "BI1 carries dry contact; ‘temp’ is analog and it needs Pt1000 or 0–10 V or 4–20 mA.");
-        Refuses(On("valve", "RO2", Signal.Relay), "RO2 carries relay; ‘valve’ is analog and it needs 0–10 V.");
-        Refuses(On("temp", "UI2", Signal.DryContact), "UI2 cannot carry dry contact for ‘temp’; it can carry Pt1000, 0–10 V, 4–20 mA.");
+        Refuses(On("temp", "BI1", Signal.DryContact), "BI1 carries dry contact, pulses; ‘temp’ is analog and it needs Pt1000, Pt100, Ni1000 or another of 10 signals.");
+        Refuses(On("valve", "RO2", Signal.Relay), "RO2 carries relay; ‘valve’ is analog and it needs 0–10 V, 4–20 mA, 2–10 V or another of 5 signals.");
+        Refuses(On("temp", "UI2", Signal.DryContact), "UI2 cannot carry dry contact for ‘temp’; it can carry Pt1000, Pt100, Ni1000, NTC 10k, NTC 20k, 0–10 V, 2–10 V, 4–20 mA, potentiometer, resistance by curve.");
         Refuses(On("temp", "UI9", Signal.Pt1000), "KH-C1 has no terminal ‘UI9’. It has UI1–UI8, BI1–BI4, RO1–RO4, AO1–AO4.");
         Refuses(On("temp", "value", Signal.Memory), "‘temp’ is a sensor; it needs a terminal that measures, not a value in memory.");
         Refuses(On("temp", "UI2", Signal.Volts) with { Low = 5, High = 5 }, "The range of UI2 goes from 5 to 5; both ends must differ.");
@@ -86,43 +86,131 @@ public class FitTests
     [Fact]
     public void Points_move_over_so_that_as_many_as_can_find_a_terminal()
     {
-        Point[] points = [.. Enumerable.Range(1, 4).Select(i => Make($"rh{i}", PointKind.Analog, PointRole.Sensor, "%RH")), .. Enumerable.Range(1, 4).Select(i => Make($"temp{i}", PointKind.Analog, PointRole.Sensor, "°C"))];
-        foreach (Point[] order in new[] { points, [.. points.Reverse()] })
-        {
-            var model = new ControllerModel("two-kinds", "Two kinds of inputs", [new("UV", "Voltage inputs", 4, Direction.In, [Signal.Volts, Signal.Milliamps]), new("UR", "Resistance inputs", 4, Direction.In, [Signal.Volts, Signal.Pt1000])], 10, 1000);
-            string?[] terminals = Fit.Match(model, new HashSet<string>(), order);
-            Assert.Equal(8, terminals.Distinct().Count());
-            Assert.All(order.Zip(terminals), p => Assert.StartsWith(p.First.Unit == "°C" ? "UR" : "UV", p.Second));
-        }
+        var model = new HardwareModel("two-kinds", "Two kinds of inputs", HardwareKind.Module, 72) { Groups = [new("UV", "Voltage inputs", 4, Direction.In, [Signal.Volts, Signal.Milliamps]), new("UR", "Resistance inputs", 4, Direction.In, [Signal.Volts, Signal.Pt1000])] };
+        PlacementResult result = Placement.Solve([new([Signal.Volts], Direction.In, 4), new([Signal.Pt1000, Signal.Volts], Direction.In, 4)], [new(model, [4, 4], true)], Unlimited);
+        Assert.Equal((8, 8, true), (result.Placed, result.CouldBePlaced, result.IsBest));
+        Assert.Equal([(0, 0, 4)], result.On[0]);
+        Assert.Equal([(0, 1, 4)], result.On[1]);
     }
 
-    /// <summary>On random models as many points are placed as the largest matching has, found here by trying all ways.</summary>
+    private static readonly PlacementLimits Unlimited = new(0, 0, new Dictionary<string, int>());
+
+    /// <summary>
+    /// On small random questions, with groups that stay together and modules that may be added, as many points are placed as
+    /// can be and what is added costs the least, found here by trying all sets of modules and all ways of putting points on them.
+    /// </summary>
     [Fact]
-    public void The_number_placed_is_the_most_there_can_be()
+    public void No_way_of_placing_is_better_than_the_one_found()
     {
         var random = new Random(5);
         Signal[] all = [Signal.Pt1000, Signal.Volts, Signal.Milliamps, Signal.DryContact];
-        for (int round = 0; round < 200; round++)
+        for (int round = 0; round < 120; round++)
         {
-            TerminalGroup[] groups = [.. Enumerable.Range(0, random.Next(1, 5)).Select(g => new TerminalGroup($"T{(char)('A' + g)}", "t", random.Next(1, 3), Direction.In, [.. all.Where(_ => random.Next(2) == 0).DefaultIfEmpty(Signal.Volts)]))];
-            var model = new ControllerModel("random", "r", groups, 10, 1000);
-            Point[] points = [.. Enumerable.Range(0, random.Next(1, 7)).Select(i => random.Next(3) switch { 0 => Make($"p{i}", PointKind.Binary, PointRole.Sensor), 1 => Make($"p{i}", PointKind.Analog, PointRole.Sensor, "°C"), _ => Make($"p{i}", PointKind.Analog, PointRole.Sensor, "ppm") })];
-            var placed = Fit.Match(model, new HashSet<string>(), points).OfType<string>().ToList();
-            Assert.Equal(Most(0, []), placed.Count);
-            Assert.Equal(placed.Count, placed.Distinct().Count());
-
-            int Most(int point, HashSet<string> taken)
+            HardwareModel Model(int n) => new($"m{n}", $"m{n}", HardwareKind.Module, random.Next(1, 4) * 18)
             {
-                if (point == points.Length) return 0;
-                int best = Most(point + 1, taken);
-                foreach (var (terminal, group) in model.Terminals())
-                {
-                    if (taken.Contains(terminal) || !Fitting.SignalsFor(points[point]).Intersect(group.Signals).Any()) continue;
-                    best = Math.Max(best, 1 + Most(point + 1, [.. taken, terminal]));
-                }
-                return best;
-            }
+                Groups = [.. Enumerable.Range(0, random.Next(1, 3)).Select(g => new TerminalGroup($"T{(char)('A' + g)}", "t", random.Next(1, 3), Direction.In, [.. all.Where(_ => random.Next(2) == 0).DefaultIfEmpty(Signal.Volts)]))],
+                Draws = [new("bus", random.Next(1, 4) * 10)],
+                Price = random.Next(1, 20),
+            };
+            PlacementDevice Device(HardwareModel model, bool isThere) => new(model, [.. model.Groups.Select(g => g.Count)], isThere);
+            List<PlacementDevice> devices = [Device(Model(0), true), .. Enumerable.Range(1, random.Next(0, 4)).Select(n => Device(Model(n), false))];
+            var limits = new PlacementLimits(random.Next(0, 4), random.Next(0, 120), new Dictionary<string, int> { ["bus"] = random.Next(0, 80) });
+            PlacementUnit[] units = [.. Enumerable.Range(0, random.Next(1, 4)).Select(_ => new PlacementUnit([.. all.Where(_ => random.Next(2) == 0).DefaultIfEmpty(Signal.Volts)], Direction.In, random.Next(1, 3), random.Next(3) == 0 ? 1 : null))];
+            PlacementResult result = Placement.Solve(units, devices, limits);
+            var (most, least) = Best(units, devices, limits);
+            Assert.Equal((most, least), (result.Placed, result.Price));
+            Assert.True(result.IsBest);
+            Assert.Equal(result.Placed, result.On.Sum(u => u.Sum(w => w.Count)));
+            Assert.All(result.On.SelectMany(u => u), w => Assert.True(devices[w.Device].IsThere || result.Added.Contains(w.Device)));
         }
+
+        static (int Most, int Least) Best(PlacementUnit[] units, List<PlacementDevice> devices, PlacementLimits limits)
+        {
+            (int Most, int Least) best = (0, 0);
+            int[] addable = [.. Enumerable.Range(0, devices.Count).Where(d => !devices[d].IsThere)];
+            for (int set = 0; set < 1 << addable.Length; set++)
+            {
+                int[] added = [.. addable.Where((_, i) => (set & (1 << i)) != 0)];
+                if (added.Length > limits.Modules || added.Sum(d => devices[d].Model.WidthMillimetres) > limits.Millimetres || added.Sum(d => devices[d].Model.Draws[0].Milliamps) > limits.Supplies["bus"]) continue;
+                int price = added.Sum(d => devices[d].Model.Price);
+                // Every point one by one; those of a group on one device or on none.
+                int[] points = [.. units.SelectMany((u, i) => Enumerable.Repeat(i, u.Count))];
+                bool[] open = [.. devices.Select((d, i) => d.IsThere || added.Contains(i))];
+                int[][] free = [.. devices.Select(d => d.Free.ToArray())];
+                int placed = 0;
+                foreach (int together in Enumerable.Range(-1, devices.Count + 1)) placed = Math.Max(placed, Try(0, together));
+                if (placed > best.Most || (placed == best.Most && price < best.Least)) best = (placed, price);
+
+                // The group is on the device, or (−1) nowhere.
+                int Try(int at, int together)
+                {
+                    if (at == points.Length) return 0;
+                    PlacementUnit unit = units[points[at]];
+                    int found = unit.Together is null || together < 0 ? Try(at + 1, together) : int.MinValue / 2;
+                    if (unit.Together is not null && together < 0) return found;
+                    for (int d = 0; d < devices.Count; d++)
+                    {
+                        if (!open[d] || (unit.Together is not null && d != together)) continue;
+                        for (int g = 0; g < free[d].Length; g++)
+                        {
+                            if (free[d][g] == 0 || !unit.Signals.Intersect(devices[d].Model.Groups[g].Signals).Any()) continue;
+                            free[d][g]--;
+                            found = Math.Max(found, 1 + Try(at + 1, together));
+                            free[d][g]++;
+                        }
+                    }
+                    return found;
+                }
+            }
+            return best;
+        }
+    }
+
+    private static Project Plant(params Point[] points)
+    {
+        Project project = Accept(Project(), points);
+        Core.Hardware.Controller controller = project.Find<Core.Hardware.Controller>(KilnRoom.Controller)!;
+        return Accept(project, Edit.Of(controller with { ModelId = "plant-12", Rails = 3 }, project.FindEntry(controller.Id)!.Revision));
+    }
+
+    private static FitProposal Propose(Project project, FitOptions options) => Fit.Propose(project, project.Find<Core.Hardware.Controller>(KilnRoom.Controller)!, project.All<Point>().OrderBy(p => p.Id), options);
+
+    // plant-12 has 6 UI (one taken), 4 RO (one taken) and 2 AO. 21 thermometers: 5 fit, 16 need modules: ri-8 twice for 300, where ui-16 costs 320.
+    [Fact]
+    public void The_cheapest_modules_are_added_with_addresses_and_places_of_their_own()
+    {
+        Point[] points = [.. Enumerable.Range(1, 21).Select(i => Make($"t{i:00}", PointKind.Analog, PointRole.Sensor, "°C"))];
+        Project project = Plant(points);
+        FitProposal proposal = Propose(project, new FitOptions(MayAdd: true));
+        Assert.Equal((300, 300, true), (proposal.Price, proposal.LeastPrice, proposal.IsBest));
+        Assert.Equal([("A1", "ri-8", 1), ("A2", "ri-8", 2)], proposal.Added.OrderBy(m => m.Address).Select(m => (m.Name, m.ModelId, m.Address)));
+        Assert.Empty(proposal.Left);
+        Assert.Equal(["UI2", "UI3", "UI4", "UI5", "UI6"], proposal.Fittings.Where(f => f.ModuleId is null).Select(f => f.Terminal));
+        Project after = Accept(project, [.. proposal.Added.Select(m => Edit.Of(m, 0)), .. proposal.Fittings.Select(f => Edit.Of(f, 0))]);
+        Assert.Equal(21, points.Count(p => after.Holder($"source|{p.Id}") is not null));
+        Assert.Equal("2.RI8", PanelTerminals.Find(after, after.Find<Core.Hardware.Controller>(KilnRoom.Controller)!, "2.RI8")!.Value.Terminal);
+        // What is wired stays when more comes.
+        Assert.Empty(Propose(after, new FitOptions(MayAdd: true)).Fittings);
+    }
+
+    [Fact]
+    public void Equipment_stays_together_spare_is_kept_and_what_cannot_be_is_explained()
+    {
+        Point[] points = [.. Enumerable.Range(1, 8).Select(i => Make($"r{i}", PointKind.Binary, PointRole.Command))];
+        // Eight relays of one fan: on the three left here and a module they would be apart.
+        FitProposal proposal = Propose(Plant(points), new FitOptions(MayAdd: true, Together: FitTogether.Equipment));
+        Assert.Equal(["ro-8"], proposal.Added.Select(m => m.ModelId).Where(m => m.StartsWith("ro", StringComparison.Ordinal) || m.StartsWith("to", StringComparison.Ordinal)).DefaultIfEmpty("to-8").Select(m => m == "to-8" ? "ro-8" : m));
+        Assert.Single(proposal.Fittings.Select(f => f.ModuleId).Distinct());
+        FitProposal apart = Propose(Plant(points), new FitOptions());
+        Assert.Equal((3, 5), (apart.Fittings.Count, apart.Left.Count));
+        Assert.Equal("All 4 terminals of KH-C1 that could carry ‘r4’ are taken. Let modules be added, or use another controller.", apart.Left[0].Why);
+        FitProposal narrow = Propose(Plant(points), new FitOptions(Together: FitTogether.Equipment));
+        Assert.Equal("The 8 points of ‘Extract’ are to be on one device, and none has room for all of them. Let them be apart, or use a larger module.", narrow.Left[0].Why);
+        // Nine switched points with the fan that is wired, half as many again to spare: 5 more than the three that are free need room.
+        FitProposal spare = Propose(Plant(points[..3]), new FitOptions(MayAdd: true, SparePercent: 50));
+        Assert.Equal((3, 0), (spare.Fittings.Count, spare.SpareLacking));
+        Assert.Single(spare.Added);
+        Assert.Equal(2, Propose(Plant(points[..3]), new FitOptions(SparePercent: 50)).SpareLacking);
     }
 
     // compact-20 has memory for 200 values and 200 000 samples.

@@ -35,7 +35,7 @@ public class FittingTests
     [Fact]
     public void What_a_terminal_carries_must_serve_the_point()
     {
-        Refuses(House, Sensor with { Signal = Signal.DryContact }, "signal", "UI1 cannot carry dry contact for ‘Room temperature’; it can carry Pt1000, 0–10 V, 4–20 mA.");
+        Refuses(House, Sensor with { Signal = Signal.DryContact }, "signal", "UI1 cannot carry dry contact for ‘Room temperature’; it can carry Pt1000, Pt100, Ni1000, NTC 10k, NTC 20k, 0–10 V, 2–10 V, 4–20 mA, potentiometer, resistance by curve.");
         Refuses(House, Sensor with { Signal = Signal.Volts, Low = 5, High = 5 }, "low", "The range of UI1 goes from 5 to 5; both ends must differ.");
         Refuses(House, Sensor with { Correction = -1001 }, "correction", "A correction of -1001 is not believable; use at most ±1000.");
         Assert.Contains("RO2 is an output and ‘Room temperature’ is a sensor", Refused(House, Edit.Of(Sensor with { Terminal = "RO2", Name = "RO2", Signal = Signal.Relay }))[0].Sentence, StringComparison.Ordinal);

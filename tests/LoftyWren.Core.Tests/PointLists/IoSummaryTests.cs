@@ -49,7 +49,7 @@ public class IoSummaryTests
     [InlineData(0, 12, 0, 0, null)]
     [InlineData(0, 0, 6, 5, "2 AO, 1 BO")]
     public void A_panel_lacks_what_no_terminal_of_its_sort_is_left_for(int analogIn, int binaryIn, int analogOut, int binaryOut, string? lacks) =>
-        Assert.Equal(lacks, IoSummary.Lacks(new IoCounts(analogIn, binaryIn, analogOut, binaryOut, 0), Core.Hardware.ControllerModel.Find("compact-20")!));
+        Assert.Equal(lacks, IoSummary.Lacks(new IoCounts(analogIn, binaryIn, analogOut, binaryOut, 0), Core.Hardware.Catalogue.Shipped.First(m => m.Id == "compact-20").Groups));
 
     [Fact]
     public void The_sheet_ends_with_the_total()

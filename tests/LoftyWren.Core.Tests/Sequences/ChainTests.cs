@@ -73,7 +73,7 @@ public class ChainTests
             }
             else (now, ran) = (now + (long)(period * 1000), ran + period);
             if (luck is 1 or 2) engine.RawInputs[0] = 100_000;
-            else engine.RawInputs[0] = Core.Signals.Pt1000.Resistance(29 + (random.NextDouble() * 3) - 1.5);
+            else engine.RawInputs[0] = Core.Signals.Curve.Pt1000.RawOf(29 + (random.NextDouble() * 3) - 1.5);
             engine.Scan(now);
             double value = engine.Read(FanCommand)!.Value.Value;
             if (value == before) continue;
