@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization.Metadata;
+using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -14,6 +15,8 @@ internal static class OpenApiShape
 {
     /// <summary>What travels outside of endpoints' answers: over the live hub, and in problem details.</summary>
     private static readonly Type[] Besides = [typeof(LiveValue), typeof(ProjectChanged), typeof(Refusal), typeof(Conflict)];
+
+    private static readonly Type[] Whole = [typeof(HardwareModel), typeof(TerminalGroup), typeof(RailDevice), typeof(Rail), typeof(SupplyBudget)];
 
     public static void Configure(OpenApiOptions options)
     {
@@ -31,6 +34,7 @@ internal static class OpenApiShape
                 schema.Properties?.Clear();
                 schema.Enum = [.. Signal.All.Select(s => (System.Text.Json.Nodes.JsonNode)s.Key)];
             }
+            else if (context.JsonTypeInfo.ElementType == typeof(Signal)) schema.Items = new OpenApiSchema { Type = JsonSchemaType.String };
             else if (context.JsonTypeInfo.ElementType == typeof(RecordId))
             {
                 var id = new OpenApiSchema { Type = JsonSchemaType.String };
@@ -38,6 +42,8 @@ internal static class OpenApiShape
                 else schema.Items = id;
             }
             else if (type == typeof(Corner)) schema.Required = new HashSet<string> { "x", "y" };
+            // What the server works out of these is always there.
+            else if (Whole.Contains(type)) schema.Required = context.JsonTypeInfo.Properties.Where(p => p.IsGetNullable is false || p.PropertyType.IsValueType && Nullable.GetUnderlyingType(p.PropertyType) is null).Select(p => p.Name).ToHashSet();
             return Task.CompletedTask;
         });
         // Tags would name whichever program hosts the server.

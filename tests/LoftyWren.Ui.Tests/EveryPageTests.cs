@@ -11,7 +11,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
     /// <summary>Every page of the manifest, with a record of the demo where it is of one.</summary>
     private static readonly string[] Pages =
     [
-        "/plan/kh", "/list/import", "/list/summary", "/library/starter/fcu-4", "/tags", "/names", "/findings", "/history", "/projects", "/wire", "/wire/kh-c1", "/program", "/program/kiln-seq", "/program/help", "/supervise",
+        "/plan/kh", "/list/import", "/list/summary", "/library/starter/fcu-4", "/tags", "/names", "/findings", "/history", "/projects", "/wire", "/wire/kh-c1", "/wire/lists", "/wire/catalogue", "/wire/curves", "/program", "/program/kiln-seq", "/program/help", "/supervise",
         "/supervise/schedules/hours", "/supervise/trends", "/supervise/alarms", "/draw/kh-1", "/commission", "/commission/kh-c4", "/commission/build", "/operate/kh-1", "/operate/held", "/operate/trail", "/accounts",
     ];
 
@@ -29,6 +29,10 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         ("/history", ["'Ctrl+k'"], "[aria-label='Find or do'] #find"),
         ("/wire", ["#add-controller"], "[role=dialog] #ctl-where"),
         ("/wire", ["tr[data-row] td:last-child button"], ".n-dropdown-menu"),
+        ("/wire/kh-c1", ["#add-module"], "[role=dialog] #module-add"),
+        ("/wire/kh-c1", ["[data-device='KH-C1']", "[data-act=exchange]"], "[role=dialog] #exchange-do"),
+        ("/wire/kh-c1", ["#fit"], "#fit-apply"),
+        ("/wire/curves", ["#add-curve"], "[role=dialog] #curve-points"),
         ("/program", ["#add-sequence"], "[role=dialog] #seq-of"),
         ("/program/kiln-seq", ["[data-block=twoPosition]"], ".inspect [aria-label=Kind]"),
         ("/supervise", ["#add-schedule"], "[role=dialog] #sch-name"),

@@ -6,6 +6,8 @@ import { get, post, type Schemas } from '../shared/api/http'
 import { change } from '../shared/api/records'
 import { useLive, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
+import AddModuleBox from './AddModuleBox.vue'
+import DevicePane from './DevicePane.vue'
 import FitBox from './FitBox.vue'
 import PanelRails from './PanelRails.vue'
 import TerminalPane from './TerminalPane.vue'
@@ -19,7 +21,16 @@ const {
   value: panel,
   problem,
   reload,
-} = useShown('/controllers/{id}/panel', () => ({ path: path.value }), ['controller', 'fitting', 'point', 'equipment', 'place', 'trend'])
+} = useShown('/controllers/{id}/panel', () => ({ path: path.value }), [
+  'controller',
+  'module',
+  'hardwareModel',
+  'fitting',
+  'point',
+  'equipment',
+  'place',
+  'trend',
+])
 const readings = ref(new Map<string, Schemas['TerminalReading']>())
 async function read() {
   const list = await get('/controllers/{id}/terminals', { path: path.value }).catch(() => [])
@@ -35,10 +46,25 @@ const chosen = ref<string | null>(null)
 const terminal = computed(() => panel.value?.terminals.find((t) => t.terminal === chosen.value) ?? panel.value?.terminals[0] ?? null)
 const may = computed(() => store.may('engineer'))
 const fitting = ref(false)
+const adding = ref(false)
+/** The device that is looked at in the place of a terminal: a module's id, nothing for the controller itself. */
+const device = ref<string | null>(null)
+const shown = computed(() => {
+  for (const rail of panel.value?.enclosure.rails ?? []) {
+    const found = rail.devices.find((d) => (d.module?.id ?? '') === device.value)
+    if (found) return { rail, device: found }
+  }
+  return null
+})
+function choose(t: string) {
+  chosen.value = t
+  device.value = null
+}
+const move = (id: string, rail: number, before: string | null) => attempt(() => post('/modules/{id}/move', { path: { id }, body: { rail, before } as never }))
 async function place(pointId: string, onto: string) {
   if (await attempt(() => post('/controllers/{id}/terminals', { path: path.value, body: { pointId, terminal: onto } }))) await reload()
 }
-const takeOff = (t: Schemas['PanelTerminal']) =>
+const takeOff = (t: Schemas['PanelTerminalView']) =>
   may.value && t.fitting && attempt(() => change([{ remove: t.fitting!.id, from: t.revision! } as never]), 'Taken off')
 </script>
 
@@ -51,18 +77,24 @@ const takeOff = (t: Schemas['PanelTerminal']) =>
       ><FactTag>spare {{ panel.spare }} of {{ panel.terminals.length }}</FactTag>
     </template>
     <template v-if="panel" #actions>
+      <NButton v-if="may && panel.model.mostModules" id="add-module" @click="adding = true">Add a module…</NButton>
+      <LinkButton :to="`/wire/lists?of=${panel.controller.id}`">Lists</LinkButton>
       <NButton data-act="dossier" @click="store.selected = panel.controller.id">Dossier</NButton>
       <LinkButton to="/wire">All panels</LinkButton>
     </template>
     <div v-if="panel" class="cols">
       <div class="left">
         <PanelRails
-          :terminals="panel.terminals"
+          :panel="panel"
           :readings="readings"
-          :chosen="terminal?.terminal ?? null"
-          @choose="(t) => (chosen = t)"
+          :chosen="device === null ? (terminal?.terminal ?? null) : null"
+          :device="device"
+          :may="may"
+          @choose="choose"
+          @device="(key) => (device = key)"
           @drop="place"
           @remove="takeOff"
+          @move="move"
         />
         <div class="sheet">
           <div class="head">
@@ -78,11 +110,12 @@ const takeOff = (t: Schemas['PanelTerminal']) =>
             <span v-if="!panel.values.length" class="dim">none</span>
           </p>
         </div>
-        <FitBox v-if="fitting" :controller="panel.controller" @close="fitting = false" />
+        <FitBox v-if="fitting" :controller="panel.controller" :takes-modules="panel.model.mostModules > 0" @close="fitting = false" />
       </div>
       <div class="right">
+        <DevicePane v-if="shown" :key="device!" :panel="panel" :device="shown.device" :rail="shown.rail" :may="may" />
         <TerminalPane
-          v-if="terminal"
+          v-else-if="terminal"
           :key="terminal.terminal"
           :terminal="terminal"
           :reading="readings.get(terminal.terminal)"
@@ -94,6 +127,7 @@ const takeOff = (t: Schemas['PanelTerminal']) =>
         <UnplacedPane :panel="panel" :may="may" @place="place" @fit="fitting = true" />
       </div>
     </div>
+    <AddModuleBox v-if="adding && panel" :panel="panel" @close="adding = false" />
   </PageShell>
 </template>
 

@@ -1,5 +1,7 @@
 using System.Text;
 using System.Text.Json;
+using System.Text.Json.Nodes;
+using System.Text.Json.Schema;
 using LoftyWren.Core.Records;
 
 namespace LoftyWren.Core.Hardware;
@@ -16,7 +18,7 @@ public sealed record CatalogueReading(IReadOnlyList<HardwareModel> Models, IRead
 
 /// <summary>
 /// A catalogue as a file: JSON, <c>{"format": "lofty-wren-hardware-1", "models": […]}</c>, by the schema that is published at
-/// <c>/schemas/hardware.json</c>. Every model is read by itself, so that one that is wrong does not hide what is wrong with the next.
+/// <c>/api/schemas/hardware.json</c>. Every model is read by itself, so that one that is wrong does not hide what is wrong with the next.
 /// </summary>
 public static class CatalogueFile
 {
@@ -108,6 +110,29 @@ public static class CatalogueFile
             foreach (string need in part.Needs.Where(n => model.Parts.All(p => p.Key != n))) yield return $"{which}: part ‘{part.Key}’ needs ‘{need}’, which the model has not.";
         }
         if (PartClosure.Circle(model.Parts) is { } circle) yield return $"{which}: parts need each other in a circle, {string.Join(" → ", circle)}; none of them could start.";
+    }
+
+    /// <summary>The published schema of such a file (JSON Schema 2020-12), made of the types that read it.</summary>
+    public static string Schema()
+    {
+        JsonNode model = Strict.GetJsonSchemaAsNode(typeof(HardwareModel), new JsonSchemaExporterOptions
+        {
+            TreatNullObliviousAsNonNullable = true,
+            TransformSchemaNode = (context, node) => context.TypeInfo.Type == typeof(Signals.Signal) ? new JsonObject { ["enum"] = new JsonArray([.. Signals.Signal.All.Where(s => s != Signals.Signal.Memory).Select(s => (JsonNode)s.Key)]) } : node,
+        });
+        return new JsonObject
+        {
+            ["$schema"] = "https://json-schema.org/draft/2020-12/schema",
+            ["title"] = "Hardware catalogue of Lofty Wren",
+            ["type"] = "object",
+            ["required"] = new JsonArray("format", "models"),
+            ["properties"] = new JsonObject
+            {
+                ["format"] = new JsonObject { ["const"] = Format },
+                ["money"] = new JsonObject { ["type"] = "string" },
+                ["models"] = new JsonObject { ["type"] = "array", ["maxItems"] = MostModels, ["items"] = model },
+            },
+        }.ToJsonString(new JsonSerializerOptions { WriteIndented = true });
     }
 
     private static readonly JsonSerializerOptions Strict = RecordJson.Configure(new JsonSerializerOptions { UnmappedMemberHandling = System.Text.Json.Serialization.JsonUnmappedMemberHandling.Disallow });

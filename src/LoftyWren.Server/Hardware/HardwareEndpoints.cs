@@ -23,8 +23,8 @@ public sealed record ControllerLine(Controller Controller, long Revision, string
 /// <summary>A point that has no source yet, and whether it can only live in memory.</summary>
 public sealed record UnplacedPoint(Point Point, string Owner, string Path, bool IsForMemory);
 
-/// <summary>A panel as its page draws it: the enclosure to scale, every terminal, what the signals on it ask; of the points without a source the nearest, and whether there are more.</summary>
-public sealed record Panel(Controller Controller, long Revision, string Path, HardwareModel Model, Enclosure Enclosure, IReadOnlyList<string> Troubles, IReadOnlyDictionary<RecordId, long> ModuleRevisions, IReadOnlyList<SignalView> Signals,
+/// <summary>A panel as its page draws it: the enclosure to scale, every terminal; of the points without a source the nearest, and whether there are more.</summary>
+public sealed record Panel(Controller Controller, long Revision, string Path, HardwareModel Model, Enclosure Enclosure, IReadOnlyList<string> Troubles, IReadOnlyDictionary<RecordId, long> ModuleRevisions,
     IReadOnlyList<PanelTerminalView> Terminals, IReadOnlyList<PanelValue> Values, IReadOnlyList<UnplacedPoint> Unplaced, bool MoreUnplaced, int Spare);
 
 /// <summary>A signal: what the trade calls it, which settings it asks for, and the classes that its sensors come in.</summary>
@@ -40,6 +40,12 @@ public sealed record SignalView(string Key, string Name, string RawUnit, bool As
 
 /// <summary>One terminal of a panel: which device it is on (none: the controller itself), what it can carry, its rating, and of what is on it how it is set.</summary>
 public sealed record PanelTerminalView(string Terminal, RecordId? ModuleId, string Label, string Group, Direction Direction, IReadOnlyList<string> Signals, string? Rating, string Cable, Fitting? Fitting, long? Revision, Point? Point, string? Path, string? CorrectionUnit, bool AsksCorrection, bool AsksTurn);
+
+/// <summary>A curve of the project's own, and how many terminals measure by it.</summary>
+public sealed record CurveLine(SensorCurve Curve, int Uses);
+
+/// <summary>A curve to make: its points as people write them, 5000 = 10; 2500 = 30.</summary>
+public sealed record NewCurve(string Name, string Points);
 
 /// <summary>A list that is made from panels.</summary>
 public sealed record NamedList(string Key, string Title);
@@ -141,6 +147,12 @@ internal static class HardwareEndpoints
                 return Problems.Refused(e.Message);
             }
         }).For(Role.Engineer);
+        api.MapGet("/schemas/hardware.json", () => TypedResults.File(System.Text.Encoding.UTF8.GetBytes(CatalogueFile.Schema()), "application/schema+json", "hardware.json")).For(Role.Viewer);
+        api.MapGet("/signals", () => Signal.All.Select(SignalView.Of).ToList()).For(Role.Viewer);
+        api.MapGet("/curves", (Workspace workspace) => workspace.Project.All<SensorCurve>().OrderBy(c => c.Name, NaturalOrder.Names).Select(c => new CurveLine(c, workspace.Project.Referrers<Fitting>(c.Id).Count())).ToList()).For(Role.Viewer);
+        api.MapPost("/curves", Results<Ok<ChangeAnswer>, ProblemHttpResult> (NewCurve request, HttpContext http, Workspace workspace) =>
+            SensorCurve.Parse(request.Points, out string? wrong) is not { } points ? Problems.Refused(wrong!)
+            : ProjectEndpoints.Answer(workspace.Apply([Edit.Of(new SensorCurve { Id = RecordId.New("curve"), Name = request.Name.Trim(), Points = points }, 0)], http.User.Identity!.Name!))).For(Role.Engineer);
         api.MapGet("/hardware-lists", () => HardwareList.All.Select(l => new NamedList(l.Key, l.Title)).ToList()).For(Role.Viewer);
         api.MapGet("/hardware-lists/{key}", Results<Ok<ListView>, FileContentHttpResult, ProblemHttpResult> (string key, string? controller, string? form, Workspace workspace) =>
         {
@@ -292,7 +304,7 @@ internal static class HardwareEndpoints
         }).ToList();
         Enclosure enclosure = Enclosure.Of(project, controller);
         return new Panel(controller, project.FindEntry(controller.Id)!.Revision, project.PathOf(controller.Id), Catalogue.Find(project, controller.ModelId)!, enclosure, [.. enclosure.Troubles(controller).Select(t => $"{t.What} {t.Why}")],
-            project.Referrers<IoModule>(controller.Id).ToDictionary(m => m.Id, m => project.FindEntry(m.Id)!.Revision), [.. Signal.All.Select(SignalView.Of)], terminals,
+            project.Referrers<IoModule>(controller.Id).ToDictionary(m => m.Id, m => project.FindEntry(m.Id)!.Revision), terminals,
             [.. fittings.Where(f => f.Terminal == Fitting.MemoryTerminal).Select(f => new PanelValue(f, project.FindEntry(f.Id)!.Revision, project.Find<Point>(f.PointId)!, project.PathOf(f.PointId))).OrderBy(v => v.Point.Name, NaturalOrder.Names)],
             [.. unplaced.Take(ShownUnplaced).Select(p => new UnplacedPoint(p, project.Find(p.OwnerId)?.Name ?? "", project.PathOf(p.Id), Fitting.IsForMemory(p)))], unplaced.Count > ShownUnplaced, terminals.Count(t => t.Fitting is null));
     }

@@ -2,7 +2,7 @@
 import type { components } from './schema'
 
 /** The key of a kind of record. */
-export type KindKey = 'place' | 'equipment' | 'point' | 'controller' | 'fitting' | 'plantTie' | 'sequence' | 'schedule' | 'trend' | 'alarm' | 'taggingRule' | 'silence' | 'namingConvention'
+export type KindKey = 'place' | 'equipment' | 'point' | 'controller' | 'module' | 'fitting' | 'sensorCurve' | 'hardwareModel' | 'plantTie' | 'sequence' | 'schedule' | 'trend' | 'alarm' | 'taggingRule' | 'silence' | 'namingConvention'
 
 /** The keys of the fields that a grid of each kind shows. */
 export interface KindColumns {
@@ -10,7 +10,10 @@ export interface KindColumns {
   equipment: 'name' | 'kind' | 'partOf'
   point: 'name' | 'kind' | 'role' | 'unitOrStates' | 'low' | 'high' | 'fallback' | 'setpointId' | 'description' | 'networkName' | 'source'
   controller: 'name' | 'modelId' | 'deviceInstance' | 'placeId'
+  module: 'name'
   fitting: 'name'
+  sensorCurve: 'name'
+  hardwareModel: 'name'
   plantTie: 'name'
   sequence: 'name' | 'controllerId' | 'scanSeconds'
   schedule: 'name'
@@ -731,7 +734,13 @@ export const kinds: readonly Kind[] = [
         "isNumber": false,
         "isShown": false,
         "choices": [
-          "compact-20"
+          "compact-20",
+          "room-8",
+          "room-14",
+          "plant-12",
+          "plant-bus",
+          "plant-large",
+          "site-server"
         ],
         "hint": null,
         "leadsTo": null,
@@ -859,11 +868,365 @@ export const kinds: readonly Kind[] = [
     ]
   },
   {
+    "key": "module",
+    "nouns": [
+      {
+        "noun": "module",
+        "plural": "modules",
+        "one": null,
+        "nameTokens": null,
+        "isAlone": false
+      }
+    ],
+    "isTagged": false,
+    "canBegin": false,
+    "columns": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "groups": [
+      {
+        "key": "building",
+        "label": "Building",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "floor",
+        "label": "Floor",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "room",
+        "label": "Room",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "owner",
+        "label": "Owner",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "equipmentKind",
+        "label": "Equipment kind",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "replace": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ]
+  },
+  {
     "key": "fitting",
     "nouns": [
       {
         "noun": "terminal",
         "plural": "terminals",
+        "one": null,
+        "nameTokens": null,
+        "isAlone": false
+      }
+    ],
+    "isTagged": false,
+    "canBegin": false,
+    "columns": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "groups": [
+      {
+        "key": "building",
+        "label": "Building",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "floor",
+        "label": "Floor",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "room",
+        "label": "Room",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "owner",
+        "label": "Owner",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "equipmentKind",
+        "label": "Equipment kind",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "replace": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ]
+  },
+  {
+    "key": "sensorCurve",
+    "nouns": [
+      {
+        "noun": "sensor curve",
+        "plural": "sensor curves",
+        "one": null,
+        "nameTokens": null,
+        "isAlone": false
+      }
+    ],
+    "isTagged": false,
+    "canBegin": false,
+    "columns": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "groups": [
+      {
+        "key": "building",
+        "label": "Building",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "floor",
+        "label": "Floor",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "room",
+        "label": "Room",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "owner",
+        "label": "Owner",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "equipmentKind",
+        "label": "Equipment kind",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "replace": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ]
+  },
+  {
+    "key": "hardwareModel",
+    "nouns": [
+      {
+        "noun": "hardware model",
+        "plural": "hardware models",
         "one": null,
         "nameTokens": null,
         "isAlone": false

@@ -3560,13 +3560,382 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ControllerModel"][];
+                        "application/json": components["schemas"]["HardwareModel"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: {
+                    take?: boolean;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CatalogueView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemas/hardware.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/signals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SignalView"][];
                     };
                 };
             };
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CurveLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NewCurve"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hardware-lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NamedList"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hardware-lists/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: {
+                    controller?: string;
+                    form?: string;
+                };
+                header?: never;
+                path: {
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ListView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/controllers/{id}/modules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["AddModule"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/modules/{id}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MoveModule"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/controllers/{id}/exchange": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    model: string;
+                    module?: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ExchangeView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ExchangeRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -3718,7 +4087,11 @@ export interface paths {
         };
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    mayAdd?: boolean;
+                    together?: boolean;
+                    spare?: number;
+                };
                 header?: never;
                 path: {
                     id: string;
@@ -3748,7 +4121,11 @@ export interface paths {
                 };
                 cookie?: never;
             };
-            requestBody?: never;
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FitRequest"];
+                };
+            };
             responses: {
                 /** @description OK */
                 200: {
@@ -5070,6 +5447,22 @@ export interface components {
         AcknowledgeRequest: {
             note: null | string;
         };
+        /** @description A model to add beside a controller, on which rail and before which module; the first rail with room unless told. */
+        AddModule: {
+            modelId: string;
+            /** Format: int32 */
+            rail?: null | number;
+            before?: string;
+        };
+        /** @description A module that would be added. */
+        AddedModule: {
+            name: string;
+            model: string;
+            /** Format: int32 */
+            rail: number;
+            /** Format: int32 */
+            price: number;
+        };
         /** @description How far the design of one controller is ahead of what is installed. */
         Ahead: {
             controllerId: components["schemas"]["RecordId"];
@@ -5310,6 +5703,18 @@ export interface components {
             name: string;
             folder: null | string;
             comment: null | string;
+        };
+        /** @description Something that is wrong in a catalogue file, and in which line, from 1. */
+        CatalogueError: {
+            /** Format: int32 */
+            line: number;
+            sentence: string;
+        };
+        /** @description What a catalogue file holds: the models it brings, or what is wrong with it and in which line. */
+        CatalogueView: {
+            models: string[];
+            errors: components["schemas"]["CatalogueError"][];
+            isTaken: boolean;
         };
         /** @description A text to be read into one field of one record. For a record that is not there yet, its kind and its owner. */
         CellEdit: {
@@ -5565,6 +5970,47 @@ export interface components {
                  * @description Its device instance on the supervisory network, 0 to 4 194 302 (ISO 16484-5, 12.11).
                  */
                 deviceInstance?: number;
+                /**
+                 * Format: int32
+                 * @description How many rails its enclosure has.
+                 */
+                rails?: number;
+                /**
+                 * Format: int32
+                 * @description How wide each rail is, mm.
+                 */
+                railMillimetres?: number;
+                /**
+                 * Format: int32
+                 * @description The share of the terminals of each sort that fitting leaves free, %.
+                 */
+                sparePercent?: number;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "module";
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                controllerId: string;
+                /** @description Which model of the catalogue. */
+                modelId: string;
+                /**
+                 * Format: int32
+                 * @description Its address on the controller's module bus, 1 to 64; the first part of its terminals' names: 2.UI1.
+                 */
+                address: number;
+                /**
+                 * Format: int32
+                 * @description On which rail it stands, from the top.
+                 */
+                rail?: number;
+                /**
+                 * Format: int32
+                 * @description Its turn on the rail, from the left, after the controller.
+                 */
+                turn?: number;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -5576,11 +6022,38 @@ export interface components {
                 controllerId: string;
                 /** @description The terminal, such as UI3, or string Fitting.MemoryTerminal. */
                 terminal: string;
+                moduleId?: string;
                 /**
-                 * @description What a terminal carries.
-                 * @enum {unknown}
+                 * @description What a terminal carries: one object that says all about it and does its arithmetic. The registry of signals; the catalogue,
+                 *     fitting, panels, controllers and the virtual site's wires read it. Nothing that it does in a scan allocates.
+                 * @enum {string}
                  */
-                signal: "pt1000" | "volts" | "milliamps" | "dryContact" | "relay" | "memory";
+                signal: "pt1000" | "pt100" | "ni1000" | "ntc10k" | "ntc20k" | "volts" | "milliamps" | "volts2to10" | "resistance" | "potentiometer" | "dryContact" | "pulses" | "relay" | "triac" | "threePoint" | "pwm" | "memory";
+                curveId?: string;
+                /**
+                 * Format: double
+                 * @description Resistance of both wires together, Ω.
+                 */
+                leadOhms?: number;
+                /**
+                 * Format: double
+                 * @description What one pulse counts, in the point's unit.
+                 */
+                perPulse?: number;
+                /**
+                 * Format: double
+                 * @description How long the drive takes from one end to the other, s.
+                 */
+                runTimeSeconds?: number;
+                /**
+                 * Format: double
+                 * @description The current that it switches, A.
+                 */
+                loadAmps?: null | number;
+                /** @description The class of accuracy of the sensor. */
+                toleranceClass?: null | string;
+                /** @description What its cable is called. */
+                cable?: null | string;
                 /**
                  * Format: double
                  * @description The point's value at 0 V or 4 mA, in its unit.
@@ -5600,6 +6073,142 @@ export interface components {
                 inverted?: boolean;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 pointId: string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "sensorCurve";
+                /** @description Its points, in any order. */
+                points: {
+                    /** Format: double */
+                    raw: number;
+                    /** Format: double */
+                    value: number;
+                }[];
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "hardwareModel";
+                /** @description A model of the catalogue, which is data. */
+                model: {
+                    /** @description The name that controllers and modules refer to. */
+                    id: string;
+                    /** @description What people call it. */
+                    name: string;
+                    /**
+                     * @description What a model is for. What it can do, its other fields say.
+                     * @enum {unknown}
+                     */
+                    kind: "controller" | "server" | "module" | "supply" | "gateway";
+                    /**
+                     * Format: int32
+                     * @description How much of a rail it takes.
+                     */
+                    widthMillimetres: number;
+                    /** @description Its terminals. */
+                    groups: {
+                        /** @description What their names begin with. */
+                        prefix: string;
+                        /** @description What people call them. */
+                        name: string;
+                        /**
+                         * Format: int32
+                         * @description How many there are.
+                         */
+                        count: number;
+                        /**
+                         * @description Which way a terminal works.
+                         * @enum {unknown}
+                         */
+                        direction: "in" | "out";
+                        /** @description What each can carry. */
+                        signals: ("pt1000" | "pt100" | "ni1000" | "ntc10k" | "ntc20k" | "volts" | "milliamps" | "volts2to10" | "resistance" | "potentiometer" | "dryContact" | "pulses" | "relay" | "triac" | "threePoint" | "pwm" | "memory")[];
+                        /**
+                         * Format: double
+                         * @description The most current that one output switches, A.
+                         */
+                        mostAmps?: null | number;
+                        /**
+                         * Format: double
+                         * @description The most current that one analog output gives, mA.
+                         */
+                        mostMilliamps?: null | number;
+                        /**
+                         * Format: int32
+                         * @description How many neighbouring outputs share one feed; none or 1: each has its own.
+                         */
+                        feedOf: number;
+                        /**
+                         * Format: double
+                         * @description The most current over one feed, A.
+                         */
+                        feedAmps?: null | number;
+                    }[];
+                    /** @description What it draws. */
+                    draws: {
+                        /** @description Which: 24 V, bus. */
+                        supply: string;
+                        /**
+                         * Format: int32
+                         * @description How much.
+                         */
+                        milliamps: number;
+                    }[];
+                    /** @description What it gives. */
+                    gives: unknown[];
+                    /**
+                     * Format: int32
+                     * @description How many modules a controller takes.
+                     */
+                    mostModules: number;
+                    /**
+                     * Format: int32
+                     * @description How many points without a terminal its memory holds.
+                     */
+                    values: number;
+                    /**
+                     * Format: int32
+                     * @description How many trend samples its memory holds.
+                     */
+                    trendSamples: number;
+                    /** @description The versions of the runtime that it takes, newest first; one that takes none runs no program. */
+                    runtimes: string[];
+                    /** @description The software parts that can run on it. */
+                    parts: {
+                        /** @description What others need it by. */
+                        key: string;
+                        /** @description What people call it. */
+                        name: string;
+                        /** @description Its version. */
+                        version: string;
+                        /**
+                         * Format: int32
+                         * @description What it takes of the memory.
+                         */
+                        kilobytes: number;
+                        /** @description The keys of the parts without which it does not run. */
+                        needs: string[];
+                    }[];
+                    /**
+                     * Format: int32
+                     * @description What it costs, in the catalogue's money; what is proposed is the cheapest by this.
+                     */
+                    price: number;
+                    /** @description Whether it runs programs, so that it is a controller of a project; the rest stands beside one. */
+                    runsPrograms: boolean;
+                    /**
+                     * Format: int32
+                     * @description How many terminals it has.
+                     */
+                    terminalCount: number;
+                    /** @description Its terminals in a few words: UI1–UI8, RO1–RO4. */
+                    terminalsInWords: null | string;
+                };
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -6058,6 +6667,47 @@ export interface components {
                  * @description Its device instance on the supervisory network, 0 to 4 194 302 (ISO 16484-5, 12.11).
                  */
                 deviceInstance?: number;
+                /**
+                 * Format: int32
+                 * @description How many rails its enclosure has.
+                 */
+                rails?: number;
+                /**
+                 * Format: int32
+                 * @description How wide each rail is, mm.
+                 */
+                railMillimetres?: number;
+                /**
+                 * Format: int32
+                 * @description The share of the terminals of each sort that fitting leaves free, %.
+                 */
+                sparePercent?: number;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "module";
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                controllerId: string;
+                /** @description Which model of the catalogue. */
+                modelId: string;
+                /**
+                 * Format: int32
+                 * @description Its address on the controller's module bus, 1 to 64; the first part of its terminals' names: 2.UI1.
+                 */
+                address: number;
+                /**
+                 * Format: int32
+                 * @description On which rail it stands, from the top.
+                 */
+                rail?: number;
+                /**
+                 * Format: int32
+                 * @description Its turn on the rail, from the left, after the controller.
+                 */
+                turn?: number;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -6069,11 +6719,38 @@ export interface components {
                 controllerId: string;
                 /** @description The terminal, such as UI3, or string Fitting.MemoryTerminal. */
                 terminal: string;
+                moduleId?: string;
                 /**
-                 * @description What a terminal carries.
-                 * @enum {unknown}
+                 * @description What a terminal carries: one object that says all about it and does its arithmetic. The registry of signals; the catalogue,
+                 *     fitting, panels, controllers and the virtual site's wires read it. Nothing that it does in a scan allocates.
+                 * @enum {string}
                  */
-                signal: "pt1000" | "volts" | "milliamps" | "dryContact" | "relay" | "memory";
+                signal: "pt1000" | "pt100" | "ni1000" | "ntc10k" | "ntc20k" | "volts" | "milliamps" | "volts2to10" | "resistance" | "potentiometer" | "dryContact" | "pulses" | "relay" | "triac" | "threePoint" | "pwm" | "memory";
+                curveId?: string;
+                /**
+                 * Format: double
+                 * @description Resistance of both wires together, Ω.
+                 */
+                leadOhms?: number;
+                /**
+                 * Format: double
+                 * @description What one pulse counts, in the point's unit.
+                 */
+                perPulse?: number;
+                /**
+                 * Format: double
+                 * @description How long the drive takes from one end to the other, s.
+                 */
+                runTimeSeconds?: number;
+                /**
+                 * Format: double
+                 * @description The current that it switches, A.
+                 */
+                loadAmps?: null | number;
+                /** @description The class of accuracy of the sensor. */
+                toleranceClass?: null | string;
+                /** @description What its cable is called. */
+                cable?: null | string;
                 /**
                  * Format: double
                  * @description The point's value at 0 V or 4 mA, in its unit.
@@ -6093,6 +6770,24 @@ export interface components {
                 inverted?: boolean;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 pointId: string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "sensorCurve";
+                /** @description Its points, in any order. */
+                points: unknown;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "hardwareModel";
+                /** @description A model of the catalogue, which is data. */
+                model: unknown;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -6294,6 +6989,21 @@ export interface components {
              * @description Its device instance on the supervisory network, 0 to 4 194 302 (ISO 16484-5, 12.11).
              */
             deviceInstance?: number;
+            /**
+             * Format: int32
+             * @description How many rails its enclosure has.
+             */
+            rails?: number;
+            /**
+             * Format: int32
+             * @description How wide each rail is, mm.
+             */
+            railMillimetres?: number;
+            /**
+             * Format: int32
+             * @description The share of the terminals of each sort that fitting leaves free, %.
+             */
+            sparePercent?: number;
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -6324,25 +7034,6 @@ export interface components {
             troubles: number;
             /** Format: int32 */
             findings: number;
-        };
-        /** @description A model of the catalogue, which is a data file. */
-        ControllerModel: {
-            /** @description The name that controllers refer to. */
-            id: string;
-            /** @description What people call it. */
-            name: string;
-            /** @description Its terminals. */
-            groups: components["schemas"]["TerminalGroup"][];
-            /**
-             * Format: int32
-             * @description How many points without a terminal its memory holds.
-             */
-            values: number;
-            /**
-             * Format: int32
-             * @description How many trend samples its memory holds.
-             */
-            trendSamples: number;
         };
         /** @description A convention tried on the project before it is kept: what each rule comes to, or why it cannot be. */
         ConventionTrial: {
@@ -6398,6 +7089,19 @@ export interface components {
             id: components["schemas"]["RecordId"];
             name: string;
             kind: components["schemas"]["PlaceKind"];
+        };
+        /** @description A curve of the project's own, and how many terminals measure by it. */
+        CurveLine: {
+            curve: components["schemas"]["SensorCurve"];
+            /** Format: int32 */
+            uses: number;
+        };
+        /** @description One point of a curve: what the sensor gives, in the unit of its signal, and what that means, in the unit of the point. */
+        CurvePoint: {
+            /** Format: double */
+            raw: number;
+            /** Format: double */
+            value: number;
         };
         /** @description Where each day's project files go, and how many of each project stay; an empty folder: nowhere. */
         DailyCopySettings: {
@@ -6523,6 +7227,15 @@ export interface components {
              */
             from?: null | number;
         };
+        /** @description An enclosure as it is built: rails to scale, and what its supplies have to give. */
+        Enclosure: {
+            /** Format: int32 */
+            railMillimetres: number;
+            rails: components["schemas"]["Rail"][];
+            supplies: components["schemas"]["SupplyBudget"][];
+            /** Format: int32 */
+            price: number;
+        };
         /** @description A piece of equipment in a place: a fan, a kiln, a fan-coil. */
         Equipment: {
             /** @description Where it stands. */
@@ -6559,6 +7272,26 @@ export interface components {
             through?: null | string;
             /** @description Its stretches in order; outside them the schedule's default holds. */
             spans?: components["schemas"]["Span"][];
+        };
+        /** @description A point that comes to another terminal, or to none and why. */
+        ExchangeLine: {
+            name: string;
+            path: string;
+            from: string;
+            to: null | string;
+            why: null | string;
+        };
+        /** @description The device to exchange (none: the controller itself) and what comes in its place. */
+        ExchangeRequest: {
+            modelId: string;
+            moduleId?: string;
+        };
+        /** @description What comes of another model in the place of a device. */
+        ExchangeView: {
+            /** Format: int32 */
+            stays: number;
+            moves: components["schemas"]["ExchangeLine"][];
+            sentence: string;
         };
         /** @description What differs in one field: its name in the record's JSON, where in it as words, and both values as words; null where there is none. */
         FieldDifference: {
@@ -6693,11 +7426,25 @@ export interface components {
             terminal: string;
             signal: string;
         };
-        /** @description A proposal to fit all points that have no source, the nearest first; of those left over the first 500. */
+        /** @description How points are to be fitted: whether modules may be added, whether the points of a piece of equipment stay together, how much of each sort stays spare, %. */
+        FitRequest: {
+            /** @default false */
+            mayAdd: boolean;
+            /** @default false */
+            together: boolean;
+            /**
+             * Format: int32
+             * @default 0
+             */
+            sparePercent: number;
+        };
+        /** @description A proposal to fit all points that have no source, the nearest first; modules that it adds, what they cost and what is known of the best; of those left over the first 500. */
         FitView: {
+            added: components["schemas"]["AddedModule"][];
             fittings: components["schemas"]["FitLine"][];
             left: components["schemas"]["FitLeft"][];
             sentence: string;
+            quality: null | string;
         };
         /** @description Where a point has its source: on a terminal of a controller, or as a value in its memory. */
         Fitting: {
@@ -6705,8 +7452,34 @@ export interface components {
             controllerId: components["schemas"]["RecordId"];
             /** @description The terminal, such as UI3, or string Fitting.MemoryTerminal. */
             terminal: string;
+            moduleId?: null | components["schemas"]["RecordId"];
             /** @description What the terminal carries. */
             signal: components["schemas"]["Signal"];
+            curveId?: null | components["schemas"]["RecordId"];
+            /**
+             * Format: double
+             * @description Resistance of both wires together, Ω.
+             */
+            leadOhms?: number;
+            /**
+             * Format: double
+             * @description What one pulse counts, in the point's unit.
+             */
+            perPulse?: number;
+            /**
+             * Format: double
+             * @description How long the drive takes from one end to the other, s.
+             */
+            runTimeSeconds?: number;
+            /**
+             * Format: double
+             * @description The current that it switches, A.
+             */
+            loadAmps?: null | number;
+            /** @description The class of accuracy of the sensor. */
+            toleranceClass?: null | string;
+            /** @description What its cable is called. */
+            cable?: null | string;
             /**
              * Format: double
              * @description The point's value at 0 V or 4 mA, in its unit.
@@ -6801,6 +7574,64 @@ export interface components {
             /** Format: int32 */
             findings: number;
             worstFinding: null | string;
+        };
+        /**
+         * @description What a model is for. What it can do, its other fields say.
+         * @enum {unknown}
+         */
+        HardwareKind: "controller" | "server" | "module" | "supply" | "gateway";
+        /** @description A model of the catalogue, which is data. */
+        HardwareModel: {
+            /** @description The name that controllers and modules refer to. */
+            id: string;
+            /** @description What people call it. */
+            name: string;
+            /** @description What it is for. */
+            kind: components["schemas"]["HardwareKind"];
+            /**
+             * Format: int32
+             * @description How much of a rail it takes.
+             */
+            widthMillimetres: number;
+            /** @description Its terminals. */
+            groups: components["schemas"]["TerminalGroup"][];
+            /** @description What it draws. */
+            draws: components["schemas"]["SupplyCurrent"][];
+            /** @description What it gives. */
+            gives: components["schemas"]["SupplyCurrent"][];
+            /**
+             * Format: int32
+             * @description How many modules a controller takes.
+             */
+            mostModules: number;
+            /**
+             * Format: int32
+             * @description How many points without a terminal its memory holds.
+             */
+            values: number;
+            /**
+             * Format: int32
+             * @description How many trend samples its memory holds.
+             */
+            trendSamples: number;
+            /** @description The versions of the runtime that it takes, newest first; one that takes none runs no program. */
+            runtimes: string[];
+            /** @description The software parts that can run on it. */
+            parts: components["schemas"]["SoftwarePart"][];
+            /**
+             * Format: int32
+             * @description What it costs, in the catalogue's money; what is proposed is the cheapest by this.
+             */
+            price: number;
+            /** @description Whether it runs programs, so that it is a controller of a project; the rest stands beside one. */
+            runsPrograms: boolean;
+            /**
+             * Format: int32
+             * @description How many terminals it has.
+             */
+            terminalCount: number;
+            /** @description Its terminals in a few words: UI1–UI8, RO1–RO4. */
+            terminalsInWords: null | string;
         };
         /** @description Something held by hand, output or input. */
         HeldView: {
@@ -6924,6 +7755,35 @@ export interface components {
             withSpare: components["schemas"]["IoCounts"];
             builtIn: null | string;
             lacks: null | string;
+        };
+        /**
+         * @description What stands beside a controller on its rails: terminals, a power supply, a gateway. Its address is fixed for its life, so
+         *     that what is wired to it stays wired wherever it is moved.
+         */
+        IoModule: {
+            /** @description The controller that it stands beside. */
+            controllerId: components["schemas"]["RecordId"];
+            /** @description Which model of the catalogue. */
+            modelId: string;
+            /**
+             * Format: int32
+             * @description Its address on the controller's module bus, 1 to 64; the first part of its terminals' names: 2.UI1.
+             */
+            address: number;
+            /**
+             * Format: int32
+             * @description On which rail it stands, from the top.
+             */
+            rail?: number;
+            /**
+             * Format: int32
+             * @description Its turn on the rail, from the left, after the controller.
+             */
+            turn?: number;
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
         };
         /** @description The I/O summary of a project. */
         IoSummary: {
@@ -7088,6 +7948,12 @@ export interface components {
                 };
             };
         };
+        /** @description A list as a table. */
+        ListView: {
+            title: string;
+            columns: string[];
+            rows: string[][];
+        };
         /** @description One live value: its id as subscribed, value (null when there is none), status flags, since when (ms of site time), and how to say it. */
         LiveValue: {
             id: string;
@@ -7125,6 +7991,12 @@ export interface components {
             refusals: string[];
             taken: boolean;
         };
+        /** @description Where a module goes. */
+        MoveModule: {
+            /** Format: int32 */
+            rail: number;
+            before?: string;
+        };
         /** @description Names to mend: these records, or all that depart when none are given. */
         NameFixRequest: {
             ids: string[];
@@ -7134,6 +8006,11 @@ export interface components {
          * @enum {unknown}
          */
         NameScope: "siblings" | "room" | "floor" | "building" | "project";
+        /** @description A list that is made from panels. */
+        NamedList: {
+            key: string;
+            title: string;
+        };
         /** @description The convention, the common one to begin with, and what departs from it (the first 500), network names that cannot stand, and words that no list knows. */
         NamesView: {
             convention: components["schemas"]["NamingConvention"];
@@ -7189,6 +8066,11 @@ export interface components {
             password: string;
             role: components["schemas"]["Role"];
         };
+        /** @description A curve to make: its points as people write them, 5000 = 10; 2500 = 30. */
+        NewCurve: {
+            name: string;
+            points: string;
+        };
         /** @description A project to make: empty, or a copy of one. */
         NewProject: {
             name: string;
@@ -7229,33 +8111,41 @@ export interface components {
         OwnWordsRequest: {
             words: string[];
         };
-        /** @description A panel as its page draws it; of the points without a source the nearest, and whether there are more. */
+        /** @description A panel as its page draws it: the enclosure to scale, every terminal; of the points without a source the nearest, and whether there are more. */
         Panel: {
             controller: components["schemas"]["Controller"];
             /** Format: int64 */
             revision: number;
             path: string;
-            model: components["schemas"]["ControllerModel"];
-            terminals: components["schemas"]["PanelTerminal"][];
+            model: components["schemas"]["HardwareModel"];
+            enclosure: components["schemas"]["Enclosure"];
+            troubles: string[];
+            moduleRevisions: {
+                [key: string]: number;
+            };
+            terminals: components["schemas"]["PanelTerminalView"][];
             values: components["schemas"]["PanelValue"][];
             unplaced: components["schemas"]["UnplacedPoint"][];
             moreUnplaced: boolean;
             /** Format: int32 */
             spare: number;
         };
-        /** @description One terminal of a panel; of what is on it, which settings it asks for: what the ends of its signal stand for, a correction, being turned round. */
-        PanelTerminal: {
+        /** @description One terminal of a panel: which device it is on (none: the controller itself), what it can carry, its rating, and of what is on it how it is set. */
+        PanelTerminalView: {
             terminal: string;
+            moduleId: null | components["schemas"]["RecordId"];
+            label: string;
             group: string;
-            signals: components["schemas"]["SignalView"][];
             direction: components["schemas"]["Direction"];
+            signals: string[];
+            rating: null | string;
+            cable: string;
             fitting: null | components["schemas"]["Fitting"];
             /** Format: int64 */
             revision: null | number;
             point: null | components["schemas"]["Point"];
             path: null | string;
             correctionUnit: null | string;
-            asksRange: boolean;
             asksCorrection: boolean;
             asksTurn: boolean;
         };
@@ -7556,7 +8446,7 @@ export interface components {
             name: string;
         };
         /** @description One thing of the project: immutable, with a stable id. Edits replace whole records through change sets. */
-        ProjectRecord: components["schemas"]["ProjectRecordPlace"] | components["schemas"]["ProjectRecordEquipment"] | components["schemas"]["ProjectRecordPoint"] | components["schemas"]["ProjectRecordController"] | components["schemas"]["ProjectRecordFitting"] | components["schemas"]["ProjectRecordPlantTie"] | components["schemas"]["ProjectRecordSequence"] | components["schemas"]["ProjectRecordSchedule"] | components["schemas"]["ProjectRecordTrendLog"] | components["schemas"]["ProjectRecordAlarmRule"] | components["schemas"]["ProjectRecordTaggingRule"] | components["schemas"]["ProjectRecordSilence"] | components["schemas"]["ProjectRecordNamingConvention"];
+        ProjectRecord: components["schemas"]["ProjectRecordPlace"] | components["schemas"]["ProjectRecordEquipment"] | components["schemas"]["ProjectRecordPoint"] | components["schemas"]["ProjectRecordController"] | components["schemas"]["ProjectRecordIoModule"] | components["schemas"]["ProjectRecordFitting"] | components["schemas"]["ProjectRecordSensorCurve"] | components["schemas"]["ProjectRecordOwnModel"] | components["schemas"]["ProjectRecordPlantTie"] | components["schemas"]["ProjectRecordSequence"] | components["schemas"]["ProjectRecordSchedule"] | components["schemas"]["ProjectRecordTrendLog"] | components["schemas"]["ProjectRecordAlarmRule"] | components["schemas"]["ProjectRecordTaggingRule"] | components["schemas"]["ProjectRecordSilence"] | components["schemas"]["ProjectRecordNamingConvention"];
         /** @description Watches one analog point for leaving its range: the out-of-range algorithm of ISO 16484-5, 13.3.6. */
         ProjectRecordAlarmRule: {
             /** @enum {string} */
@@ -7608,6 +8498,21 @@ export interface components {
              * @description Its device instance on the supervisory network, 0 to 4 194 302 (ISO 16484-5, 12.11).
              */
             deviceInstance?: number;
+            /**
+             * Format: int32
+             * @description How many rails its enclosure has.
+             */
+            rails?: number;
+            /**
+             * Format: int32
+             * @description How wide each rail is, mm.
+             */
+            railMillimetres?: number;
+            /**
+             * Format: int32
+             * @description The share of the terminals of each sort that fitting leaves free, %.
+             */
+            sparePercent?: number;
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -7644,8 +8549,34 @@ export interface components {
             controllerId: components["schemas"]["RecordId"];
             /** @description The terminal, such as UI3, or string Fitting.MemoryTerminal. */
             terminal: string;
+            moduleId?: null | components["schemas"]["RecordId"];
             /** @description What the terminal carries. */
             signal: components["schemas"]["Signal"];
+            curveId?: null | components["schemas"]["RecordId"];
+            /**
+             * Format: double
+             * @description Resistance of both wires together, Ω.
+             */
+            leadOhms?: number;
+            /**
+             * Format: double
+             * @description What one pulse counts, in the point's unit.
+             */
+            perPulse?: number;
+            /**
+             * Format: double
+             * @description How long the drive takes from one end to the other, s.
+             */
+            runTimeSeconds?: number;
+            /**
+             * Format: double
+             * @description The current that it switches, A.
+             */
+            loadAmps?: null | number;
+            /** @description The class of accuracy of the sensor. */
+            toleranceClass?: null | string;
+            /** @description What its cable is called. */
+            cable?: null | string;
             /**
              * Format: double
              * @description The point's value at 0 V or 4 mA, in its unit.
@@ -7670,6 +8601,37 @@ export interface components {
             /** @description What people call it; unique among its siblings. */
             name: string;
         };
+        /**
+         * @description What stands beside a controller on its rails: terminals, a power supply, a gateway. Its address is fixed for its life, so
+         *     that what is wired to it stays wired wherever it is moved.
+         */
+        ProjectRecordIoModule: {
+            /** @enum {string} */
+            type?: "module";
+            /** @description The controller that it stands beside. */
+            controllerId: components["schemas"]["RecordId"];
+            /** @description Which model of the catalogue. */
+            modelId: string;
+            /**
+             * Format: int32
+             * @description Its address on the controller's module bus, 1 to 64; the first part of its terminals' names: 2.UI1.
+             */
+            address: number;
+            /**
+             * Format: int32
+             * @description On which rail it stands, from the top.
+             */
+            rail?: number;
+            /**
+             * Format: int32
+             * @description Its turn on the rail, from the left, after the controller.
+             */
+            turn?: number;
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
         /** @description How this project names its records, what it shortens how, and which words are its own. A project has at most one. */
         ProjectRecordNamingConvention: {
             /** @enum {string} */
@@ -7684,6 +8646,17 @@ export interface components {
             words?: string[];
             /** @description Whether words in names and descriptions are checked; turn it off where they are not English. */
             checksSpelling?: boolean;
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /** @description A model that a project brings along, from a catalogue file of its makers. */
+        ProjectRecordOwnModel: {
+            /** @enum {string} */
+            type?: "hardwareModel";
+            /** @description What it says of itself. */
+            model: components["schemas"]["HardwareModel"];
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -7815,6 +8788,17 @@ export interface components {
             /** @description What people call it; unique among its siblings. */
             name: string;
         };
+        /** @description A sensor curve of the project's own, by points, straight between them. */
+        ProjectRecordSensorCurve: {
+            /** @enum {string} */
+            type?: "sensorCurve";
+            /** @description Its points, in any order. */
+            points: components["schemas"]["CurvePoint"][];
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
         /** @description The logic of one piece of equipment, run on a controller at a scan period. */
         ProjectRecordSequence: {
             /** @enum {string} */
@@ -7919,6 +8903,32 @@ export interface components {
             redo: null | string;
             /** Format: int32 */
             records: number;
+        };
+        /** @description A rail of an enclosure with what stands on it, from the left. */
+        Rail: {
+            /** Format: int32 */
+            number: number;
+            devices: components["schemas"]["RailDevice"][];
+            /**
+             * Format: int32
+             * @description How much of it is taken, mm.
+             */
+            usedMillimetres: number;
+        };
+        /** @description A device on a rail: the controller itself, or a module beside it. */
+        RailDevice: {
+            module?: null | components["schemas"]["IoModule"];
+            model?: null | components["schemas"]["HardwareModel"];
+            /**
+             * Format: int32
+             * @description Where it begins, from the left end of the rail.
+             */
+            fromMillimetres: number;
+            /**
+             * Format: int32
+             * @description How wide it is, mm.
+             */
+            widthMillimetres: number;
         };
         /** @description What was read back from a controller, compared with the design. */
         ReadBack: {
@@ -8192,6 +9202,15 @@ export interface components {
             wires: components["schemas"]["BuildLine"][];
             findings: components["schemas"]["FindingView"][];
         };
+        /** @description A sensor curve of the project's own, by points, straight between them. */
+        SensorCurve: {
+            /** @description Its points, in any order. */
+            points: components["schemas"]["CurvePoint"][];
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
         /** @description The logic of one piece of equipment, run on a controller at a scan period. */
         Sequence: {
             /** @description The equipment whose logic it is. */
@@ -8278,14 +9297,24 @@ export interface components {
             password: string;
         };
         /**
-         * @description What a terminal carries.
-         * @enum {unknown}
+         * @description What a terminal carries: one object that says all about it and does its arithmetic. The registry of signals; the catalogue,
+         *     fitting, panels, controllers and the virtual site's wires read it. Nothing that it does in a scan allocates.
+         * @enum {string}
          */
-        Signal: "pt1000" | "volts" | "milliamps" | "dryContact" | "relay" | "memory";
-        /** @description A signal that a terminal can carry, and what the trade calls it. */
+        Signal: "pt1000" | "pt100" | "ni1000" | "ntc10k" | "ntc20k" | "volts" | "milliamps" | "volts2to10" | "resistance" | "potentiometer" | "dryContact" | "pulses" | "relay" | "triac" | "threePoint" | "pwm" | "memory";
+        /** @description A signal: what the trade calls it, which settings it asks for, and the classes that its sensors come in. */
         SignalView: {
-            signal: components["schemas"]["Signal"];
+            key: string;
             name: string;
+            rawUnit: string;
+            asksRange: boolean;
+            asksLead: boolean;
+            asksPerPulse: boolean;
+            asksRunTime: boolean;
+            asksLoad: boolean;
+            asksCurve: boolean;
+            mayCurve: boolean;
+            classes: string[];
         };
         /** @description A finding to silence, and why it may stand. */
         SilenceRequest: {
@@ -8308,6 +9337,22 @@ export interface components {
         /** @description A name for the present revision. */
         SnapshotRequest: {
             name: string;
+        };
+        /** @description A software part that runs on a model. */
+        SoftwarePart: {
+            /** @description What others need it by. */
+            key: string;
+            /** @description What people call it. */
+            name: string;
+            /** @description Its version. */
+            version: string;
+            /**
+             * Format: int32
+             * @description What it takes of the memory.
+             */
+            kilobytes: number;
+            /** @description The keys of the parts without which it does not run. */
+            needs: string[];
         };
         /** @description Where an input of a block, or a claim, takes its value from. */
         Source: components["schemas"]["SourcePointSource"] | components["schemas"]["SourceBlockSource"] | components["schemas"]["SourceScheduleSource"] | components["schemas"]["SourceConstantSource"];
@@ -8387,6 +9432,28 @@ export interface components {
          * @enum {unknown}
          */
         SummaryBy: "floor" | "room" | "panel" | "equipmentKind";
+        /** @description A supply of an enclosure: what is drawn from it and what it gives, mA. */
+        SupplyBudget: {
+            supply: string;
+            /** Format: int32 */
+            drawnMilliamps: number;
+            /** Format: int32 */
+            givenMilliamps: number;
+            /** @description Whether nothing in the enclosure gives it, so that it comes from outside and must give what is drawn. */
+            isFromOutside: boolean;
+            /** @description Why it does not suffice, or null. */
+            short?: null | string;
+        };
+        /** @description Current that a device draws from a supply or gives to it, mA. */
+        SupplyCurrent: {
+            /** @description Which: 24 V, bus. */
+            supply: string;
+            /**
+             * Format: int32
+             * @description How much.
+             */
+            milliamps: number;
+        };
         /** @description One row of a table: a place and the value there. */
         TableRow: {
             /** Format: double */
@@ -8518,12 +9585,39 @@ export interface components {
         };
         /** @description Terminals of one sort on a model: UI1 to UI8. */
         TerminalGroup: {
+            /** @description What their names begin with. */
             prefix: string;
+            /** @description What people call them. */
             name: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description How many there are.
+             */
             count: number;
+            /** @description Which way they work. */
             direction: components["schemas"]["Direction"];
-            signals: components["schemas"]["Signal"][];
+            /** @description What each can carry. */
+            signals: ("pt1000" | "pt100" | "ni1000" | "ntc10k" | "ntc20k" | "volts" | "milliamps" | "volts2to10" | "resistance" | "potentiometer" | "dryContact" | "pulses" | "relay" | "triac" | "threePoint" | "pwm" | "memory")[];
+            /**
+             * Format: double
+             * @description The most current that one output switches, A.
+             */
+            mostAmps?: null | number;
+            /**
+             * Format: double
+             * @description The most current that one analog output gives, mA.
+             */
+            mostMilliamps?: null | number;
+            /**
+             * Format: int32
+             * @description How many neighbouring outputs share one feed; none or 1: each has its own.
+             */
+            feedOf: number;
+            /**
+             * Format: double
+             * @description The most current over one feed, A.
+             */
+            feedAmps?: null | number;
         };
         /** @description What is measured or given at a terminal, in the unit of its signal, and what is wrong with it. */
         TerminalReading: {

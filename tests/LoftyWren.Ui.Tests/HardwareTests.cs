@@ -1,0 +1,108 @@
+namespace LoftyWren.Ui.Tests;
+
+/// <summary>Panels, modules, curves, catalogue and lists, as an engineer goes through them.</summary>
+public class HardwareTests(DemoServer demo) : IClassFixture<DemoServer>
+{
+    private Browser Enter(string page)
+    {
+        var browser = new Browser(demo.Running.Address);
+        browser.EnterDemoAs("engineer");
+        browser.Open(page);
+        return browser;
+    }
+
+    // compact-20 takes two modules. ui-8 is 72 mm and compact-20 216 mm wide: 288 mm of 540.
+    [Fact]
+    public void A_module_is_added_wired_moved_and_replaced_with_its_points()
+    {
+        using Browser browser = Enter("/wire/kh-c4");
+        browser.Click("#add-module");
+        browser.See("#module-add");
+        browser.Until("a model is chosen", () => browser.See("#module-add").Enabled);
+        browser.Click("#module-add");
+        browser.Click("[data-device=A1]");
+        browser.SeeText(".pane", "Module at address 1, rail 1");
+        browser.SeeText(".enclosure", "288 of 540");
+        // A point without a source, by words, onto a terminal of the module.
+        browser.Type("#type-terminal", "kiln 1 temperature 1.UI2\n");
+        browser.Click("[data-terminal='1.UI2']");
+        browser.SeeText(".pane h2", "Kiln temperature");
+        browser.SeeText(".pane", "KH-C4-W022");
+        // Class B of IEC 60751 and the wires are of this signal; a tolerance class is chosen from those it comes in.
+        browser.See(".pane [aria-label=Wires]");
+        browser.See(".pane [aria-label='Class of accuracy']");
+        // To the other rail, and there it stays wired.
+        browser.Click("[data-device=A1]");
+        browser.ClickText(".pane button", "To rail 2");
+        browser.SeeText(".pane", "Module at address 1, rail 2");
+        browser.See("[data-terminal='1.UI2'].ok, [data-terminal='1.UI2'].trouble");
+        // A larger one in its place keeps the point on its terminal.
+        browser.Click("[data-act=exchange]");
+        browser.Choose("[aria-label='The model that comes']", "16 universal inputs");
+        browser.SeeText("[role=dialog]", "1 points stay on their terminals");
+        browser.Click("#exchange-do");
+        browser.SeeText(".pane", "16 universal inputs");
+        browser.See("[data-terminal='1.UI16']");
+        // What goes with it is shown before it goes.
+        browser.Click("[data-act=remove-module]");
+        browser.SeeText("[role=alertdialog]", "Removes 2 records");
+        browser.Click("#remove-do");
+        browser.Until("the module is gone", () => browser.Count("[data-device=A1]") == 0);
+    }
+
+    [Fact]
+    public void Points_are_fitted_with_modules_added_where_they_must_be()
+    {
+        using Browser browser = Enter("/wire/kh-c2");
+        browser.Click("#fit");
+        browser.SeeText(".sheet", "points without a source fit onto KH-C2");
+        browser.See("#fit-together");
+        browser.Click("#fit-add");
+        browser.SeeText(".sheet", "Nothing better can be");
+    }
+
+    [Fact]
+    public void A_curve_is_made_from_words_and_a_slip_is_told()
+    {
+        using Browser browser = Enter("/wire/curves");
+        browser.Click("#add-curve");
+        browser.Type("#curve-name", "Shelf probe");
+        browser.Type("#curve-points", "9200 = -10; 5000 = ten");
+        browser.Click("#curve-do");
+        browser.SeeText("body", "is no point of a curve");
+        browser.Type("#curve-points", "9200 = -10; 5000 = 10; 2500 = 30");
+        browser.Click("#curve-do");
+        browser.SeeText("tr[data-row]", "Shelf probe");
+        browser.See("svg[aria-label='Curve Shelf probe'] polyline");
+    }
+
+    [Fact]
+    public void A_catalogue_file_is_taken_or_told_line_by_line()
+    {
+        string good = """{"format": "lofty-wren-hardware-1", "models": [ { "id": "shelf-4", "name": "Shelf module", "kind": "module", "widthMillimetres": 36,""" + "\n" + """ "groups": [ { "prefix": "UI", "name": "Inputs", "count": 4, "direction": "in", "signals": ["pt1000"] } ] } ] }""";
+        string folder = Directory.CreateTempSubdirectory().FullName, right = Path.Combine(folder, "right.json"), wrong = Path.Combine(folder, "wrong.json");
+        File.WriteAllText(right, good);
+        File.WriteAllText(wrong, good.Replace("pt1000", "pt2000", StringComparison.Ordinal));
+        using Browser browser = Enter("/wire/catalogue");
+        browser.Give("#catalogue-file", wrong);
+        browser.SeeText(".sheet", "line 2: There is no signal ‘pt2000’");
+        browser.Give("#catalogue-file", right);
+        browser.SeeText(".sheet", "Shelf module (shelf-4)");
+        browser.Click("#catalogue-take");
+        browser.SeeText("body", "27 models");
+        Directory.Delete(folder, true);
+    }
+
+    // The demo has five compact controllers of 540 EUR each.
+    [Fact]
+    public void Lists_follow_from_the_panels()
+    {
+        using Browser browser = Enter("/wire/lists?list=parts");
+        browser.SeeText("tr:last-child", "Total");
+        browser.ClickText("label, .n-radio-button", "Cable list");
+        browser.SeeText("tbody", "KH-C1-W001");
+        browser.Open("/wire/lists?list=labels&of=kh-c1");
+        browser.SeeText(".strip", "UI1");
+        Assert.Equal(1, browser.Count("section h2"));
+    }
+}
