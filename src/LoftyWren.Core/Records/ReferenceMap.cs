@@ -12,6 +12,12 @@ public sealed record ReferenceSort(string As, string Field, string Word, params 
     /// <summary>Whether removing the target removes this record too.</summary>
     public bool Owning { get; init; }
 
+    /// <summary>Whether the value of the target is read, so that a fixed one can stand in its place.</summary>
+    public bool IsValue { get; init; }
+
+    /// <summary>Whether the record moves its target, so that the target depends on the record: commands, drives.</summary>
+    public bool Moves { get; init; }
+
     /// <summary>Whether only one record may refer to a target in this way: a copy of it would clash.</summary>
     public bool Alone { get; init; }
 
@@ -89,8 +95,18 @@ public abstract class ReferenceMap
         return changed ?? table;
     }
 
+    /// <summary>The fixed value that stands in the place of what a value was read from, where one does.</summary>
+    public virtual FixedValue? InPlaceOf(RecordId to) => null;
+
     /// <summary>A text of parts between upright bars, some of which are ids; it is led along, and nothing rests on it.</summary>
     public virtual string Mentions(string text) => text;
+}
+
+/// <summary>A value that no longer changes: with its unit, or one of two states.</summary>
+public sealed record FixedValue(double Value, string? Unit, bool IsBinary)
+{
+    /// <summary>A value in the place of a record's: in the unit of a point.</summary>
+    public static FixedValue For(ProjectRecord? record, double value) => record is Points.Point point ? new FixedValue(value, point.Kind == Points.PointKind.Analog ? point.Unit : null, point.Kind == Points.PointKind.Binary) : new FixedValue(value, null, false);
 }
 
 /// <summary>Collects the references of a record.</summary>

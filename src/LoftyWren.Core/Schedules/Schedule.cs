@@ -143,7 +143,7 @@ public sealed record Schedule : ProjectRecord
         return place == PlaceId && ReferenceEquals(drives, Drives) ? this : this with { PlaceId = place, Drives = drives };
     }
 
-    private static readonly ReferenceSort InPlace = ReferenceSort.Owner<Place>("in", "placeId", "place"), Driven = ReferenceSort.Link<Point>("drives", "drives", "point") with { Alone = true };
+    private static readonly ReferenceSort InPlace = ReferenceSort.Owner<Place>("in", "placeId", "place"), Driven = ReferenceSort.Link<Point>("drives", "drives", "point") with { Alone = true, Moves = true };
 
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys() => Drives

@@ -162,7 +162,7 @@ public sealed record Sequence : ProjectRecord
     private static readonly ReferenceSort
         Of = ReferenceSort.Owner<Equipment>("of", "equipmentId", "piece of equipment"),
         RunsOn = ReferenceSort.Link<Controller>("runs on", "controllerId", "controller") with { Alone = true },
-        Commanded = ReferenceSort.Link<Point>("commands", "commands", "point") with { Alone = true },
+        Commanded = ReferenceSort.Link<Point>("commands", "commands", "point") with { Alone = true, Moves = true },
         Meets = ReferenceSort.Link<Point>("meets a clause by", "clauses", "point");
 
     /// <inheritdoc/>

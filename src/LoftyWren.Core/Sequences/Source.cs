@@ -20,10 +20,10 @@ public abstract record Source
 /// <summary>The present value of a point.</summary>
 public sealed record PointSource(RecordId PointId) : Source
 {
-    private static readonly ReferenceSort Reads = ReferenceSort.Link<Point>("reads", "blocks", "point");
+    private static readonly ReferenceSort Reads = ReferenceSort.Link<Point>("reads", "blocks", "point") with { IsValue = true };
 
     /// <inheritdoc/>
-    public override Source? Through(ReferenceMap map) => map.Link(Reads, PointId) is not { } point ? null : point == PointId ? this : new PointSource(point);
+    public override Source? Through(ReferenceMap map) => map.InPlaceOf(PointId) is { } fix ? ConstantSource.Of(fix) : map.Link(Reads, PointId) is not { } point ? null : point == PointId ? this : new PointSource(point);
 }
 
 /// <summary>An output pin of another block of the same sequence.</summary>
@@ -32,11 +32,15 @@ public sealed record BlockSource(string BlockId, string Pin = "out") : Source;
 /// <summary>The present value of a schedule.</summary>
 public sealed record ScheduleSource(RecordId ScheduleId) : Source
 {
-    private static readonly ReferenceSort Reads = ReferenceSort.Link<Schedule>("reads", "blocks", "schedule");
+    private static readonly ReferenceSort Reads = ReferenceSort.Link<Schedule>("reads", "blocks", "schedule") with { IsValue = true };
 
     /// <inheritdoc/>
-    public override Source? Through(ReferenceMap map) => map.Link(Reads, ScheduleId) is not { } schedule ? null : schedule == ScheduleId ? this : new ScheduleSource(schedule);
+    public override Source? Through(ReferenceMap map) => map.InPlaceOf(ScheduleId) is { } fix ? ConstantSource.Of(fix) : map.Link(Reads, ScheduleId) is not { } schedule ? null : schedule == ScheduleId ? this : new ScheduleSource(schedule);
 }
 
 /// <summary>A fixed value; analog with a unit or without, or binary.</summary>
-public sealed record ConstantSource(double Value, string? Unit = null, bool Binary = false) : Source;
+public sealed record ConstantSource(double Value, string? Unit = null, bool Binary = false) : Source
+{
+    /// <summary>A value that no longer changes.</summary>
+    public static ConstantSource Of(FixedValue value) => new(value.Value, value.Unit, value.IsBinary);
+}

@@ -40,14 +40,20 @@ public sealed record PastLine(long Revision, long At, string Author, string Labe
 /// <summary>A record that uses another, and as what.</summary>
 public sealed record UsedBy(RecordId Id, string Noun, string Name, string Path, string As);
 
-/// <summary>What a removal takes along and what it changes, before it is done.</summary>
-public sealed record RemovalPreview(string Sentence, IReadOnlyList<RemovalLine> Gone, IReadOnlyList<RemovalLine> Changed);
+/// <summary>All that depends on a record, nearest first, the first 200; directly or through others.</summary>
+public sealed record UsesView(int Direct, int All, IReadOnlyList<DependentLine> Lines);
 
-/// <summary>One record of a removal.</summary>
-public sealed record RemovalLine(RecordId Id, string Noun, string Name, string Path);
+/// <summary>A record that depends on another: as what, and through which one, with its name where it is another.</summary>
+public sealed record DependentLine(RecordId Id, string Noun, string Name, string Path, string As, string? Through, int Steps);
 
-/// <summary>The records to remove.</summary>
-public sealed record RemovalRequest(IReadOnlyList<RecordId> Ids);
+/// <summary>What a removal takes along and what it changes, before it is done; why the choices cannot be followed, where they cannot.</summary>
+public sealed record RemovalPreview(string Sentence, IReadOnlyList<RemovalLine> Gone, IReadOnlyList<RemovalLine> Changed, string? Refused);
+
+/// <summary>One record of a removal: for the sake of which one it goes or changes (none for one that was asked for itself), what may take that one's place there, and in words what changes in it.</summary>
+public sealed record RemovalLine(RecordId Id, string Noun, string Name, string Path, RecordId? Gone, string? GoneName, string? As, string? Nouns, bool MayBeFixed, string? Unit, IReadOnlyList<string> Changes);
+
+/// <summary>The records to remove, and what becomes of those that refer to them where that is not the usual.</summary>
+public sealed record RemovalRequest(IReadOnlyList<RecordId> Ids, IReadOnlyList<RemovalChoice>? Choices = null);
 
 /// <summary>A way to mend a finding, with what it would change in words.</summary>
 public sealed record FixView(string Label, IReadOnlyList<string> Does);
@@ -89,7 +95,7 @@ internal static class ProjectEndpoints
             if (!RecordId.IsValid(id) || workspace.Project.FindEntry(new RecordId(id)) is not { } entry) return Problems.Missing("record");
             Project project = workspace.Project;
             var usedBy = project.Referrers(entry.Record.Id)
-                .Select(r => new UsedBy(r.Id, r.Noun, r is PointBinding b ? CalledAt(project, b) : r.Called(project.Find), project.PathOf(r.Id), string.Join(", ", r.References().Where(x => x.To == entry.Record.Id).Select(x => x.As).Distinct())))
+                .Select(r => new UsedBy(r.Id, r.Noun, CalledOf(project, r), project.PathOf(r.Id), string.Join(", ", r.References().Where(x => x.To == entry.Record.Id).Select(x => x.As).Distinct())))
                 .OrderBy(u => u.Noun).ThenBy(u => u.Name, NaturalOrder.Names).Take(200).ToList();
             return TypedResults.Ok(new Dossier(entry.Record, entry.Revision, entry.Record.Noun, project.PathOf(entry.Record.Id), usedBy, [.. workspace.Findings.On(entry.Record.Id).Select(f => View(project, f))],
                 entry.Record is Point point ? workspace.Findings.Naming?.NetworkName(project, point) : null, FormOf(project, entry.Record),
@@ -102,19 +108,31 @@ internal static class ProjectEndpoints
             return TypedResults.Ok<IReadOnlyList<PastLine>>([.. workspace.Store.PastOf(new RecordId(id), Math.Clamp(count ?? 20, 1, 200), below ?? long.MaxValue)
                 .Select(e => new PastLine(e.Revision, e.AtMilliseconds, e.Author, e.Label, e.Kind, e.Changes[0] is { Before: { } was, After: { } now } ? Differences.Fields(was, now, project.Find) : []))]);
         }).For(Role.Viewer);
+        api.MapGet("/records/{id}/uses", Results<Ok<UsesView>, ProblemHttpResult> (string id, Workspace workspace) =>
+        {
+            Project project = workspace.Project;
+            if (!RecordId.IsValid(id) || project.Find(new RecordId(id)) is not { } record) return Problems.Missing("record");
+            var all = Dependents.Of(project, record.Id);
+            return TypedResults.Ok(new UsesView(all.Count(d => d.Steps == 1), all.Count, [.. all.Take(200).Select(d => new DependentLine(d.Record.Id, d.Record.Noun, CalledOf(project, d.Record), project.PathOf(d.Record.Id), d.As, d.Steps == 1 ? null : CalledOf(project, d.Through), d.Steps))]));
+        }).For(Role.Viewer);
         api.MapPost("/removal", Results<Ok<RemovalPreview>, ProblemHttpResult> (RemovalRequest request, Workspace workspace) =>
         {
             Project project = workspace.Project;
-            Removal removal = Removal.Of(project, request.Ids);
+            Removal removal = Removal.Of(project, request.Ids, request.Choices);
             if (removal.Gone.Count == 0) return Problems.Missing("record");
-            RemovalLine Line(ProjectRecord r) => new(r.Id, r.Noun, r.Called(project.Find), project.PathOf(r.Id));
-            string sentence = removal.Gone.Count == 1 && removal.Loosened.Count == 0
+            var gone = removal.Gone.Select(r => r.Id).ToHashSet();
+            string sentence = removal.Gone.Count == 1 && removal.Changed.Count == 0
                 ? $"Removes {removal.Gone[0].Noun} ‘{removal.Gone[0].Called(project.Find)}’. Nothing else depends on it."
-                : $"Removes {removal.Gone.Count} record{(removal.Gone.Count == 1 ? "" : "s")}{(removal.Loosened.Count == 0 ? "; nothing else depends on them" : $" and changes {removal.Loosened.Count} that use them")}.";
-            return TypedResults.Ok(new RemovalPreview(sentence, [.. removal.Gone.Select(Line)], [.. removal.Loosened.Select(Line)]));
+                : $"Removes {removal.Gone.Count} record{(removal.Gone.Count == 1 ? "" : "s")}{(removal.Changed.Count == 0 ? "; nothing else depends on them" : $" and changes {removal.Changed.Count} that use them")}.";
+            RemovalLine Line(ProjectRecord record, Reference? reference, IReadOnlyList<string> changes) => new(record.Id, record.Noun, CalledOf(project, record), project.PathOf(record.Id), reference?.To, reference is { } r ? project.Find(r.To)?.Called(project.Find) : null, reference?.As,
+                reference is { } n ? string.Join(',', RecordKinds.All.Where(k => n.Sort.To.Any(t => t.IsAssignableFrom(k.Type))).SelectMany(k => k.Nouns).Select(w => w.Noun)) : null, reference is { Sort.IsValue: true }, reference is { } u && project.Find(u.To) is Point { Kind: PointKind.Analog } point ? point.Unit : null, changes);
+            return TypedResults.Ok(new RemovalPreview(sentence,
+                [.. removal.Gone.Select(r => Line(r, request.Ids.Contains(r.Id) ? null : r.References().Where(x => gone.Contains(x.To)).Select(x => (Reference?)x).FirstOrDefault(), []))],
+                [.. removal.Changed.SelectMany(c => c.Lost.DistinctBy(l => l.To).Select((lost, i) => Line(c.Before, lost, i > 0 ? [] : [.. Differences.Fields(c.Before, c.After, project.Find).Select(f => $"{f.Words}: {f.Before ?? "none"} → {f.After ?? "none"}")])))],
+                Removal.Refuse(project, request.Choices ?? [])));
         }).For(Role.Engineer);
-        api.MapPost("/removal/apply", (RemovalRequest request, HttpContext http, Workspace workspace) =>
-            Answer(workspace.Apply(Removal.Of(workspace.Project, request.Ids).Edits, http.User.Identity!.Name!))).For(Role.Engineer);
+        api.MapPost("/removal/apply", Results<Ok<ChangeAnswer>, ProblemHttpResult> (RemovalRequest request, HttpContext http, Workspace workspace) =>
+            Removal.Refuse(workspace.Project, request.Choices ?? []) is { } refused ? Problems.Refused(refused) : Answer(workspace.Apply(Removal.Of(workspace.Project, request.Ids, request.Choices).Edits, http.User.Identity!.Name!))).For(Role.Engineer);
         api.MapGet("/find", List<Hit> (string? q, string? nouns, Workspace workspace) =>
             [.. workspace.Finder.Find(workspace.Project, (q ?? "")[..Math.Min(100, (q ?? "").Length)], nouns: nouns?.Split(','))]).For(Role.Viewer);
         api.MapGet("/findings", FindingsView (string? show, string? words, Workspace workspace) =>
@@ -150,6 +168,9 @@ internal static class ProjectEndpoints
     /// <summary>The form of a record: its fields that no page of its own edits. A link offers what stands beside it.</summary>
     private static IReadOnlyList<FieldText> FormOf(Project project, ProjectRecord record) =>
         [.. RecordKinds.Of(record).Offered(FieldUses.Form).Where(f => f.IsOf(record)).Select(f => new FieldText(FieldView.Of(f) with { Unit = f.UnitOn(project, record) }, f.LabelOn(record), f.Say(project, record)))];
+
+    /// <summary>What to call a record in a list of uses.</summary>
+    private static string CalledOf(Project project, ProjectRecord record) => record is PointBinding binding ? CalledAt(project, binding) : record.Called(project.Find);
 
     /// <summary>A binding by its terminal and whose point it carries: a panel has many of one name.</summary>
     private static string CalledAt(Project project, PointBinding binding) =>

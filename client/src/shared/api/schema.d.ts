@@ -573,6 +573,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/records/{id}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["UsesView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/removal": {
         parameters: {
             query?: never;
@@ -7156,6 +7193,17 @@ export interface components {
             why: string;
             proposed: null | string;
         };
+        /** @description A record that depends on another: as what, and through which one, with its name where it is another. */
+        DependentLine: {
+            id: components["schemas"]["RecordId"];
+            noun: string;
+            name: string;
+            path: string;
+            as: string;
+            through: null | string;
+            /** Format: int32 */
+            steps: number;
+        };
         /** @description One rung as designed; not mine when another sequence or a schedule claims it. */
         DesignRung: {
             /** Format: int32 */
@@ -8968,22 +9016,47 @@ export interface components {
         ReleaseRequest: {
             pointId: components["schemas"]["RecordId"];
         };
-        /** @description One record of a removal. */
+        /** @description What becomes of one record for the sake of one that goes. */
+        RemovalChoice: {
+            /** @description The record that refers to it. */
+            recordId: components["schemas"]["RecordId"];
+            /** @description What goes. */
+            gone: components["schemas"]["RecordId"];
+            /** @description What becomes of it. */
+            what: components["schemas"]["Successor"];
+            /** @description What takes the place, for Successor.Another. */
+            by?: string;
+            /**
+             * Format: double
+             * @description The value, for Successor.Constant, in the unit of what goes.
+             */
+            value?: null | number;
+        };
+        /** @description One record of a removal: for the sake of which one it goes or changes (none for one that was asked for itself), what may take that one's place there, and in words what changes in it. */
         RemovalLine: {
             id: components["schemas"]["RecordId"];
             noun: string;
             name: string;
             path: string;
+            gone: null | components["schemas"]["RecordId"];
+            goneName: null | string;
+            as: null | string;
+            nouns: null | string;
+            mayBeFixed: boolean;
+            unit: null | string;
+            changes: string[];
         };
-        /** @description What a removal takes along and what it changes, before it is done. */
+        /** @description What a removal takes along and what it changes, before it is done; why the choices cannot be followed, where they cannot. */
         RemovalPreview: {
             sentence: string;
             gone: components["schemas"]["RemovalLine"][];
             changed: components["schemas"]["RemovalLine"][];
+            refused: null | string;
         };
-        /** @description The records to remove. */
+        /** @description The records to remove, and what becomes of those that refer to them where that is not the usual. */
         RemovalRequest: {
             ids: string[];
+            choices?: null | components["schemas"]["RemovalChoice"][];
         };
         /** @description A text to replace in one field of all records of a grid. */
         ReplaceRequest: {
@@ -9428,6 +9501,11 @@ export interface components {
             value: number;
         };
         /**
+         * @description What becomes of a record that refers to one that goes.
+         * @enum {unknown}
+         */
+        Successor: "usual" | "another" | "constant" | "goesToo";
+        /**
          * @description What a summary counts by.
          * @enum {unknown}
          */
@@ -9780,6 +9858,14 @@ export interface components {
             name: string;
             path: string;
             as: string;
+        };
+        /** @description All that depends on a record, nearest first, the first 200; directly or through others. */
+        UsesView: {
+            /** Format: int32 */
+            direct: number;
+            /** Format: int32 */
+            all: number;
+            lines: components["schemas"]["DependentLine"][];
         };
         /** @description A number or a text of a template that may become a parameter: where it is, what it is, and what it says now. */
         Variable: {

@@ -1,13 +1,19 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { pageOf } from '../../pages'
+import { useShown } from '../api/cache'
+import { count } from '../numbers'
 import { useStore } from '../store'
 import type { Dossier } from './sections'
 
-/** The records that use this one, and as what. */
-defineProps<{ dossier: Dossier }>()
+/** All that depends on this record: directly, and through what a sequence commands or a schedule drives. */
+const props = defineProps<{ dossier: Dossier }>()
 const store = useStore()
 const router = useRouter()
+const { value: uses } = useShown('/records/{id}/uses', () => ({ path: { id: props.dossier.record.id } }), 'all')
+const direct = computed(() => uses.value?.lines.filter((l) => !l.through) ?? [])
+const through = computed(() => uses.value?.lines.filter((l) => l.through) ?? [])
 function open(noun: string, id: string) {
   const page = pageOf(noun, id)
   if (page) void router.push(page)
@@ -17,9 +23,21 @@ function open(noun: string, id: string) {
 
 <template>
   <p class="acts">
-    <NButton v-for="u in dossier.usedBy" :key="u.id" size="small" round :title="`${u.path} · ${u.as}`" @click="open(u.noun, u.id)"
-      >{{ u.noun }}: {{ u.name }}</NButton
-    >
-    <span v-if="!dossier.usedBy.length" class="dim">Nothing uses it yet.</span>
+    <NButton v-for="u in direct" :key="u.id" size="small" round :title="`${u.path} · ${u.as}`" @click="open(u.noun, u.id)">{{ u.noun }}: {{ u.name }}</NButton>
+    <span v-if="uses && !direct.length" class="dim">Nothing uses it yet.</span>
   </p>
+  <template v-if="through.length">
+    <h3>And through these</h3>
+    <p v-for="u in through" :key="u.id" class="through">
+      <NButton text type="info" size="small" :title="u.path" @click="open(u.noun, u.id)">{{ u.noun }} {{ u.name }}</NButton>
+      <span class="dim tiny"> by {{ u.through }}</span>
+    </p>
+    <p v-if="uses!.all > uses!.lines.length" class="dim">and {{ count(uses!.all - uses!.lines.length) }} more</p>
+  </template>
 </template>
+
+<style scoped>
+.through {
+  padding: 1px 0;
+}
+</style>
