@@ -151,6 +151,7 @@ public static class LoftyWrenServer
         SiteEndpoints.Map(api);
         SiteBuilding.Map(api);
         CommissioningEndpoints.Map(api);
+        CheckEndpoints.Map(api);
         JobRunner.Map(api);
         api.MapFallback(() => Problems.Missing("address")).ForAnybody();
         app.MapHub<LiveHub>("/live").For(Role.Viewer);

@@ -4,6 +4,7 @@ using LoftyWren.Core.Places;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Signals;
+using LoftyWren.Server.Commissioning;
 using LoftyWren.Server.Live;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
@@ -16,7 +17,7 @@ internal static class OpenApiShape
     /// <summary>What travels outside of endpoints' answers: over the live hub, and in problem details.</summary>
     private static readonly Type[] Besides = [typeof(LiveValue), typeof(ProjectChanged), typeof(Refusal), typeof(Conflict)];
 
-    private static readonly Type[] Whole = [typeof(HardwareModel), typeof(TerminalGroup), typeof(RailDevice), typeof(Rail), typeof(SupplyBudget)];
+    private static readonly Type[] Whole = [typeof(HardwareModel), typeof(TerminalGroup), typeof(RailDevice), typeof(Rail), typeof(SupplyBudget), typeof(CheckProgress)];
 
     public static void Configure(OpenApiOptions options)
     {

@@ -91,14 +91,40 @@ public class DemoTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.SeeText(".room b", "Workshop").Click();
         browser.Press(Keys.Delete);
         browser.SeeText("[role=alertdialog]", "Dust extract");
-        browser.SeeText("[role=alertdialog] h3", "Goes");
+        browser.SeeText("[role=alertdialog]", "goes along");
         browser.ClickText("[role=alertdialog] button", "Keep it");
         browser.SeeText(".room", "Workshop");
         browser.Open("/supervise");
         browser.SeeText("td", "Opening hours");
         browser.Do("Opening hours", "Remove…");
-        browser.SeeText("[role=alertdialog]", "Stays, but loses its link");
+        browser.SeeText("[role=alertdialog]", "loses its link");
         browser.SeeText("[role=alertdialog]", "Throwing studio lights");
+    }
+
+    // The kiln room's sensor goes; what the extract's sequence read of it, it reads of the drying room from then on.
+    [Fact]
+    public void Before_a_removal_another_takes_the_place_of_what_goes()
+    {
+        using Browser browser = Enter("engineer");
+        browser.Open("/program/kiln-seq");
+        browser.Open("/operate/kh-1");
+        browser.Click("[data-room=kh-1-kiln-room]");
+        browser.ClickText(".dossier button", "Room temperature");
+        browser.SeeText(".dossier h3", "And through these");
+        browser.SeeText(".dossier", "by Kiln room extract");
+        browser.Click(".dossier [data-act=remove]");
+        browser.Choose("[data-use=kiln-seq] [role=combobox]", "gets another");
+        browser.SeeText("[role=alertdialog]", "Choose what takes the place");
+        browser.Type("[data-use=kiln-seq] input", "drying room temperature");
+        browser.ClickText(".n-base-select-option, [role=option]", "Room temperature");
+        browser.Until("it can be done", () => browser.See("#remove-do").Enabled);
+        browser.Click("#remove-do");
+        browser.Until("the dossier has gone", () => browser.Count("[role=alertdialog]") == 0);
+        browser.Open("/program/kiln-seq");
+        browser.SeeText("main", "Drying room");
+        browser.Control("z");
+        browser.Open("/plan/kh-1-kiln-room");
+        browser.SeeText("tr", "Room temperature");
     }
 
     [Fact]

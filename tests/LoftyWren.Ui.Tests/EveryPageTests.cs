@@ -12,7 +12,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
     private static readonly string[] Pages =
     [
         "/plan/kh", "/list/import", "/list/summary", "/library/starter/fcu-4", "/tags", "/names", "/findings", "/history", "/projects", "/wire", "/wire/kh-c1", "/wire/lists", "/wire/catalogue", "/wire/curves", "/program", "/program/kiln-seq", "/program/help", "/supervise",
-        "/supervise/schedules/hours", "/supervise/trends", "/supervise/alarms", "/draw/kh-1", "/commission", "/commission/kh-c4", "/commission/build", "/operate/kh-1", "/operate/held", "/operate/trail", "/accounts",
+        "/supervise/schedules/hours", "/supervise/trends", "/supervise/alarms", "/draw/kh-1", "/commission", "/commission/kh-c4", "/commission/check", "/commission/check/kh-c1", "/commission/build", "/operate/kh-1", "/operate/held", "/operate/trail", "/accounts",
     ];
 
     /// <summary>What opens over pages: where, how, and what is seen of it then. A text between quotation marks is typed as keys.</summary>

@@ -105,4 +105,36 @@ public class HardwareTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.SeeText(".strip", "UI1");
         Assert.Equal(1, browser.Count("section h2"));
     }
+
+    /// <summary>At the panel with a phone: an input compared, an output driven and let go, one entered without a connection that goes when there is one.</summary>
+    [Fact]
+    public void Points_are_proved_at_the_panel_with_a_phone()
+    {
+        using var browser = new Browser(demo.Running.Address, 390, 844);
+        browser.EnterDemoAs("technician");
+        browser.Open("/commission/check/kh-c3");
+        browser.SeeText(".card", "wired, and answers as such a signal does");
+        browser.Type("#check-reference", "500");
+        browser.Click("[data-act=compare]");
+        browser.SeeText("[role=status]", "Failed");
+        browser.Click("[data-act=next]");
+        // An output: on, let go by itself when its verdict is in.
+        browser.Click("[data-check=RO1]");
+        browser.Click("[data-card=RO1] [data-step='1']");
+        browser.SeeText(".card", "goes back by itself");
+        browser.Click("[data-act=pass]");
+        browser.SeeText("[role=status]", "It drove what it should");
+        browser.SeeText("[data-check=RO1]", "✓");
+        // Out of reach: what is entered stays here, and goes when the server answers.
+        browser.Click("[data-check=RO2]");
+        browser.Script("window.realFetch = window.fetch; window.fetch = () => Promise.reject(new TypeError('offline'))");
+        browser.Click("[data-card=RO2] [data-act=fail]");
+        browser.SeeText("[role=status]", "kept on this device");
+        browser.SeeText(".page", "1 kept here until the server answers");
+        browser.Script("window.fetch = window.realFetch");
+        browser.Until("it has gone", () => !browser.Page().Contains("kept here", StringComparison.Ordinal));
+        browser.Open("/commission/check");
+        browser.SeeText("tr[data-row]", "KH-C3");
+        browser.SeeText("main", "2 failed");
+    }
 }

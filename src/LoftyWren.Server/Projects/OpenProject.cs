@@ -6,6 +6,7 @@ using LoftyWren.Server.PointLists;
 using LoftyWren.Server.Sequences;
 using LoftyWren.Server.Supervision;
 using LoftyWren.Storage;
+using LoftyWren.Storage.Commissioning;
 using LoftyWren.Storage.History;
 using LoftyWren.Storage.Jobs;
 using LoftyWren.Storage.Projects;
@@ -39,6 +40,7 @@ public sealed class OpenProject : IAsyncDisposable
         Part(new HistoryStore(Path.Combine(folder, "history.db"), asItIs));
         Part(new Workspace(Get<ProjectStore>(), clock));
         Part(new JobRunner(new JobStore(Path.Combine(folder, "jobs.db"))));
+        Part(new CheckStore(Path.Combine(folder, "checks.db"), asItIs));
         Part(new ImageCache(Get<Workspace>()));
         Part(new SequenceFacts(Get<Workspace>()));
         Part(new ImportDesk(clock));
@@ -62,7 +64,7 @@ public sealed class OpenProject : IAsyncDisposable
 
     /// <summary>The types that a request gets from the project it is for.</summary>
     public static IReadOnlyList<Type> Parts { get; } =
-        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(JobRunner), typeof(ImageCache), typeof(SequenceFacts), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(IVirtualSite), typeof(ILink), typeof(BuildReviews), typeof(SiteServer), typeof(Broadcaster)];
+        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(CheckStore), typeof(JobRunner), typeof(ImageCache), typeof(SequenceFacts), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(IVirtualSite), typeof(ILink), typeof(BuildReviews), typeof(SiteServer), typeof(Broadcaster)];
 
     /// <summary>The project's id in the installation.</summary>
     public string Id { get; }
@@ -71,7 +73,7 @@ public sealed class OpenProject : IAsyncDisposable
     public T Get<T>() where T : class => (T)_parts[typeof(T)];
 
     /// <summary>Its databases, for their backups.</summary>
-    public IEnumerable<Database> Databases => [Get<ProjectStore>().Database, .. Find(typeof(SiteStore)) is SiteStore site ? [site.Database] : Array.Empty<Database>(), Get<HistoryStore>().Database];
+    public IEnumerable<Database> Databases => [Get<ProjectStore>().Database, .. Find(typeof(SiteStore)) is SiteStore site ? [site.Database] : Array.Empty<Database>(), Get<HistoryStore>().Database, Get<CheckStore>().Database];
 
     /// <summary>One of its parts, or null when there is none of that type.</summary>
     public object? Find(Type type) => _parts.GetValueOrDefault(type);

@@ -5331,6 +5331,334 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CheckProgress"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CheckEntry"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptCheck"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/checks/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/checks/{controller}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    controller: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CheckSheet"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/checks/of/{point}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    point: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptCheck"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/checks/{controller}/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    controller: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/checks/{id}/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/checks/exercise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ExerciseRequest"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/checks/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ExerciseRequest"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -5800,6 +6128,79 @@ export interface components {
         ChangeRequest: {
             edits: components["schemas"]["Edit"][];
             label?: null | string;
+        };
+        /**
+         * @description A check as it is entered. The id is given by whoever enters it: it is kept once. Reference: what the instrument shows, or
+         *     which state was made or seen. For an output Passed says whether what it drives did as told. Seen: what the page showed,
+         *     for one that was entered without a connection at a moment that has passed. Correct: whether the correction is to be set.
+         */
+        CheckEntry: {
+            id: string;
+            pointId: components["schemas"]["RecordId"];
+            /** Format: double */
+            reference: null | number;
+            /** Format: double */
+            allowed: null | number;
+            passed: null | boolean;
+            remark: null | string;
+            /** @default false */
+            correct: boolean;
+            /** Format: int64 */
+            at?: null | number;
+            /** Format: double */
+            seen?: null | number;
+        };
+        /** @description A point that may show what an output does. */
+        CheckFeedback: {
+            pointId: components["schemas"]["RecordId"];
+            name: string;
+        };
+        /** @description One terminal to check: what is expected, the points of the same equipment that show what it does, and how it was found last; IsStale where it was wired otherwise then. */
+        CheckLine: {
+            pointId: components["schemas"]["RecordId"];
+            point: string;
+            path: string;
+            terminal: string;
+            device: string;
+            cable: string;
+            direction: components["schemas"]["Direction"];
+            kind: components["schemas"]["PointKind"];
+            unit: null | string;
+            differenceUnit: null | string;
+            states: string[];
+            expects: string;
+            /** Format: double */
+            allowed: null | number;
+            allowedBecause: null | string;
+            steps: number[];
+            feedback: components["schemas"]["CheckFeedback"][];
+            last: null | components["schemas"]["KeptCheck"];
+            isStale: boolean;
+        };
+        /** @description How far a panel or a place is checked. */
+        CheckProgress: {
+            id: components["schemas"]["RecordId"];
+            name: string;
+            path: string;
+            isPanel: boolean;
+            /** Format: int32 */
+            total: number;
+            /** Format: int32 */
+            passed: number;
+            /** Format: int32 */
+            failed: number;
+            /**
+             * Format: int32
+             * @description How many are still to be checked.
+             */
+            open: number;
+        };
+        /** @description All terminals of a panel that points are on, to be checked one by one. */
+        CheckSheet: {
+            controller: components["schemas"]["Controller"];
+            path: string;
+            progress: components["schemas"]["CheckProgress"];
+            lines: components["schemas"]["CheckLine"][];
         };
         /** @description One option of a choice. */
         ChoiceOption: {
@@ -7341,6 +7742,12 @@ export interface components {
             moves: components["schemas"]["ExchangeLine"][];
             sentence: string;
         };
+        /** @description An output to be driven to a value while it is checked. */
+        ExerciseRequest: {
+            pointId: components["schemas"]["RecordId"];
+            /** Format: double */
+            value: number;
+        };
         /** @description What differs in one field: its name in the record's JSON, where in it as words, and both values as words; null where there is none. */
         FieldDifference: {
             field: string;
@@ -7866,6 +8273,57 @@ export interface components {
          * @enum {unknown}
          */
         JournalKind: "edit" | "undo" | "redo";
+        /** @description A check of a point as it is kept: who, when (ms since 1970 UTC), how it was wired then, what was found, and whether it passed. */
+        KeptCheck: {
+            /** @description Given by whoever enters it, so that it is kept once however often it is sent. */
+            id: string;
+            /** @description The point. */
+            pointId: string;
+            /** @description Who checked it. */
+            who: string;
+            /**
+             * Format: int64
+             * @description When it was entered, ms since 1970 UTC.
+             */
+            atMilliseconds: number;
+            /** @description How it was wired. */
+            wiring: string;
+            /** @description Whether it passed. */
+            passed: boolean;
+            /**
+             * Format: double
+             * @description What the instrument showed or which state was made, in the unit of the point.
+             */
+            reference: null | number;
+            /**
+             * Format: double
+             * @description What the controller read or gave.
+             */
+            reading: null | number;
+            /** @description What stood at the terminal, in words with its unit. */
+            raw: null | string;
+            /**
+             * Format: double
+             * @description How far off it was allowed to be.
+             */
+            allowed: null | number;
+            /** @description In a sentence. */
+            verdict: string;
+            /** @description What whoever checked it wants to say. */
+            remark: string;
+            /**
+             * Format: double
+             * @description The correction that was set for it.
+             */
+            correction: null | number;
+            /** @description Whether it was entered without a connection and came later. */
+            wasLate: boolean;
+            /**
+             * @description Whether there is a photo.
+             * @default false
+             */
+            hasPhoto: boolean;
+        };
         /** @description One of the words for records of a kind, and what goes by the word: most kinds have one, places have four. */
         KindNoun: {
             /** @description As a sentence uses it: room, point, controller. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { pageOf } from '../../pages'
 import { useShown } from '../api/cache'
@@ -14,6 +14,11 @@ const router = useRouter()
 const { value: uses } = useShown('/records/{id}/uses', () => ({ path: { id: props.dossier.record.id } }), 'all')
 const direct = computed(() => uses.value?.lines.filter((l) => !l.through) ?? [])
 const through = computed(() => uses.value?.lines.filter((l) => l.through) ?? [])
+const removing = ref(false)
+function removed(done: boolean) {
+  removing.value = false
+  if (done) store.selected = null
+}
 function open(noun: string, id: string) {
   const page = pageOf(noun, id)
   if (page) void router.push(page)
@@ -34,6 +39,10 @@ function open(noun: string, id: string) {
     </p>
     <p v-if="uses!.all > uses!.lines.length" class="dim">and {{ count(uses!.all - uses!.lines.length) }} more</p>
   </template>
+  <p v-if="store.may('engineer')" class="acts">
+    <NButton size="small" data-act="remove" @click="removing = true">Remove, or put another in its place…</NButton>
+  </p>
+  <ConfirmRemoval v-if="removing" :ids="[dossier.record.id]" @close="removed" />
 </template>
 
 <style scoped>

@@ -36,7 +36,7 @@ export const sections: readonly Section[] = [
   { key: 'points', title: 'Points', component: PointsSection, of: ['place', 'equipment'] },
   { key: 'whys', title: 'Why?', component: WhySection, of: ['place', 'equipment'] },
   { key: 'findings', title: 'Findings here', component: FindingsSection, when: (d) => d.findings.length > 0 },
-  { key: 'uses', title: 'Used by', component: UsesSection, when: (d) => d.usedBy.length > 0 || d.record.type === 'point' },
+  { key: 'uses', title: 'Used by', component: UsesSection, when: (d) => d.noun !== 'site' },
   { key: 'properties', title: 'Properties', component: PropertiesSection, when: (d) => d.fields.length > 0, role: 'engineer' },
   { key: 'tags', title: 'Tags', component: TagsSection, of: ['point', 'place', 'equipment'] },
   {

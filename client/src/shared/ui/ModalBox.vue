@@ -2,12 +2,14 @@
 import { NModal } from 'naive-ui'
 import { nextTick, type VNode } from 'vue'
 
-/** A box over the page: Esc or a click beside it closes it, the focus stays inside and goes back where it was. It begins at the first field, or where there is none at the main action, so that Enter does it. */
-defineProps<{ label: string; alert?: boolean; wide?: boolean }>()
+/** A box over the page: Esc or a click beside it closes it, the focus stays inside and goes back where it was. It begins at the first field, or where there is none, or it asks whether something is to be done, at the main action, so that Enter does it. */
+const props = defineProps<{ label: string; alert?: boolean; wide?: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 const begin = (node: VNode) =>
   void nextTick(() =>
-    (node.el as HTMLElement).querySelector<HTMLElement>('input:enabled, textarea:enabled, [role=combobox], .n-button--primary-type:enabled')?.focus(),
+    (node.el as HTMLElement)
+      .querySelector<HTMLElement>(`${props.alert ? '' : 'input:enabled, textarea:enabled, [role=combobox], '}.n-button--primary-type:enabled`)
+      ?.focus(),
   )
 </script>
 

@@ -1,0 +1,132 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Text.Json.Nodes;
+using LoftyWren.Core.Records;
+using LoftyWren.Server.Commissioning;
+
+namespace LoftyWren.Server.Tests;
+
+/// <summary>Point checks over HTTP: what is kept, what is driven and let go, and who may.</summary>
+public class CheckTests(DemoServer demo) : IClassFixture<DemoServer>
+{
+    private static readonly byte[] Png = [0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A, 1, 2, 3];
+
+    private static async Task<JsonNode> Line(Client client, string controller, string terminal) =>
+        (await client.Read($"/api/checks/{controller}"))["lines"]!.AsArray().First(l => (string?)l!["terminal"] == terminal)!;
+
+    private static CheckEntry Entry(JsonNode line, double? reference = null, bool? passed = null, bool correct = false, long? at = null, double? seen = null, double? allowed = null, string? id = null) =>
+        new(id ?? RecordId.New("check").Value, new RecordId((string)line["pointId"]!), reference, allowed, passed, "by hand", correct, at, seen);
+
+    [Fact]
+    public async Task A_sensor_is_compared_kept_once_and_counted()
+    {
+        Client technician = await demo.As("technician");
+        JsonNode line = await Line(technician, "kh-c1", "UI4");
+        JsonNode reading = (await technician.Read("/api/controllers/kh-c1/terminals")).AsArray().First(t => (string?)t!["terminal"] == "UI4")!;
+        // IEC 60751 near 18 °C: about 3.9 Ω a kelvin; the instrument shows what the resistance stands for.
+        double celsius = ((double)reading["raw"]! - 1000) / 3.9;
+        CheckEntry entry = Entry(line, celsius);
+        JsonNode kept = JsonNode.Parse(await (await technician.Post("/api/checks", entry)).Content.ReadAsStringAsync())!;
+        Assert.True((bool)kept["passed"]!, kept.ToJsonString());
+        Assert.EndsWith("Ω", (string?)kept["raw"], StringComparison.Ordinal);
+        // Sent twice, kept once.
+        await technician.Post("/api/checks", entry);
+        Assert.Single((await technician.Read($"/api/checks/of/{(string)line["pointId"]!}")).AsArray());
+        JsonNode sheet = await technician.Read("/api/checks/kh-c1");
+        Assert.True((int)sheet["progress"]!["passed"]! >= 1);
+        // Ten kelvin off fails, and the newest counts.
+        await technician.Post("/api/checks", Entry(line, celsius + 10));
+        JsonNode again = await Line(technician, "kh-c1", "UI4");
+        Assert.False((bool)again["last"]!["passed"]!);
+        Assert.Contains("off the reference", (string?)again["last"]!["verdict"], StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_correction_is_set_where_it_is_wanted_and_is_an_edit_like_any()
+    {
+        Client technician = await demo.As("technician");
+        JsonNode line = await Line(technician, "kh-c1", "UI5");
+        HttpResponseMessage answer = await technician.Post("/api/checks", Entry(line, 25, correct: true));
+        JsonNode kept = JsonNode.Parse(await answer.Content.ReadAsStringAsync())!;
+        Assert.Equal(25, (double)kept["reading"]! + (double)kept["correction"]!, 0.01);
+        JsonNode past = (await technician.Read("/api/history")).AsArray()[0]!;
+        Assert.Contains("at its point check", (string?)past["label"], StringComparison.Ordinal);
+        Assert.Equal("technician", (string?)past["author"]);
+    }
+
+    [Fact]
+    public async Task An_output_is_driven_to_a_step_only_and_goes_back()
+    {
+        Client technician = await demo.As("technician");
+        JsonNode line = await Line(technician, "kh-c1", "RO1");
+        var point = new RecordId((string)line["pointId"]!);
+        Assert.Equal(HttpStatusCode.NoContent, (await technician.Post("/api/checks/exercise", new ExerciseRequest(point, 1))).StatusCode);
+        JsonNode held = (await technician.Read("/api/held")).AsArray().First(h => (string?)h!["pointId"] == point.Value)!;
+        Assert.Equal("point check", (string?)held["why"]);
+        // It ends by itself.
+        Assert.NotNull(held["until"]);
+        Assert.Equal(422, (int)(await technician.Post("/api/checks/exercise", new ExerciseRequest(point, 0.5))).StatusCode);
+        await technician.Post("/api/checks/restore", new ExerciseRequest(point, 0));
+        Assert.DoesNotContain((await technician.Read("/api/held")).AsArray(), h => (string?)h!["pointId"] == point.Value);
+        Assert.Equal(422, (int)(await technician.Post("/api/checks", Entry(line))).StatusCode);
+        Assert.Equal(HttpStatusCode.OK, (await technician.Post("/api/checks", Entry(line, passed: true))).StatusCode);
+        // What somebody else holds is theirs: neither driven nor let go.
+        JsonNode hold = (await technician.Read("/api/held")).AsArray()[0]!;
+        var theirs = new RecordId((string)hold["pointId"]!);
+        string why = await Client.Detail(await technician.Post("/api/checks/exercise", new ExerciseRequest(theirs, 0)));
+        Assert.Contains("Ask them, or release it first", why, StringComparison.Ordinal);
+        await technician.Post("/api/checks/restore", new ExerciseRequest(theirs, 0));
+        Assert.Contains((await technician.Read("/api/held")).AsArray(), h => (string?)h!["pointId"] == theirs.Value);
+    }
+
+    [Fact]
+    public async Task What_was_entered_without_a_connection_comes_later_with_what_was_seen_then()
+    {
+        Client technician = await demo.As("technician");
+        JsonNode line = await Line(technician, "kh-c1", "UI8");
+        long then = DateTimeOffset.UtcNow.AddMinutes(-30).ToUnixTimeMilliseconds();
+        JsonNode kept = JsonNode.Parse(await (await technician.Post("/api/checks", Entry(line, 19.0, at: then, seen: 19.3))).Content.ReadAsStringAsync())!;
+        Assert.Equal((true, true, 19.3, then), ((bool)kept["passed"]!, (bool)kept["wasLate"]!, (double)kept["reading"]!, (long)kept["atMilliseconds"]!));
+        // A moment that has not come yet is now.
+        JsonNode ahead = JsonNode.Parse(await (await technician.Post("/api/checks", Entry(line, 19.0, at: then + 86_400_000))).Content.ReadAsStringAsync())!;
+        Assert.False((bool)ahead["wasLate"]!);
+    }
+
+    [Fact]
+    public async Task A_photo_is_a_picture_of_a_believable_size_or_is_refused()
+    {
+        Client technician = await demo.As("technician");
+        CheckEntry entry = Entry(await Line(technician, "kh-c1", "UI1"), 20);
+        await technician.Post("/api/checks", entry);
+        async Task<HttpResponseMessage> Photo(string id, byte[] bytes)
+        {
+            var body = new ByteArrayContent(bytes);
+            body.Headers.ContentType = new MediaTypeHeaderValue("application/octet-stream");
+            return await technician.Http.PostAsync($"/api/checks/{id}/photo", body);
+        }
+        Assert.Contains("no photo that browsers show", await Client.Detail(await Photo(entry.Id, "<svg onload='alert(1)'/>"u8.ToArray())), StringComparison.Ordinal);
+        Assert.Contains("larger than 4 MB", await Client.Detail(await Photo(entry.Id, [.. Png, .. new byte[5 * 1024 * 1024]])), StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.NotFound, (await Photo("nowhere", Png)).StatusCode);
+        Assert.Equal(HttpStatusCode.NoContent, (await Photo(entry.Id, Png)).StatusCode);
+        HttpResponseMessage photo = await technician.Get($"/api/checks/{entry.Id}/photo");
+        Assert.Equal("image/png", photo.Content.Headers.ContentType!.MediaType);
+        Assert.Equal(Png, await photo.Content.ReadAsByteArrayAsync());
+    }
+
+    [Fact]
+    public async Task Only_technicians_check_and_bad_entries_are_told()
+    {
+        Client viewer = await demo.As("viewer"), technician = await demo.As("technician");
+        Assert.Equal(HttpStatusCode.Forbidden, (await viewer.Get("/api/checks")).StatusCode);
+        JsonNode line = await Line(technician, "kh-c1", "UI2");
+        Assert.Equal(HttpStatusCode.Forbidden, (await viewer.Post("/api/checks", Entry(line, 20))).StatusCode);
+        Assert.Equal("Enter what the reference instrument shows.", await Client.Detail(await technician.Post("/api/checks", Entry(line))));
+        Assert.Contains("plain numbers", await Client.Detail(await technician.Post("/api/checks", Entry(line, 20, allowed: -1))), StringComparison.Ordinal);
+        Assert.Contains("has an id of small letters", await Client.Detail(await technician.Post("/api/checks", Entry(line, 20, id: "../x"))), StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.NotFound, (await technician.Get("/api/checks/nowhere")).StatusCode);
+        string code = await (await technician.Get("/api/checks/kh-c1/code")).Content.ReadAsStringAsync();
+        Assert.StartsWith("<svg", code, StringComparison.Ordinal);
+        HttpResponseMessage report = await technician.Get("/api/checks/report");
+        Assert.Equal("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", report.Content.Headers.ContentType!.MediaType);
+    }
+}
