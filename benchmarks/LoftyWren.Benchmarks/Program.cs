@@ -16,6 +16,7 @@ using LoftyWren.Core.Records;
 using LoftyWren.Core.Schedules;
 using LoftyWren.Core.Search;
 using LoftyWren.Core.Sequences;
+using LoftyWren.Core.Signals;
 using LoftyWren.Core.Status;
 using LoftyWren.Core.Tags;
 using LoftyWren.Core.Trends;
@@ -328,6 +329,29 @@ Figure("client", () =>
         return packed.Length;
     });
     Say("first load of the client, compressed script", $"{bytes / 1000:0} kB", "under 350 kB");
+});
+
+Figure("placement", () =>
+{
+    // 2 000 points of five sorts, an eighth of them in groups of eight that stay together, over at most 60 modules of a made-up range that pays by terminal and by kind.
+    Signal[][] sorts = [[Signal.Pt1000, Signal.Volts], [Signal.Volts, Signal.Milliamps], [Signal.DryContact], [Signal.Relay, Signal.Triac], [Signal.Volts, Signal.Milliamps]];
+    Direction[] ways = [Direction.In, Direction.In, Direction.In, Direction.Out, Direction.Out];
+    HardwareModel Module(string id, int price, params (int Count, Direction Way, Signal[] Signals)[] groups) => new(id, id, HardwareKind.Module, 90) { Price = price, Groups = [.. groups.Select((g, i) => new TerminalGroup($"T{(char)('A' + i)}", "t", g.Count, g.Way, g.Signals))] };
+    HardwareModel[] range =
+    [
+        Module("in-48", 700, (48, Direction.In, [Signal.Pt1000, Signal.Volts, Signal.Milliamps, Signal.DryContact])), Module("in-32", 430, (32, Direction.In, [Signal.Pt1000, Signal.Volts])), Module("contact-64", 480, (64, Direction.In, [Signal.DryContact])),
+        Module("relay-48", 610, (48, Direction.Out, [Signal.Relay])), Module("volts-32", 690, (32, Direction.Out, [Signal.Volts, Signal.Milliamps])), Module("mixed-40", 640, (20, Direction.In, [Signal.Pt1000, Signal.Volts, Signal.DryContact]), (10, Direction.Out, [Signal.Relay]), (10, Direction.Out, [Signal.Volts])),
+    ];
+    var units = new List<PlacementUnit>();
+    for (int s = 0; s < sorts.Length; s++) units.Add(new PlacementUnit(sorts[s], ways[s], 350));
+    for (int g = 0; g < 31; g++) units.AddRange([new PlacementUnit(sorts[0], ways[0], 4, g), new PlacementUnit(sorts[3], ways[3], 2, g), new PlacementUnit(sorts[4], ways[4], 2, g)]);
+    List<PlacementDevice> devices = [.. range.SelectMany(m => Enumerable.Range(0, 30).Select(_ => new PlacementDevice(m, [.. m.Groups.Select(g => g.Count)], false)))];
+    var watch = Stopwatch.StartNew();
+    PlacementResult result = Placement.Solve(units, devices, new PlacementLimits(60, 100_000, new Dictionary<string, int>()));
+    int points = units.Sum(u => u.Count);
+    Say($"placement of {points} points over {result.Added.Count} modules, price to bound", $"{result.Price / (double)Math.Max(1, result.LeastPrice):0.000}×", "at most 1.05×");
+    Say("  points placed of those that could be", $"{result.Placed} of {result.CouldBePlaced}", "all");
+    Say("  time", $"{watch.Elapsed.TotalSeconds:0.0} s", "");
 });
 
 Directory.Delete(temporary, recursive: true);

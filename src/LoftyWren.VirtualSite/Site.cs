@@ -30,7 +30,7 @@ public sealed class Site
     private Plant.Plant _plant;
     private SitePlan _built;
     private bool _isGrouped;
-    private long _nextPlantStep, _nextHoldEnd = long.MaxValue;
+    private long _nextPlantStep, _nextHoldEnd = long.MaxValue, _nextLife = long.MaxValue;
 
     /// <summary>Builds a site at a moment of site time.</summary>
     public Site(SitePlan plan, long now)
@@ -88,13 +88,57 @@ public sealed class Site
     /// <summary>Connects what a device runs now to its media, after it has changed over; all the others stay as they are.</summary>
     public void Connect(RecordId host)
     {
-        if (!_devices.TryGetValue(host, out InstalledDevice? device) || device.Program is not { } program)
+        if (!_devices.TryGetValue(host, out InstalledDevice? device) || device.Program is not { } program || !device.Life.Runs)
         {
+            if (_running.TryGetValue(host, out Running? was)) was.Rest(Now);
             foreach (IMedium medium in _media) medium.Disconnect(host);
             _running.Remove(host);
         }
-        else _running[host] = new Running(device.Id, program, [.. program.Ports.Select(p => MediumOf(p).Connect(host, p))]);
+        else
+        {
+            // Whose communication is disabled meets its terminals and nothing else.
+            if (device.Life.IsSilenced) foreach (IMedium medium in _media) medium.Disconnect(host);
+            _running[host] = new Running(device.Id, program, [.. program.Ports.Where(p => p is TerminalPort || !device.Life.IsSilenced).Select(p => MediumOf(p).Connect(host, p))]);
+        }
         _isGrouped = false;
+    }
+
+    /// <summary>Counts how often the life of a device took another turn.</summary>
+    public long Lives { get; private set; }
+
+    /// <summary>Does something to a device: its supply, its program, its communication. Answers what takes it back.</summary>
+    /// <exception cref="InvalidOperationException">It has nothing to run, or the order makes no sense as it stands; the message says why.</exception>
+    public Action Order(RecordId host, DeviceOrder order)
+    {
+        if (!_devices.TryGetValue(host, out InstalledDevice? device) || device.Program is not { } program) throw new InvalidOperationException("Nothing was ever sent there. Send first.");
+        return Live(device, device.Life.After(order, program.Image.Host.Name, Now, ChanceOf(device)));
+    }
+
+    private Action Live(InstalledDevice device, DeviceLife life)
+    {
+        // A program gives its terminals only what changes: who takes this back finds them as they were.
+        List<(TerminalPort Port, double[] Given)> given = [.. (device.Program?.Ports ?? []).OfType<TerminalPort>().Select(p => (p, (double[])p.Outputs.Clone()))];
+        Action back = device.Live(life, Now);
+        Lives++;
+        Connect(device.Id);
+        NextLives();
+        return () =>
+        {
+            back();
+            foreach (var (port, outputs) in given) outputs.CopyTo(port.Outputs, 0);
+            Connect(device.Id);
+            NextLives();
+        };
+    }
+
+    // Each start of each device lasts a little otherwise, and the same in every run.
+    private static uint ChanceOf(InstalledDevice device) => unchecked((Chance.SeedOf(device.Id.Value) + ((uint)device.Life.Starts * 2654435761u) + ((uint)device.Life.Phase * 40503u)) * 747796405u) >> 8;
+
+    private void NextLives() => _nextLife = _devices.Values.Select(d => d.Life.Until).DefaultIfEmpty(long.MaxValue).Min();
+
+    private void AdvanceLives(long now)
+    {
+        foreach (InstalledDevice device in _devices.Values.Where(d => d.Life.Until <= now).ToList()) Live(device, device.Life.Advance(ChanceOf(device)));
     }
 
     /// <summary>Refuses a program that has a port on a medium which the site has not.</summary>
@@ -203,6 +247,26 @@ public sealed class Site
             foreach (IConnection connection in connections) connection.BeforeRun(now);
             Program.Run(now);
             foreach (IConnection connection in connections) connection.AfterRun(now);
+            if (_isMuted) Unheard();
+        }
+
+        private readonly bool _isMuted = connections.Length < program.Ports.Count;
+
+        /// <summary>What it says while nobody hears it is lost.</summary>
+        private void Unheard()
+        {
+            foreach (IDevicePort port in Program.Ports) (port as MessagePort)?.Take(static (_, _) => { });
+        }
+
+        /// <summary>Its outputs fall to rest.</summary>
+        public void Rest(long now)
+        {
+            Unheard();
+            foreach (IDevicePort port in Program.Ports)
+            {
+                if (port is TerminalPort terminals) Array.Clear(terminals.Outputs);
+            }
+            foreach (IConnection connection in connections) connection.AfterRun(now);
         }
     }
 
@@ -213,12 +277,18 @@ public sealed class Site
     public void RunUntil(long milliseconds)
     {
         if (milliseconds < Now) return;
-        if (!_isGrouped) Group();
         _due.Clear();
-        foreach (Running running in _entangled) Queue(running);
+        bool isQueued = false;
         while (true)
         {
-            long next = Math.Min(_nextPlantStep, _nextHoldEnd), until = Math.Min(milliseconds, next - 1);
+            if (!_isGrouped || !isQueued)
+            {
+                if (!_isGrouped) Group();
+                _due.Clear();
+                foreach (Running running in _entangled) Queue(running);
+                isQueued = true;
+            }
+            long next = Math.Min(Math.Min(_nextPlantStep, _nextHoldEnd), _nextLife), until = Math.Min(milliseconds, next - 1);
             // Whom nobody notices is run on until the plant moves; what it works with stays close at hand.
             foreach (Running running in _alone)
             {
@@ -233,7 +303,8 @@ public sealed class Site
                 _plant.Step(_nextPlantStep);
                 _nextPlantStep += VirtualSite.Plant.Plant.StepSeconds * 1000;
             }
-            else EndHolds(next);
+            else if (_nextHoldEnd <= next) EndHolds(next);
+            else AdvanceLives(next);
         }
     }
 
@@ -366,6 +437,7 @@ public sealed class Site
             if (_wires.InputAt(hold.ControllerId, hold.Terminal) is { } wire) wire.Held = hold.Value;
         }
         foreach (RecordId host in _devices.Keys) Connect(host);
+        NextLives();
         foreach (IMedium medium in _media) medium.Recall(memory.Media.TryGetValue(medium.Key, out JsonElement kept) ? kept.Deserialize(medium.MemoryType, RecordJson.Options) : null);
         if (memory.Sensors.Count > 0) _wires.Recall(memory.Sensors);
     }

@@ -130,3 +130,46 @@ public class CheckTests(DemoServer demo) : IClassFixture<DemoServer>
         Assert.Equal("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", report.Content.Headers.ContentType!.MediaType);
     }
 }
+
+/// <summary>A controller's states over HTTP: ordered with a reason and a trail, told as far as heard, and kept over a restart of the server.</summary>
+public class DeviceStateTests(DemoServer demo) : IClassFixture<DemoServer>
+{
+    private static async Task<JsonNode> Standing(Client client, string id) => (await client.Read("/api/devices")).AsArray().First(d => (string?)d!["standing"]!["id"] == id)!;
+
+    private static Task<HttpResponseMessage> Order(Client client, string id, string order, string why = "test") => client.Post($"/api/devices/{id}/order", new { order, why });
+
+    [Fact]
+    public async Task A_silent_controller_is_told_its_values_are_stale_and_nothing_is_sent_to_it()
+    {
+        Client technician = await demo.As("technician");
+        Assert.Equal("runs its program", (string?)(await Standing(technician, "bn-c1"))["says"]);
+        Assert.Contains("Say why", await Client.Detail(await Order(technician, "bn-c1", "powerOff", " ")), StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.NoContent, (await Order(technician, "bn-c1", "powerOff", "fuse changed")).StatusCode);
+        JsonNode standing = await Standing(technician, "bn-c1");
+        Assert.Equal(("silent", "nonOperational"), ((string?)standing["says"], (string?)standing["standing"]!["status"]));
+        // What it noted after it was last heard is not known yet.
+        Assert.DoesNotContain(standing["standing"]!["events"]!.AsArray(), e => (long)e!["atMilliseconds"]! > (long)standing["standing"]!["silentSince"]!);
+        Assert.Contains("does not answer", await Client.Detail(await technician.Get("/api/commission/bn-c1/read-back")), StringComparison.Ordinal);
+        Assert.Contains((await technician.Read("/api/trail")).AsArray(), t => (string?)t!["what"] == "Took the supply of BN-C1: fuse changed");
+        Assert.Empty((await technician.Read("/api/controllers/bn-c1/terminals")).AsArray());
+        // A page about it opens all the same.
+        Assert.Equal(HttpStatusCode.OK, (await technician.Get("/api/commission/bn-c1")).StatusCode);
+        Assert.Contains("has no supply", await Client.Detail(await Order(technician, "bn-c1", "stop")), StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.NoContent, (await Order(technician, "bn-c1", "powerOn")).StatusCode);
+        var site = demo.Get<Installation.IVirtualSite>();
+        site.RunAhead(site.Clock().Now + 60_000);
+        standing = await Standing(technician, "bn-c1");
+        Assert.Equal(("runs its program", "detectedPowerLost"), ((string?)standing["says"], (string?)standing["standing"]!["reason"]));
+        Assert.Equal(["off", "loader", "runtime", "application", "running"], standing["standing"]!["events"]!.AsArray().Select(e => (string?)e!["phase"]).TakeLast(5));
+    }
+
+    [Fact]
+    public async Task Only_technicians_may_and_orders_are_of_those_there_are()
+    {
+        Client viewer = await demo.As("viewer"), technician = await demo.As("technician");
+        Assert.Equal(HttpStatusCode.OK, (await viewer.Get("/api/devices")).StatusCode);
+        Assert.Equal(HttpStatusCode.Forbidden, (await Order(viewer, "kh-c4", "stop")).StatusCode);
+        Assert.Equal(HttpStatusCode.NotFound, (await Order(technician, "kiln-temp", "stop")).StatusCode);
+        Assert.Equal(400, (int)(await Order(technician, "kh-c4", "explode")).StatusCode);
+    }
+}

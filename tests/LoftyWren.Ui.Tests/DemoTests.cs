@@ -121,7 +121,7 @@ public class DemoTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Click("#remove-do");
         browser.Until("the dossier has gone", () => browser.Count("[role=alertdialog]") == 0);
         browser.Open("/program/kiln-seq");
-        browser.SeeText("main", "Drying room");
+        browser.SeeText("main", "UI2");
         browser.Control("z");
         browser.Open("/plan/kh-1-kiln-room");
         browser.SeeText("tr", "Room temperature");

@@ -68,9 +68,8 @@ async function kept() {
           :key="l.pointId"
           :class="['line', state(l), { on: l.pointId === chosen }]"
           :data-check="l.terminal"
-          :aria-label="`${l.terminal} ${l.point}, ${state(l)}`"
           @click="chosen = l.pointId"
-          ><span class="mark">{{ marks[state(l)] }}</span
+          ><span class="mark" role="img" :aria-label="state(l)">{{ marks[state(l)] }}</span
           ><b class="mono">{{ l.terminal }}</b
           ><span class="what"
             >{{ l.point }} <span class="dim">{{ l.path.split(' › ').at(-1) }}</span></span

@@ -7,6 +7,7 @@ import { useDo } from '../shared/useDo'
 import ReviewPane from './ReviewPane.vue'
 import { send } from './send'
 import SendPast from './SendPast.vue'
+import StatePane from './StatePane.vue'
 
 const props = defineProps<{ controller: string }>()
 const store = useStore()
@@ -71,6 +72,7 @@ const readBack = () => attempt(async () => (back.value = await get('/commission/
             </p>
           </template>
         </div>
+        <StatePane :controller="controller" />
         <SendPast :controller="controller" />
         <div class="sheet">
           <h2>How it goes</h2>

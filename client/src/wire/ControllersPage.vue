@@ -4,7 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { useShown } from '../shared/api/cache'
 import type { Schemas } from '../shared/api/http'
 import { change, newId, put } from '../shared/api/records'
-import { count, many, when } from '../shared/numbers'
+import { count, many, siteTime, when } from '../shared/numbers'
 import { useStore } from '../shared/store'
 import type { Action, Column } from '../shared/ui/records'
 import { useDo } from '../shared/useDo'
@@ -17,6 +17,9 @@ const attempt = useDo()
 const adding = ref(false)
 const { value: controllers, problem, reload } = useShown('/controllers', () => ({}), 'all')
 const { value: catalogue } = useShown('/catalogue', () => ({}), 'fixed')
+const { value: devices } = useShown('/devices', () => ({}), ['events', 'jobs'])
+const standing = (c: Line) => devices.value?.find((d) => d.standing.id === c.controller.id)
+const silent = (c: Line) => standing(c)?.standing.silentSince != null
 const { value: free } = useShown('/kinds/{key}/free', () => (adding.value ? { path: { key: 'controller' } } : null), ['controller'])
 const removing = ref<string[] | null>(null)
 const name = ref('')
@@ -87,7 +90,8 @@ const actions = computed<Action<Line>[]>(() => [
       >
       <template #fill="{ row: c }"><FillBar :used="c.used" :of="c.terminals" /></template>
       <template #runs="{ row: c }"
-        ><FactTag :tone="c.installed ? 'moss' : 'amber'">{{ c.installed ? `● runs version ${c.version}` : '○ nothing sent yet' }}</FactTag></template
+        ><FactTag v-if="silent(c)" tone="crimson">◇ silent</FactTag
+        ><FactTag v-else :tone="c.installed ? 'moss' : 'amber'">{{ c.installed ? `● runs version ${c.version}` : '○ nothing sent yet' }}</FactTag></template
       >
       <template #ahead="{ row: c }"
         ><FactTag :tone="c.ahead ? 'amber' : null">{{ c.ahead ? `▲ ${many(c.ahead, 'change')} ahead` : '✓ as designed' }}</FactTag></template
@@ -111,7 +115,9 @@ const actions = computed<Action<Line>[]>(() => [
           <dt>Runs</dt>
           <dd>{{ c.installed ? `version ${c.version}, sent by ${c.sentBy} ${when(c.sentAt)}` : 'nothing yet' }}</dd>
           <dt>Heard</dt>
-          <dd>{{ c.installed ? heard : '–' }}</dd>
+          <dd>
+            {{ c.installed ? (silent(c) ? `not since ${siteTime(standing(c)!.standing.silentSince!, store.project?.timeZone ?? 'UTC', true)}` : heard) : '–' }}
+          </dd>
           <dt>Design</dt>
           <dd>{{ c.ahead ? `${many(c.ahead, 'change')} ahead of what it runs` : 'what it runs' }}</dd>
         </dl>

@@ -115,7 +115,8 @@ public sealed partial class ControllerEngine
     {
         // What older versions kept says too little to go on by.
         if (how == Resumption.GoesOn && memory.Readings.Count == 0) how = Resumption.AfterPause;
-        bool afterPause = how == Resumption.AfterPause;
+        if (how == Resumption.Forgets) memory = new EngineMemory { LastScan = memory.LastScan, Trends = memory.Trends, Events = memory.Events, LastEvent = memory.LastEvent };
+        bool afterPause = how is Resumption.AfterPause or Resumption.Forgets;
         _running = memory.RunMilliseconds;
         _lastScan = afterPause ? null : memory.LastScan;
         foreach (RunningSequence running in _sequences)

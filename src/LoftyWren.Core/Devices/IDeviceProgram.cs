@@ -18,6 +18,8 @@ public enum Resumption
     TakesOver,
     /// <summary>The device was off: the time in which it was off has not passed for it.</summary>
     AfterPause,
+    /// <summary>The device was told to forget: of what was kept only logs and events go on.</summary>
+    Forgets,
 }
 
 /// <summary>

@@ -1,4 +1,5 @@
 using LoftyWren.Core.Images;
+using LoftyWren.Core.Devices;
 using LoftyWren.Core.Names;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -25,6 +26,12 @@ public sealed record SendReview(RecordId ControllerId, string Name, bool Install
 /// <summary>What was read back from a controller, compared with the design.</summary>
 public sealed record ReadBack(RecordId ControllerId, int Version, string Hash, int Bytes, int Records, IReadOnlyList<RecordDifference> Differences, string Sentence);
 
+/// <summary>How a device stands, in words, and the site's time with it.</summary>
+public sealed record DeviceView(DeviceStanding Standing, string Says, long Now);
+
+/// <summary>What is to be done to a device, and why.</summary>
+public sealed record DeviceOrderRequest(DeviceOrder Order, string Why);
+
 internal static class CommissioningEndpoints
 {
     private const int PieceBytes = 2048;
@@ -44,12 +51,52 @@ internal static class CommissioningEndpoints
         {
             if (Find(workspace, id) is not { } host) return Problems.Missing("controller");
             if (site.Find(host.Id) is not { Runs: true } installed || site.ImageOf(host.Id) is not { } bytes) return Problems.Refused($"{host.Name} runs nothing yet, so there is nothing to read back. Send it first.");
+            if (site.Standings().FirstOrDefault(s => s.Id == host.Id) is { SilentSince: not null }) return Problems.Refused($"{host.Name} does not answer, so nothing can be read back from it. Look at its state.");
             IHostImage image = HostKinds.Find(installed.Kind).Read(bytes);
             var differences = ImageComparison.Compare(image, HostKinds.Build(workspace.Project, host));
             string sentence = differences.Count == 0 ? $"{host.Name} runs exactly the design." : $"The design of {host.Name} differs from what runs there in {differences.Count} record{(differences.Count == 1 ? "" : "s")}.";
             return TypedResults.Ok(new ReadBack(host.Id, installed.Version, HostKinds.HashOf(bytes), bytes.Length, image.Records.Count, differences, sentence));
         }).For(Role.Technician);
+        api.MapGet("/devices", (IVirtualSite site) => site.Standings().Select(s => new DeviceView(s, WordsOf(s), site.Clock().Now)).ToList()).For(Role.Viewer);
+        api.MapPost("/devices/{id}/order", Results<NoContent, ProblemHttpResult> (string id, DeviceOrderRequest request, HttpContext http, Workspace workspace, SiteServer server) =>
+        {
+            if (Find(workspace, id) is not { } host) return Problems.Missing("controller");
+            if (string.IsNullOrWhiteSpace(request.Why) || request.Why.Length > 200) return Problems.Refused("Say why in a few words (at most 200 characters); who did this and why stays in the trail.");
+            try
+            {
+                server.Link.Order(http.User.Identity!.Name!, $"{Says[request.Order]} {host.Name}: {request.Why.Trim()}", host.Id, request.Order);
+            }
+            catch (InvalidOperationException e)
+            {
+                return Problems.Refused(e.Message);
+            }
+            server.Collect();
+            return TypedResults.NoContent();
+        }).For(Role.Technician);
     }
+
+    /// <summary>What the trail says of each order.</summary>
+    private static readonly Dictionary<DeviceOrder, string> Says = new()
+    {
+        [DeviceOrder.PowerOff] = "Took the supply of",
+        [DeviceOrder.PowerOn] = "Gave its supply back to",
+        [DeviceOrder.WarmStart] = "Started again, with what it remembers,",
+        [DeviceOrder.ColdStart] = "Started again, forgetting its values,",
+        [DeviceOrder.Stop] = "Stopped the program of",
+        [DeviceOrder.Resume] = "Let the program go on of",
+        [DeviceOrder.DisableCommunication] = "Disabled the communication of",
+        [DeviceOrder.EnableCommunication] = "Enabled the communication of",
+    };
+
+    /// <summary>How a device stands, in a few words.</summary>
+    private static string WordsOf(DeviceStanding s) => s switch
+    {
+        { Status: SystemStatus.DownloadRequired } => "runs nothing yet",
+        { SilentSince: not null } => "silent",
+        { Phase: DevicePhase.Stopped } => "program stopped",
+        { Status: SystemStatus.DownloadInProgress } => "a program is on its way",
+        _ => "runs its program",
+    };
 
     /// <summary>A controller or device to be sent what is designed for it by then, and whether its wires are built first.</summary>
     internal sealed record SendOrder(RecordId ControllerId, bool Build = true);

@@ -38,6 +38,7 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
     private const int EventsBeyond = 1_000_000;
 
     private readonly Dictionary<RecordId, string> _keptImages = [];
+    private readonly Dictionary<RecordId, DeviceLife> _keptLives = [];
     private readonly Dictionary<RecordId, IDeviceProgram> _indexed = [];
     private SitePlan? _keptPlan;
     private readonly Dictionary<RecordId, IReadOnlyList<Wire>> _keptWires = [];
@@ -90,6 +91,7 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
                 InstalledDevice device = _site.Mount(id, kept.Kind ?? ControllerImageBuilder.KindKey);
                 if (!parts.TryGetValue($"image/{id}", out byte[]? image)) continue;
                 device.Restart(image, parts.GetValueOrDefault($"memory/{id}"), now, kept.Version, kept.SentBy, kept.SentAt);
+                if (parts.TryGetValue($"life/{id}", out byte[]? life)) device.Revive(JsonSerializer.Deserialize<DeviceLife>(life, RecordJson.Options)!);
                 if (!isStopped) device.Program!.NumberEventsAfter(device.Program.LastEventNumber + EventsBeyond);
             }
             // What somebody commanded is written with the clock of that moment; the plant is written with the rest, a little later.
@@ -187,16 +189,29 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
         lock (_turn)
         {
             if ((_trouble ?? _standsStill) is { } trouble) throw new StorageException(trouble);
-            _site.RunUntil(_site.Now + (step * 1000L));
+            RunTo(_site.Now + (step * 1000L));
         }
     }
+
+    /// <summary>Runs on; a device that started meanwhile is found anew. Only within a turn.</summary>
+    private void RunTo(long milliseconds)
+    {
+        _site.RunUntil(milliseconds);
+        if (_site.Lives == _knownLives) return;
+        _knownLives = _site.Lives;
+        Generation++;
+        Index(_site.Devices.Values);
+        Interlocked.Increment(ref _happenings);
+    }
+
+    private long _knownLives;
 
     /// <inheritdoc/>
     public long RunAhead(long milliseconds)
     {
         lock (_turn)
         {
-            _site.RunUntil(Math.Min(milliseconds, _site.Now + 600_000));
+            RunTo(Math.Min(milliseconds, _site.Now + 600_000));
             return _site.Now;
         }
     }
@@ -239,7 +254,7 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
                     {
                         // As far as the plant's next step at most, so that a slice ends in time.
                         long piece = Math.Min((long)owed, Plant.StepSeconds * 1000);
-                        _site.RunUntil(_site.Now + piece);
+                        RunTo(_site.Now + piece);
                         owed -= piece;
                         measured += piece;
                         if (Stopwatch.GetTimestamp() > sliceEnd) break;
@@ -354,6 +369,7 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
             parts.Add(Json($"{ControllerPart}{controller.Id}", new ControllerMemory(controller.Version, controller.SentBy, controller.SentAt, Kind: controller.Kind)));
             parts.Add(new Part($"image/{controller.Id}", () => image, () => _keptImages[controller.Id] = hash));
         }
+        if (controller.Life is var life && !ReferenceEquals(_keptLives.GetValueOrDefault(controller.Id), life)) parts.Add(Json($"life/{controller.Id}", life) with { Kept = () => _keptLives[controller.Id] = life });
         return parts;
     }
 

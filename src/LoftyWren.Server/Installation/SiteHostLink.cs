@@ -46,7 +46,7 @@ public sealed partial class SiteHost
     public int BeginSend(RecordId host, string kind, int length, string hash)
     {
         if (length is < 0 or > MostImageBytes) throw new InvalidOperationException($"An image has at most {MostImageBytes / 1024 / 1024} MB; this one has {length} bytes.");
-        return Ask(s => s.Mount(host, kind).BeginSend(length, hash));
+        return Ask(s => Reached(s.Mount(host, kind))!.BeginSend(length, hash));
     }
 
     /// <inheritdoc/>
@@ -67,37 +67,58 @@ public sealed partial class SiteHost
             InstalledDevice installed = Mounted(s, host);
             var present = installed.Present;
             s.CheckPorts(ready.Program);
+            DeviceLife life = installed.Life;
             installed.ChangeOver(ready, who, clock.GetUtcNow().ToUnixTimeMilliseconds());
+            installed.Revive(life.Activated(s.Now, version));
             s.Connect(host);
             return () =>
             {
                 installed.GoBack(present);
+                installed.Revive(life);
                 s.Connect(host);
             };
         }, host);
         return version;
     }
 
-    private static InstalledDevice Mounted(Site site, RecordId host) => site.Devices.GetValueOrDefault(host) ?? throw new InvalidOperationException("Nothing was begun to be sent there. Send again.");
+    private static InstalledDevice Mounted(Site site, RecordId host) => Reached(site.Devices.GetValueOrDefault(host)) ?? throw new InvalidOperationException("Nothing was begun to be sent there. Send again.");
+
+    /// <summary>A device that answers.</summary>
+    /// <exception cref="InvalidOperationException">It does not; the message says what to do.</exception>
+    private static InstalledDevice? Reached(InstalledDevice? device) => device is null or { Program: null } or { Life.Answers: true } ? device
+        : throw new InvalidOperationException($"{device.Program.Image.Host.Name} does not answer: it is {(device.Life.Phase == DevicePhase.Off ? "off" : device.Life.IsSilenced ? "there, and its communication is disabled" : "starting")}. What it runs stays as it is; try again when it answers.");
 
     /// <inheritdoc/>
-    public Reading? Read(RecordId pointId) => Ask(_ => HomeOf(pointId)?.Program?.Read(pointId));
+    public IReadOnlyList<DeviceStanding> Standings() => Ask(s => s.Devices.Values.Select(d => new DeviceStanding(d.Id,
+        d.Program is null ? SystemStatus.DownloadRequired : d.Life.Runs ? d.Staged.Of > 0 ? SystemStatus.DownloadInProgress : SystemStatus.Operational : SystemStatus.NonOperational,
+        d.Life.Phase, d.Life.Since, d.Life.Reason, d.Life.StartedAt, d.Life.Starts, d.Program is null ? null : d.Life.SilentSince, [.. d.Life.Heard])).ToList());
+
+    /// <inheritdoc/>
+    public void Order(string who, string what, RecordId host, DeviceOrder order) => Command(who, what, host, s =>
+    {
+        Action back = s.Order(host, order);
+        Generation++;
+        return back;
+    }, host);
+
+    /// <inheritdoc/>
+    public Reading? Read(RecordId pointId) => Ask(_ => HomeOf(pointId)?.Front?.Read(pointId));
 
     /// <inheritdoc/>
     public Knowing Knows(RecordId host, RecordId pointId) => Ask(s => s.Devices.GetValueOrDefault(host)?.Program is not null ? new Knowing(true, HomeOf(pointId)?.Id == host) : new Knowing(false, false));
 
     /// <inheritdoc/>
-    public Because? Explain(RecordId pointId, RecordId recordId) => Ask(_ => HomeOf(pointId)?.Program?.Explain(recordId));
+    public Because? Explain(RecordId pointId, RecordId recordId) => Ask(_ => HomeOf(pointId)?.Front?.Explain(recordId));
 
     /// <inheritdoc/>
-    public LadderView? Ladder(RecordId pointId) => Ask(_ => HomeOf(pointId)?.Program?.ViewLadder(pointId));
+    public LadderView? Ladder(RecordId pointId) => Ask(_ => HomeOf(pointId)?.Front?.ViewLadder(pointId));
 
     /// <inheritdoc/>
-    public IReadOnlyList<TerminalReading> Terminals(RecordId host) => Ask(s => s.Devices.GetValueOrDefault(host)?.Program?.Terminals ?? []);
+    public IReadOnlyList<TerminalReading> Terminals(RecordId host) => Ask(s => s.Devices.GetValueOrDefault(host)?.Front?.Terminals ?? []);
 
     /// <inheritdoc/>
     public IReadOnlyDictionary<RecordId, int> Troubles() => Ask(s =>
-        s.Devices.Values.Select(d => (d.Id, Count: d.Program?.Terminals.Count(t => t.Trouble is not null) ?? 0)).Where(d => d.Count > 0).ToDictionary(d => d.Id, d => d.Count));
+        s.Devices.Values.Select(d => (d.Id, Count: d.Front?.Terminals.Count(t => t.Trouble is not null) ?? 0)).Where(d => d.Count > 0).ToDictionary(d => d.Id, d => d.Count));
 
     /// <inheritdoc/>
     public IReadOnlyDictionary<RecordId, EventState> AlarmStates() => Ask(s =>
@@ -105,7 +126,7 @@ public sealed partial class SiteHost
         var states = new Dictionary<RecordId, EventState>();
         foreach (InstalledDevice device in s.Devices.Values)
         {
-            foreach (var (rule, state) in device.Program?.AlarmStates ?? []) states[rule.Id] = state;
+            foreach (var (rule, state) in device.Front?.AlarmStates ?? []) states[rule.Id] = state;
         }
         return states;
     });
@@ -116,7 +137,7 @@ public sealed partial class SiteHost
         var list = new List<Held>();
         foreach (InstalledDevice device in s.Devices.Values)
         {
-            if (device.Program is not { } program) continue;
+            if (device.Front is not { } program) continue;
             foreach (Hold hold in program.Holds) list.Add(new Held(hold.PointId, NameOf(program, hold.PointId), false, Say(program, hold.PointId, hold.Value), hold.Who, hold.Why, hold.AtMilliseconds, hold.UntilMilliseconds));
         }
         foreach (InputHold hold in s.InputHolds)
@@ -136,7 +157,7 @@ public sealed partial class SiteHost
     /// <inheritdoc/>
     public void Hold(string who, string what, HoldOrder order) => Command(who, what, order.PointId, s =>
     {
-        IDeviceProgram program = HomeOf(order.PointId)?.Program ?? throw new InvalidOperationException("It is not installed on the site yet. Review and send its controller first.");
+        IDeviceProgram program = HomeOf(order.PointId)?.Front ?? throw new InvalidOperationException("It is not installed on the site yet. Review and send its controller first.");
         Hold? before = program.Holds.FirstOrDefault(h => h.PointId == order.PointId);
         program.HoldByHand(new Hold(order.PointId, order.Value, who, order.Why, s.Now, Until(s, order)));
         return () =>
@@ -151,7 +172,7 @@ public sealed partial class SiteHost
     /// <inheritdoc/>
     public bool Release(string who, string what, RecordId pointId) => Command(who, what, pointId, _ =>
     {
-        if (HomeOf(pointId)?.Program is not { } program || program.Holds.FirstOrDefault(h => h.PointId == pointId) is not { } held) return null;
+        if (HomeOf(pointId)?.Front is not { } program || program.Holds.FirstOrDefault(h => h.PointId == pointId) is not { } held) return null;
         program.ReleaseHold(pointId);
         return () => program.HoldByHand(held);
     }, HomesOf(pointId));
@@ -179,7 +200,7 @@ public sealed partial class SiteHost
     /// <inheritdoc/>
     public LogStanding? LogOf(RecordId pointId, RecordId logId) => Ask(_ =>
     {
-        foreach (var (log, buffer) in HomeOf(pointId)?.Program?.Trends ?? [])
+        foreach (var (log, buffer) in HomeOf(pointId)?.Front?.Trends ?? [])
         {
             if (log.Id == logId) return new LogStanding(buffer.HasStopped, buffer.Total - buffer.EmptiedAt, log.BufferSize);
         }
@@ -187,7 +208,7 @@ public sealed partial class SiteHost
     });
 
     /// <inheritdoc/>
-    public bool EmptyLog(string who, string what, RecordId pointId, RecordId logId) => Command(who, what, logId, _ => HomeOf(pointId)?.Program?.EmptyTrend(logId), HomesOf(pointId));
+    public bool EmptyLog(string who, string what, RecordId pointId, RecordId logId) => Command(who, what, logId, _ => HomeOf(pointId)?.Front?.EmptyTrend(logId), HomesOf(pointId));
 
     /// <inheritdoc/>
     public Collection Collect(Written written)
@@ -205,7 +226,7 @@ public sealed partial class SiteHost
             fresh.IsCut = false;
             foreach (InstalledDevice device in _site.Devices.Values)
             {
-                if (device.Program is not { } program) continue;
+                if (device.Front is not { } program) continue;
                 foreach (var (log, buffer) in program.Trends)
                 {
                     if (!_written.TryGetValue(log.Id, out long known))
@@ -273,7 +294,7 @@ public sealed partial class SiteHost
         string id = slash < 0 ? address[(colon + 1)..] : slash > colon ? address[(colon + 1)..slash] : "";
         if (!RecordId.IsValid(id)) return null;
         var record = new RecordId(id);
-        return (_homes.GetValueOrDefault(record) ?? _runs.GetValueOrDefault(record))?.Program?.Watch(record, slash < 0 ? "" : address[(slash + 1)..]);
+        return (_homes.GetValueOrDefault(record) ?? _runs.GetValueOrDefault(record))?.Front?.Watch(record, slash < 0 ? "" : address[(slash + 1)..]);
     }
 
     /// <inheritdoc/>

@@ -101,6 +101,12 @@ public interface ILink
     /// <summary>Changes over to what was sent; answers its version. Until then the old program runs on, and goes on running when this fails.</summary>
     int ChangeOver(string who, string name, RecordId host);
 
+    /// <summary>How everything that is mounted stands, as far as it has been heard.</summary>
+    IReadOnlyList<DeviceStanding> Standings();
+
+    /// <summary>Does something to a device: its program, its communication; on a virtual site its supply too.</summary>
+    void Order(string who, string what, RecordId host, DeviceOrder order);
+
     /// <summary>The present reading of a point, or null when nothing installed knows it.</summary>
     Reading? Read(RecordId pointId);
 

@@ -25,6 +25,42 @@ public sealed class InstalledDevice(RecordId id, string kind = ControllerImageBu
     /// <summary>What it runs; null while nothing was ever sent.</summary>
     public IDeviceProgram? Program { get; private set; }
 
+    /// <summary>How its life stands: its supply, its phase, whether it answers.</summary>
+    public DeviceLife Life { get; private set; } = new();
+
+    /// <summary>What whoever asks it meets: its program, or, where it does not answer or stands still, what is known of it last; null while nothing was ever sent.</summary>
+    public IDeviceProgram? Front => Program is null || (Life.Runs && Life.Answers) ? Program : _silent ??= new SilentProgram(Program, WhyNot);
+
+    private SilentProgram? _silent;
+
+    private string WhyNot => Life.Answers ? $"the program of {Program!.Image.Host.Name} is stopped. Let it go on first." : $"{Program!.Image.Host.Name} does not answer. It is off, starting, or its communication is disabled; look at its state.";
+
+    /// <summary>Takes another life, with what is known of it frozen at this moment where it stops answering; answers what takes it back.</summary>
+    /// <exception cref="InvalidOperationException">It cannot start what it has; the message says why.</exception>
+    internal Action Live(DeviceLife life, long now)
+    {
+        var (before, program, silent) = (Life, Program, _silent);
+        DeviceLife next = life.Settled(now);
+        if (Program is not null && next.Runs && !before.Runs) Program = StartAgain(next.Forgets);
+        if (next.Runs && next.Answers) _silent = null;
+        else if (Program is not null && (before.Runs && before.Answers || before.Answers != next.Answers && silent is null)) _silent = null;
+        Life = next;
+        // What was heard last is what stood at this moment.
+        _ = Front;
+        return () => (Life, Program, _silent) = (before, program, silent);
+    }
+
+    /// <summary>Takes up a life that was kept.</summary>
+    public void Revive(DeviceLife life) => (Life, _silent) = (life, null);
+
+    private IDeviceProgram StartAgain(bool forgets)
+    {
+        object kept = Program!.Remember();
+        IDeviceProgram program = Start(Kind, ImageBytes!);
+        if (program.MemoryType == kept.GetType()) program.Recall(kept, forgets ? Resumption.Forgets : Resumption.AfterPause);
+        return program;
+    }
+
     /// <summary>The bytes of the running image.</summary>
     public byte[]? ImageBytes { get; private set; }
 

@@ -5331,6 +5331,80 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DeviceView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DeviceOrderRequest"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/checks": {
         parameters: {
             query?: never;
@@ -7613,6 +7687,70 @@ export interface components {
             mine: boolean;
             ownerId: components["schemas"]["RecordId"];
         };
+        /** @description Something that a device has noted of itself, stamped by its own clock (ms of site time); numbers count up and never repeat. */
+        DeviceEvent: {
+            /** Format: int64 */
+            number: number;
+            /** Format: int64 */
+            atMilliseconds: number;
+            phase: components["schemas"]["DevicePhase"];
+            what: string;
+        };
+        /**
+         * @description What can be done to a device.
+         * @enum {unknown}
+         */
+        DeviceOrder: "powerOff" | "powerOn" | "warmStart" | "coldStart" | "stop" | "resume" | "disableCommunication" | "enableCommunication";
+        /** @description What is to be done to a device, and why. */
+        DeviceOrderRequest: {
+            order: components["schemas"]["DeviceOrder"];
+            why: string;
+        };
+        /**
+         * @description What a device is doing.
+         * @enum {unknown}
+         */
+        DevicePhase: "off" | "loader" | "runtime" | "application" | "running" | "stopped";
+        /** @description How something installed stands, as far as it has been heard. */
+        DeviceStanding: {
+            /** @description What it is. */
+            id: components["schemas"]["RecordId"];
+            /** @description By the standard's names. */
+            status: components["schemas"]["SystemStatus"];
+            /** @description What it does; what it did last where it is silent. */
+            phase: components["schemas"]["DevicePhase"];
+            /**
+             * Format: int64
+             * @description Since when, ms of site time.
+             */
+            since: number;
+            /** @description Why it started last. */
+            reason: components["schemas"]["RestartReason"];
+            /**
+             * Format: int64
+             * @description When its program began to run last, ms of site time; 0 where that is not known.
+             */
+            startedAt: number;
+            /**
+             * Format: int32
+             * @description How many times it started.
+             */
+            starts: number;
+            /**
+             * Format: int64
+             * @description Since when it has not answered, ms of site time; null while it does.
+             */
+            silentSince: null | number;
+            /** @description What it noted of itself. */
+            events: components["schemas"]["DeviceEvent"][];
+        };
+        /** @description How a device stands, in words, and the site's time with it. */
+        DeviceView: {
+            standing: components["schemas"]["DeviceStanding"];
+            says: string;
+            /** Format: int64 */
+            now: number;
+        };
         /**
          * @description Whether a record came, changed or went.
          * @enum {unknown}
@@ -9538,6 +9676,11 @@ export interface components {
             before: string;
             after: string;
         };
+        /**
+         * @description Why a device started last, by the names of ISO 16484-5 (BACnetRestartReason).
+         * @enum {unknown}
+         */
+        RestartReason: "unknown" | "coldstart" | "warmstart" | "detectedPowerLost" | "suspended" | "activateChanges";
         /** @enum {unknown} */
         Role: "viewer" | "operator" | "technician" | "engineer" | "administrator" | null;
         /** @description Something that rooms are compared by on a floor. */
@@ -9990,6 +10133,11 @@ export interface components {
              */
             milliamps: number;
         };
+        /**
+         * @description How a device stands, by the names of ISO 16484-5 (BACnetDeviceStatus).
+         * @enum {unknown}
+         */
+        SystemStatus: "operational" | "downloadRequired" | "downloadInProgress" | "nonOperational";
         /** @description One row of a table: a place and the value there. */
         TableRow: {
             /** Format: double */
