@@ -53,6 +53,7 @@ declare module 'vue' {
     RecordGrid: typeof import('./shared/ui/grid/RecordGrid.vue')['default']
     RecordPicker: typeof import('./shared/ui/RecordPicker.vue')['default']
     RecordTable: typeof import('./shared/ui/RecordTable.vue')['default']
+    RemovalChoices: typeof import('./shared/ui/RemovalChoices.vue')['default']
     RouterLink: typeof import('vue-router')['RouterLink']
     RouterView: typeof import('vue-router')['RouterView']
     StepWizard: typeof import('./shared/ui/StepWizard.vue')['default']

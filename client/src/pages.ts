@@ -160,6 +160,7 @@ export const pages: readonly Page[] = [
       ['Del', 'take the point off the terminal'],
     ],
   },
+  { path: '/wire/replace/:point', load: () => import('./wire/ReplacePage.vue'), title: 'Replace a device', phase: 'Wire', role: 'engineer' },
   {
     path: '/wire/lists',
     load: () => import('./wire/ListsPage.vue'),

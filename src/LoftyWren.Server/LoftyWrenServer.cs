@@ -152,6 +152,7 @@ public static class LoftyWrenServer
         SiteBuilding.Map(api);
         CommissioningEndpoints.Map(api);
         CheckEndpoints.Map(api);
+        HardwareEndpoints.MapReplacement(api);
         JobRunner.Map(api);
         api.MapFallback(() => Problems.Missing("address")).ForAnybody();
         app.MapHub<LiveHub>("/live").For(Role.Viewer);

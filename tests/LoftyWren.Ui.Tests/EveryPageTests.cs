@@ -11,7 +11,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
     /// <summary>Every page of the manifest, with a record of the demo where it is of one.</summary>
     private static readonly string[] Pages =
     [
-        "/plan/kh", "/list/import", "/list/summary", "/library/starter/fcu-4", "/tags", "/names", "/findings", "/history", "/projects", "/wire", "/wire/kh-c1", "/wire/lists", "/wire/catalogue", "/wire/curves", "/program", "/program/kiln-seq", "/program/help", "/supervise",
+        "/plan/kh", "/list/import", "/list/summary", "/library/starter/fcu-4", "/tags", "/names", "/findings", "/history", "/projects", "/wire", "/wire/kh-c1", "/wire/replace/kiln-temp", "/wire/lists", "/wire/catalogue", "/wire/curves", "/program", "/program/kiln-seq", "/program/help", "/supervise",
         "/supervise/schedules/hours", "/supervise/trends", "/supervise/alarms", "/draw/kh-1", "/commission", "/commission/kh-c4", "/commission/check", "/commission/check/kh-c1", "/commission/build", "/operate/kh-1", "/operate/held", "/operate/trail", "/accounts",
     ];
 

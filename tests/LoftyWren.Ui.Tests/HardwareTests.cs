@@ -137,4 +137,52 @@ public class HardwareTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.SeeText("tr[data-row]", "KH-C3");
         browser.SeeText("main", "2 failed");
     }
+
+    /// <summary>The drying room's sensor has an adjuster beside it; a plain one comes, the adjuster goes, and nothing is left of it.</summary>
+    [Fact]
+    public void A_room_unit_with_an_adjuster_is_replaced_by_a_plain_sensor_in_one_task()
+    {
+        using Browser browser = Enter("/wire/kh-c1");
+        browser.See("[data-terminal=BI4]");
+        browser.Script("""
+            const send = (url, body) => { const x = new XMLHttpRequest(); x.open('POST', url, false); x.setRequestHeader('content-type', 'application/json'); x.setRequestHeader('X-Lofty-Wren', '1'); x.send(JSON.stringify(body)); if (x.status != 200) throw x.responseText };
+            const x = new XMLHttpRequest(); x.open('GET', '/api/records/kiln-temp', false); x.send();
+            const owner = JSON.parse(x.responseText).record.ownerId;
+            send('/api/changes', { edits: [{ put: { type: 'point', id: 'adjuster', name: 'Adjuster', ownerId: owner, kind: 'binary', role: 'sensor', stateTexts: ['up', 'down'] }, from: 0 }] });
+            send('/api/controllers/kh-c1/terminals', { pointId: 'adjuster', terminal: 'BI4' });
+            """);
+        browser.Open("/wire/replace/kiln-temp");
+        browser.Choose("[aria-label='Signal of what comes']", "Ni1000");
+        browser.Choose("[aria-label='Class of what comes']", "standard");
+        browser.Click("#replace-next");
+        browser.Click("[data-goes=adjuster]");
+        browser.SeeText(".uses", "terminal BI4");
+        browser.Click("#replace-look");
+        browser.SeeText("main", "signal: pt1000 → ni1000");
+        browser.SeeText("main", "− point Adjuster");
+        browser.Until("it can be done", () => browser.See("#replace-do").Enabled);
+        browser.Click("#replace-do");
+        browser.SeeText("main", "Nothing refers to what has gone");
+        browser.ClickText("main a", "Check the point");
+        browser.SeeText("[data-check=UI1]", "Room temperature");
+        Assert.Equal(0, browser.Count("[data-check=BI4]"));
+    }
+
+    [Fact]
+    public void A_controller_loses_its_supply_and_comes_back_and_each_phase_is_told()
+    {
+        using var browser = new Browser(demo.Running.Address);
+        browser.EnterDemoAs("technician");
+        browser.Open("/commission/bn-c1");
+        browser.Click("[data-order=powerOff]");
+        browser.Type("#order-why", "fuse changed");
+        browser.Click("#order-do");
+        browser.SeeText("[data-state]", "Not heard since");
+        browser.Click("[data-order=powerOn]");
+        browser.Type("#order-why", "fuse is in again");
+        browser.Click("#order-do");
+        browser.SeeText("[data-state]", "runs its program");
+        foreach (string phase in new[] { "off", "loader", "runtime", "application", "running" }) browser.SeeText("[data-state] td", phase);
+        browser.SeeText("[data-state]", "its supply came back");
+    }
 }

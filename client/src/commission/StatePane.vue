@@ -90,7 +90,7 @@ const words: Record<string, string> = {
     <NTable v-if="s.events.length" size="small" :bordered="false" class="close">
       <tbody>
         <tr v-for="e in [...s.events].reverse().slice(0, 12)" :key="e.number">
-          <td class="mono">{{ siteTime(e.atMilliseconds, zone, true) }}</td>
+          <td class="mono">{{ siteTime(e.atMilliseconds, zone, true, true) }}</td>
           <td>{{ e.phase }}</td>
           <td>{{ e.what }}</td>
         </tr>

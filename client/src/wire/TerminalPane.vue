@@ -108,6 +108,7 @@ const { value: curve } = useShown('/records/{id}', () => (props.terminal.fitting
       <TieBox :point-id="terminal.point.id" />
       <p class="acts">
         <NButton size="small" @click="store.selected = terminal.point.id">Dossier</NButton
+        ><LinkButton v-if="may" size="small" :to="`/wire/replace/${terminal.point.id}`">Replace the device…</LinkButton
         ><NButton v-if="may" size="small" @click="emit('remove', terminal)">Take off</NButton>
       </p>
     </template>

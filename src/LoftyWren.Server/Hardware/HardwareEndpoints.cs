@@ -71,6 +71,18 @@ public sealed record ExchangeRequest(string ModelId, RecordId? ModuleId = null);
 /// <summary>What a catalogue file holds: the models it brings, or what is wrong with it and in which line.</summary>
 public sealed record CatalogueView(IReadOnlyList<string> Models, IReadOnlyList<CatalogueError> Errors, bool IsTaken);
 
+/// <summary>What a device at a point may be replaced by: the free terminals with their signals, and the points beside it that may go with it.</summary>
+public sealed record ReplacementChoices(Point Point, string Path, Controller Controller, Fitting Fitting, IReadOnlyList<ReplacementTerminal> Terminals, IReadOnlyList<UnplacedPoint> Beside);
+
+/// <summary>A terminal that is free for it, and which signals it can carry there.</summary>
+public sealed record ReplacementTerminal(string Terminal, IReadOnlyList<string> Signals);
+
+/// <summary>The point that stays, how what comes is wired, which points go, and what becomes of those that use them.</summary>
+public sealed record ReplacementRequest(RecordId PointId, NewWiring Comes, IReadOnlyList<RecordId> Goes, IReadOnlyList<RemovalChoice> Choices);
+
+/// <summary>What changes in the wiring, what goes and what becomes of its users; why it cannot be done, where it cannot.</summary>
+public sealed record ReplacementPreview(IReadOnlyList<string> Wiring, RemovalPreview? Removal, string? Refused);
+
 /// <summary>How points are to be fitted: whether modules may be added, whether the points of a piece of equipment stay together, how much of each sort stays spare, %.</summary>
 public sealed record FitRequest(bool MayAdd = false, bool Together = false, int SparePercent = 0);
 
@@ -248,6 +260,42 @@ internal static class HardwareEndpoints
             FitProposal proposal = Propose(workspace.Project, controller, request);
             if (proposal.Fittings.Count == 0) return Problems.Refused(proposal.Left.Count > 0 ? proposal.Left[0].Why : "Every point has a source already.");
             return ProjectEndpoints.Answer(workspace.Apply([.. proposal.Added.Select(m => Edit.Of(m, 0)), .. proposal.Fittings.Select(f => Edit.Of(f, 0))], http.User.Identity!.Name!, $"Fitted {proposal.Fittings.Count} points onto {controller.Name}{(proposal.Added.Count == 0 ? "" : $" with {proposal.Added.Count} modules")}"));
+        }).For(Role.Engineer);
+    }
+
+    /// <summary>A device in the place of another: what there is to choose, what would come of it, and doing it.</summary>
+    public static void MapReplacement(RouteGroupBuilder api)
+    {
+        api.MapGet("/replacement/{point}", Results<Ok<ReplacementChoices>, ProblemHttpResult> (string point, Workspace workspace) =>
+        {
+            Project project = workspace.Project;
+            if (!RecordId.IsValid(point) || project.Find<Point>(new RecordId(point)) is not { } it) return Problems.Missing("point");
+            if (project.BindingOf(it.Id) is not Fitting { IsInMemory: false } fitting || project.Find<Controller>(fitting.ControllerId) is not { } controller) return Problems.Refused($"‘{it.Name}’ is on no terminal, so no device hangs there to be replaced. Put it onto one first.");
+            var taken = project.Referrers<Fitting>(controller.Id).Where(f => f.Id != fitting.Id).Select(f => f.Terminal).ToHashSet();
+            var able = Fitting.SignalsFor(it);
+            return TypedResults.Ok(new ReplacementChoices(it, project.PathOf(it.Id), controller, fitting,
+                [.. PanelTerminals.Of(project, controller).Where(t => !taken.Contains(t.Terminal) && t.Group.Direction == Fitting.DirectionOf(it)).Select(t => new ReplacementTerminal(t.Terminal, [.. able.Where(t.Group.Signals.Contains).Select(s => s.Key)])).Where(t => t.Signals.Count > 0)],
+                [.. DeviceReplacement.Beside(project, it).Select(p => new UnplacedPoint(p, project.Find(p.OwnerId)?.Name ?? "", project.BindingOf(p.Id)!.Where, Fitting.IsForMemory(p)))]));
+        }).For(Role.Engineer);
+        api.MapPost("/replacement", Results<Ok<ReplacementPreview>, ProblemHttpResult> (ReplacementRequest request, Workspace workspace) =>
+        {
+            Project project = workspace.Project;
+            if (project.Find<Point>(request.PointId) is not { } point) return Problems.Missing("point");
+            var (replacement, refused) = DeviceReplacement.Of(project, point, request.Comes, request.Goes, request.Choices);
+            if (replacement is null) return Problems.Refused(refused!);
+            ChangeOutcome outcome = Changes.Apply(project, new ChangeSet(replacement.EditsIn(project), "", 0));
+            return TypedResults.Ok(new ReplacementPreview([.. Differences.Fields(replacement.Before, replacement.After, project.Find).Select(f => $"{f.Words}: {f.Before ?? "none"} → {f.After ?? "none"}")],
+                replacement.Removal.Gone.Count == 0 ? null : ProjectEndpoints.PreviewOf(project, replacement.Removal, new RemovalRequest(request.Goes, request.Choices)),
+                refused ?? (outcome.Accepted ? null : string.Join(" ", outcome.Refusals.Take(3).Select(r => r.Sentence).Distinct()))));
+        }).For(Role.Engineer);
+        api.MapPost("/replacement/apply", Results<Ok<ChangeAnswer>, ProblemHttpResult> (ReplacementRequest request, HttpContext http, Workspace workspace) =>
+        {
+            Project project = workspace.Project;
+            if (project.Find<Point>(request.PointId) is not { } point) return Problems.Missing("point");
+            var (replacement, refused) = DeviceReplacement.Of(project, point, request.Comes, request.Goes, request.Choices);
+            if (replacement is null || refused is not null) return Problems.Refused(refused!);
+            var edits = replacement.EditsIn(project);
+            return edits.Count == 0 ? Problems.Refused("Nothing would change: the same wiring stays, and nothing goes.") : ProjectEndpoints.Answer(workspace.Apply(edits, http.User.Identity!.Name!, $"Replaced what ‘{point.Name}’ hangs on{(replacement.Removal.Gone.Count == 0 ? "" : $"; {replacement.Removal.Gone.Count} records go with it")}", risky: replacement.Removal.Gone.Count > 0));
         }).For(Role.Engineer);
     }
 

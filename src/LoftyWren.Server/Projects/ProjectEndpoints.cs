@@ -120,16 +120,7 @@ internal static class ProjectEndpoints
             Project project = workspace.Project;
             Removal removal = Removal.Of(project, request.Ids, request.Choices);
             if (removal.Gone.Count == 0) return Problems.Missing("record");
-            var gone = removal.Gone.Select(r => r.Id).ToHashSet();
-            string sentence = removal.Gone.Count == 1 && removal.Changed.Count == 0
-                ? $"Removes {removal.Gone[0].Noun} ‘{removal.Gone[0].Called(project.Find)}’. Nothing else depends on it."
-                : $"Removes {removal.Gone.Count} record{(removal.Gone.Count == 1 ? "" : "s")}{(removal.Changed.Count == 0 ? "; nothing else depends on them" : $" and changes {removal.Changed.Count} that use them")}.";
-            RemovalLine Line(ProjectRecord record, Reference? reference, IReadOnlyList<string> changes) => new(record.Id, record.Noun, CalledOf(project, record), project.PathOf(record.Id), reference?.To, reference is { } r ? project.Find(r.To)?.Called(project.Find) : null, reference?.As,
-                reference is { } n ? string.Join(',', RecordKinds.All.Where(k => n.Sort.To.Any(t => t.IsAssignableFrom(k.Type))).SelectMany(k => k.Nouns).Select(w => w.Noun)) : null, reference is { Sort.IsValue: true }, reference is { } u && project.Find(u.To) is Point { Kind: PointKind.Analog } point ? point.Unit : null, changes);
-            return TypedResults.Ok(new RemovalPreview(sentence,
-                [.. removal.Gone.Select(r => Line(r, request.Ids.Contains(r.Id) ? null : r.References().Where(x => gone.Contains(x.To)).Select(x => (Reference?)x).FirstOrDefault(), []))],
-                [.. removal.Changed.SelectMany(c => c.Lost.DistinctBy(l => l.To).Select((lost, i) => Line(c.Before, lost, i > 0 ? [] : [.. Differences.Fields(c.Before, c.After, project.Find).Select(f => $"{f.Words}: {f.Before ?? "none"} → {f.After ?? "none"}")])))],
-                Removal.Refuse(project, request.Choices ?? [])));
+            return TypedResults.Ok(PreviewOf(project, removal, request));
         }).For(Role.Engineer);
         api.MapPost("/removal/apply", Results<Ok<ChangeAnswer>, ProblemHttpResult> (RemovalRequest request, HttpContext http, Workspace workspace) =>
             Removal.Refuse(workspace.Project, request.Choices ?? []) is { } refused ? Problems.Refused(refused) : Answer(workspace.Apply(Removal.Of(workspace.Project, request.Ids, request.Choices).Edits, http.User.Identity!.Name!))).For(Role.Engineer);
@@ -168,6 +159,21 @@ internal static class ProjectEndpoints
     /// <summary>The form of a record: its fields that no page of its own edits. A link offers what stands beside it.</summary>
     private static IReadOnlyList<FieldText> FormOf(Project project, ProjectRecord record) =>
         [.. RecordKinds.Of(record).Offered(FieldUses.Form).Where(f => f.IsOf(record)).Select(f => new FieldText(FieldView.Of(f) with { Unit = f.UnitOn(project, record) }, f.LabelOn(record), f.Say(project, record)))];
+
+    /// <summary>A removal in words, with what becomes of each record that uses what goes.</summary>
+    internal static RemovalPreview PreviewOf(Project project, Removal removal, RemovalRequest request)
+    {
+        var gone = removal.Gone.Select(r => r.Id).ToHashSet();
+        string sentence = removal.Gone.Count == 1 && removal.Changed.Count == 0
+            ? $"Removes {removal.Gone[0].Noun} ‘{removal.Gone[0].Called(project.Find)}’. Nothing else depends on it."
+            : $"Removes {removal.Gone.Count} record{(removal.Gone.Count == 1 ? "" : "s")}{(removal.Changed.Count == 0 ? "; nothing else depends on them" : $" and changes {removal.Changed.Count} that use them")}.";
+        RemovalLine Line(ProjectRecord record, Reference? reference, IReadOnlyList<string> changes) => new(record.Id, record.Noun, CalledOf(project, record), project.PathOf(record.Id), reference?.To, reference is { } r ? project.Find(r.To)?.Called(project.Find) : null, reference?.As,
+            reference is { } n ? string.Join(',', RecordKinds.All.Where(k => n.Sort.To.Any(t => t.IsAssignableFrom(k.Type))).SelectMany(k => k.Nouns).Select(w => w.Noun)) : null, reference is { Sort.IsValue: true }, reference is { } u && project.Find(u.To) is Point { Kind: PointKind.Analog } point ? point.Unit : null, changes);
+        return new RemovalPreview(sentence,
+            [.. removal.Gone.Select(r => Line(r, request.Ids.Contains(r.Id) ? null : r.References().Where(x => gone.Contains(x.To)).Select(x => (Reference?)x).FirstOrDefault(), []))],
+            [.. removal.Changed.SelectMany(c => c.Lost.DistinctBy(l => l.To).Select((lost, i) => Line(c.Before, lost, i > 0 ? [] : [.. Differences.Fields(c.Before, c.After, project.Find).Select(f => $"{f.Words}: {f.Before ?? "none"} → {f.After ?? "none"}")])))],
+            Removal.Refuse(project, request.Choices ?? []));
+    }
 
     /// <summary>What to call a record in a list of uses.</summary>
     private static string CalledOf(Project project, ProjectRecord record) => record is PointBinding binding ? CalledAt(project, binding) : record.Called(project.Find);

@@ -5733,6 +5733,121 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/replacement/{point}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    point: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReplacementChoices"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/replacement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReplacementRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReplacementPreview"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/replacement/apply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReplacementRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -8720,6 +8835,27 @@ export interface components {
             name: string;
             copyOf?: null | string;
         };
+        /** @description How the sensor or actuator that comes is wired: what is not given stays. */
+        NewWiring: {
+            /** @description What it gives or takes. */
+            signal: components["schemas"]["Signal"];
+            /** @description The terminal it comes to; that of the one that goes where none is given. */
+            terminal?: null | string;
+            /** @description The curve it follows. */
+            curveId?: string;
+            /**
+             * Format: double
+             * @description What the low end of its signal stands for.
+             */
+            low?: null | number;
+            /**
+             * Format: double
+             * @description What the high end stands for.
+             */
+            high?: null | number;
+            /** @description Its class of accuracy. */
+            toleranceClass?: null | string;
+        };
         /** @description A number that is set on a block. The unit is fixed, or `measured`, `difference` or `out`: that of the measured input, its difference, or the block's output. */
         NumberSetting: {
             name: string;
@@ -9675,6 +9811,33 @@ export interface components {
             path: string;
             before: string;
             after: string;
+        };
+        /** @description What a device at a point may be replaced by: the free terminals with their signals, and the points beside it that may go with it. */
+        ReplacementChoices: {
+            point: components["schemas"]["Point"];
+            path: string;
+            controller: components["schemas"]["Controller"];
+            fitting: components["schemas"]["Fitting"];
+            terminals: components["schemas"]["ReplacementTerminal"][];
+            beside: components["schemas"]["UnplacedPoint"][];
+        };
+        /** @description What changes in the wiring, what goes and what becomes of its users; why it cannot be done, where it cannot. */
+        ReplacementPreview: {
+            wiring: string[];
+            removal: null | components["schemas"]["RemovalPreview"];
+            refused: null | string;
+        };
+        /** @description The point that stays, how what comes is wired, which points go, and what becomes of those that use them. */
+        ReplacementRequest: {
+            pointId: components["schemas"]["RecordId"];
+            comes: components["schemas"]["NewWiring"];
+            goes: string[];
+            choices: components["schemas"]["RemovalChoice"][];
+        };
+        /** @description A terminal that is free for it, and which signals it can carry there. */
+        ReplacementTerminal: {
+            terminal: string;
+            signals: string[];
         };
         /**
          * @description Why a device started last, by the names of ISO 16484-5 (BACnetRestartReason).
