@@ -29,7 +29,7 @@ public sealed class Site
     private readonly Action<RecordId> _came;
     private Plant.Plant _plant;
     private SitePlan _built;
-    private bool _isGrouped;
+    private bool _isGrouped, _hasFailure;
     private long _nextPlantStep, _nextHoldEnd = long.MaxValue, _nextLife = long.MaxValue;
 
     /// <summary>Builds a site at a moment of site time.</summary>
@@ -98,7 +98,7 @@ public sealed class Site
         {
             // Whose communication is disabled meets its terminals and nothing else.
             if (device.Life.IsSilenced) foreach (IMedium medium in _media) medium.Disconnect(host);
-            _running[host] = new Running(device.Id, program, [.. program.Ports.Where(p => p is TerminalPort || !device.Life.IsSilenced).Select(p => MediumOf(p).Connect(host, p))]);
+            _running[host] = new Running(this, device.Id, program, [.. program.Ports.Where(p => p is TerminalPort || !device.Life.IsSilenced).Select(p => MediumOf(p).Connect(host, p))]);
         }
         _isGrouped = false;
     }
@@ -230,7 +230,7 @@ public sealed class Site
     }
 
     /// <summary>What of a device takes part in the running of the site.</summary>
-    private sealed class Running(RecordId id, IDeviceProgram program, IConnection[] connections)
+    private sealed class Running(Site site, RecordId id, IDeviceProgram program, IConnection[] connections)
     {
         public RecordId Id { get; } = id;
 
@@ -239,15 +239,28 @@ public sealed class Site
         /// <summary>Its place among those that are due at the same moment.</summary>
         public int Order { get; set; }
 
+        /// <summary>Why its program failed, once it has; it is not run again.</summary>
+        public string? Failure { get; private set; }
+
         /// <summary>Whether no other device can notice what it does but by the plant's steps.</summary>
         public bool IsAlone { get; set; }
 
         public void Run(long now)
         {
-            foreach (IConnection connection in connections) connection.BeforeRun(now);
-            Program.Run(now);
-            foreach (IConnection connection in connections) connection.AfterRun(now);
-            if (_isMuted) Unheard();
+            if (Failure is not null) return;
+            try
+            {
+                foreach (IConnection connection in connections) connection.BeforeRun(now);
+                Program.Run(now);
+                foreach (IConnection connection in connections) connection.AfterRun(now);
+                if (_isMuted) Unheard();
+            }
+            catch (Exception e) when (e is not OutOfMemoryException)
+            {
+                // One program that fails is no reason for the others to stand still.
+                Failure = e.Message;
+                site._hasFailure = true;
+            }
         }
 
         private readonly bool _isMuted = connections.Length < program.Ports.Count;
@@ -292,10 +305,11 @@ public sealed class Site
             // Whom nobody notices is run on until the plant moves; what it works with stays close at hand.
             foreach (Running running in _alone)
             {
-                for (long due = Math.Max(running.Program.NextDue, Now); due <= until; due = Math.Max(running.Program.NextDue, due + 1)) running.Run(due);
+                for (long due = Math.Max(running.Program.NextDue, Now); due <= until && running.Failure is null; due = Math.Max(running.Program.NextDue, due + 1)) running.Run(due);
             }
             RunEntangled(until);
             Now = Math.Max(Now, until);
+            if (_hasFailure) TakeDownFailed();
             if (next > milliseconds) return;
             Now = next;
             if (_nextPlantStep <= next)
@@ -305,6 +319,18 @@ public sealed class Site
             }
             else if (_nextHoldEnd <= next) EndHolds(next);
             else AdvanceLives(next);
+        }
+    }
+
+    private void TakeDownFailed()
+    {
+        _hasFailure = false;
+        foreach (Running failed in _running.Values.Where(r => r.Failure is not null).ToList())
+        {
+            _devices[failed.Id].Fail(failed.Failure!, Now);
+            Lives++;
+            failed.Rest(Now);
+            Connect(failed.Id);
         }
     }
 
@@ -335,7 +361,7 @@ public sealed class Site
 
     private void Queue(Running running)
     {
-        if (running.Program.NextDue is var due && due < long.MaxValue) _due.Enqueue(running, (Math.Max(due, Now), running.Order));
+        if (running.Failure is null && running.Program.NextDue is var due && due < long.MaxValue) _due.Enqueue(running, (Math.Max(due, Now), running.Order));
     }
 
     private void Came(RecordId host)

@@ -72,7 +72,6 @@ const readBack = () => attempt(async () => (back.value = await get('/commission/
             </p>
           </template>
         </div>
-        <StatePane :controller="controller" />
         <SendPast :controller="controller" />
         <div class="sheet">
           <h2>How it goes</h2>
@@ -83,6 +82,7 @@ const readBack = () => attempt(async () => (back.value = await get('/commission/
             <li>What blocks remember, holds, alarms and samples go on where their records stay.</li>
           </ol>
         </div>
+        <StatePane :controller="controller" />
       </div>
       <div v-if="back" class="sheet">
         <h2>Read back</h2>

@@ -150,6 +150,12 @@ public sealed record DeviceLife
         _ => this with { Until = long.MaxValue },
     };
 
+    /// <summary>The same life with something noted.</summary>
+    public DeviceLife Noted(long now, string what) => Note(now, what);
+
+    /// <summary>The life once its program has failed: stopped, until it is told to go on or gets another.</summary>
+    public DeviceLife Failed(long now, string why) => To(DevicePhase.Stopped, now, $"program failed: {why} Outputs at rest");
+
     /// <summary>The life once another program has taken over.</summary>
     public DeviceLife Activated(long now, int version) => (this with { Reason = RestartReason.ActivateChanges, StartedAt = now, Starts = Starts + 1 }).Note(now, $"version {version} took over");
 

@@ -33,7 +33,15 @@ public sealed record DeviceReplacement(Fitting Before, Fitting After, Removal Re
         // A correction was found for the sensor that goes; the one that comes begins without.
         Fitting after = fitting with
         {
-            Name = terminal, Terminal = terminal, ModuleId = place.Module?.Id, Signal = comes.Signal, CurveId = comes.CurveId, Low = comes.Low ?? fitting.Low, High = comes.High ?? fitting.High, ToleranceClass = comes.ToleranceClass, Correction = 0,
+            Name = terminal,
+            Terminal = terminal,
+            ModuleId = place.Module?.Id,
+            Signal = comes.Signal,
+            CurveId = comes.CurveId,
+            Low = comes.Low ?? fitting.Low,
+            High = comes.High ?? fitting.High,
+            ToleranceClass = comes.ToleranceClass,
+            Correction = 0,
         };
         return (new DeviceReplacement(fitting, after, Removal.Of(project, goes, choices)), Removal.Refuse(project, choices));
     }

@@ -114,10 +114,50 @@ public sealed class InstalledDevice(RecordId id, string kind = ControllerImageBu
     {
         if (!ReferenceEquals(ready.Bytes, _staging)) throw new InvalidOperationException("Somebody else has sent another image since. The old program goes on running; send again.");
         if (Program is { } old && old.MemoryType == ready.Program.MemoryType) ready.Program.Recall(old.Remember(), Resumption.TakesOver);
+        _before = Program is null ? null : (ImageBytes!, Hash, Version);
         (Program, ImageBytes, Hash, SentBy, SentAt) = (ready.Program, ready.Bytes, _expected, by, at);
         Version++;
         _staging = null;
         _staged = 0;
+    }
+
+    /// <summary>The slot of the program that was there before, until the new one has proved itself.</summary>
+    private (byte[] Image, string Hash, int Version)? _before;
+
+    /// <summary>For how long a program that took over is on trial: one that fails within that gives way to the one before it, ms of site time.</summary>
+    public const int TrialMilliseconds = 30_000;
+
+    /// <summary>
+    /// Takes note that the program has failed while it ran. One on trial gives way to the program before it, which takes up
+    /// what it remembers; any other is stopped, its outputs at rest. Either way the device lives and says why.
+    /// </summary>
+    internal void Fail(string why, long now)
+    {
+        if (_before is { } before && Life.Reason == RestartReason.ActivateChanges && now - Life.StartedAt <= TrialMilliseconds)
+        {
+            object? kept = Kept();
+            IDeviceProgram old = Start(Kind, before.Image);
+            if (kept is not null && old.MemoryType == kept.GetType()) old.Recall(kept, Resumption.TakesOver);
+            (Program, ImageBytes, Hash, _before) = (old, before.Image, before.Hash, null);
+            int failed = Version++;
+            Life = Life.Noted(now, $"version {failed} failed: {why} The program of version {before.Version} runs again, as version {Version}");
+        }
+        else Life = Life.Failed(now, why);
+        _silent = null;
+        _ = Front;
+    }
+
+    // What failed may not be able to tell what it remembers either.
+    private object? Kept()
+    {
+        try
+        {
+            return Program?.Remember();
+        }
+        catch (Exception e) when (e is not OutOfMemoryException)
+        {
+            return null;
+        }
     }
 
     /// <summary>What it runs now, to go back to when a change-over cannot be written down.</summary>

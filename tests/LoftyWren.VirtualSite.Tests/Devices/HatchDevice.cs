@@ -54,6 +54,9 @@ public sealed class HatchProgram : IDeviceProgram
         _flags.Waved = _ => Waves++;
     }
 
+    /// <summary>The address of a hatch whose program fails whenever it runs.</summary>
+    public const int Jams = 99;
+
     public int Waves { get; private set; }
 
     public IHostImage Image { get; }
@@ -66,6 +69,7 @@ public sealed class HatchProgram : IDeviceProgram
 
     public void Run(long now)
     {
+        if (Address == Jams) throw new InvalidOperationException("The hatch is jammed.");
         (_now, NextDue) = (now, now + (Address * 1000));
         _flags.IsUp = true;
     }

@@ -3,6 +3,7 @@ using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Tests;
 using LoftyWren.Core.Tests.Records;
+using LoftyWren.VirtualSite.Devices;
 
 namespace LoftyWren.VirtualSite.Tests.Devices;
 
@@ -58,6 +59,44 @@ public class OtherDeviceTests
         // It waves as soon as it has changed over, at 10.5 s, seen at 12 s.
         Assert.Equal((5, 2), (WavesAt(site, "h2"), WavesAt(site, "h1")));
         Assert.NotNull(site.Engine(KilnRoom.Controller).Read(KilnRoom.Temperature));
+    }
+
+    /// <summary>A program that fails on trial gives way to the one before it, by itself, and says why; nobody else notices.</summary>
+    [Fact]
+    public void A_program_that_fails_soon_after_it_took_over_gives_way_to_the_one_before_it()
+    {
+        Site site = Up(WithHatches());
+        site.RunUntil(Noon + 10_500);
+        int waves = WavesAt(site, "h1");
+        Project jammed = WithHatches(quick: HatchProgram.Jams);
+        Send(site, jammed, jammed.Find(new("h1"))!);
+        InstalledDevice device = site.Devices[new("h1")];
+        device.Revive(device.Life.Activated(site.Now, device.Version));
+        site.RunUntil(Noon + 60_000);
+        Assert.True(device.Life.Runs);
+        Assert.Equal("version 2 failed: The hatch is jammed. The program of version 1 runs again, as version 3", device.Life.Events[^1].What);
+        Assert.Equal((3, HostKinds.HashOf(HostKinds.Build(WithHatches(), WithHatches().Find(new("h1"))!).ToBytes())), (device.Version, device.Hash));
+        // It goes on with what it remembers, and the others went on meanwhile.
+        Assert.True(WavesAt(site, "h1") > waves);
+        Assert.Equal(Noon + 60_000, site.Now);
+        Assert.Equal(site.Now, site.Engine(KilnRoom.Controller).Now);
+    }
+
+    [Fact]
+    public void A_program_that_fails_later_is_stopped_and_the_site_goes_on()
+    {
+        Site site = Up(WithHatches(quick: HatchProgram.Jams));
+        site.RunUntil(Noon + 30_000);
+        InstalledDevice device = site.Devices[new("h1")];
+        Assert.Equal(Core.Devices.DevicePhase.Stopped, device.Life.Phase);
+        Assert.Equal("program failed: The hatch is jammed. Outputs at rest", device.Life.Events[^1].What);
+        Assert.Contains("is stopped", Assert.Throws<InvalidOperationException>(() => device.Front!.HoldByHand(new(new("h1"), 1, "o", "x", 0, null))).Message, StringComparison.Ordinal);
+        Assert.Equal(site.Now, site.Engine(KilnRoom.Controller).Now);
+        // One that works takes its place.
+        Send(site, WithHatches(), WithHatches().Find(new("h1"))!);
+        site.Order(new("h1"), Core.Devices.DeviceOrder.Resume);
+        site.RunUntil(Noon + 60_000);
+        Assert.True(device.Life.Runs && WavesAt(site, "h2") > 0);
     }
 
     [Theory]
