@@ -163,6 +163,24 @@ public class DeviceStateTests(DemoServer demo) : IClassFixture<DemoServer>
         Assert.Equal(["off", "loader", "runtime", "application", "running"], standing["standing"]!["events"]!.AsArray().Select(e => (string?)e!["phase"]).TakeLast(5));
     }
 
+    // The clay mixing's setpoint has a fallback of 17 °C; at 18.5 °C it moves, and all logs and holds go on.
+    [Fact]
+    public async Task A_send_is_rehearsed_and_nothing_there_changes()
+    {
+        Client technician = await demo.As("technician"), engineer = await demo.As("engineer");
+        Assert.Empty((await technician.Read("/api/commission/kh-c3/rehearsal"))["moves"]!.AsArray());
+        Core.Points.Point setpoint = demo.Get<Projects.Workspace>().Project.Find<Core.Points.Point>(new("throw-sp"))!;
+        await engineer.Change(Core.Projects.Edit.Of(setpoint with { Fallback = setpoint.Fallback + 1.5 }));
+        string host = demo.Get<Projects.Workspace>().Project.All<Core.Hardware.Fitting>().First(f => f.PointId == setpoint.Id).ControllerId.Value;
+        JsonNode rehearsal = await technician.Read($"/api/commission/{host}/rehearsal");
+        JsonNode move = rehearsal["moves"]!.AsArray().First(m => (string?)m!["id"] == "throw-sp")!;
+        Assert.NotEqual((string?)move["before"], (string?)move["after"]);
+        Assert.Equal(((int)rehearsal["holds"]!, (int)rehearsal["logs"]!), ((int)rehearsal["holdsKept"]!, (int)rehearsal["logsKept"]!));
+        // Rehearsed once more it says the same: the old program still runs.
+        Assert.Equal((string?)move["before"], (string?)(await technician.Read($"/api/commission/{host}/rehearsal"))["moves"]!.AsArray().First(m => (string?)m!["id"] == "throw-sp")!["before"]);
+        Assert.Equal(1, (int)(await technician.Read($"/api/commission/{host}"))["version"]!);
+    }
+
     [Fact]
     public async Task Only_technicians_may_and_orders_are_of_those_there_are()
     {

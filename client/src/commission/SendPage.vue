@@ -7,6 +7,7 @@ import { useDo } from '../shared/useDo'
 import ReviewPane from './ReviewPane.vue'
 import { send } from './send'
 import SendPast from './SendPast.vue'
+import SendRehearsal from './SendRehearsal.vue'
 import StatePane from './StatePane.vue'
 
 const props = defineProps<{ controller: string }>()
@@ -82,6 +83,7 @@ const readBack = () => attempt(async () => (back.value = await get('/commission/
             <li>What blocks remember, holds, alarms and samples go on where their records stay.</li>
           </ol>
         </div>
+        <SendRehearsal v-if="review.installed" :controller="controller" />
         <StatePane :controller="controller" />
       </div>
       <div v-if="back" class="sheet">

@@ -183,3 +183,9 @@ public sealed record DeviceLife
 /// <param name="SilentSince">Since when it has not answered, ms of site time; null while it does.</param>
 /// <param name="Events">What it noted of itself.</param>
 public sealed record DeviceStanding(Records.RecordId Id, SystemStatus Status, DevicePhase Phase, long Since, RestartReason Reason, long StartedAt, int Starts, long? SilentSince, IReadOnlyList<DeviceEvent> Events);
+
+/// <summary>A point whose value would be another after a change-over; none where it was not there before, or is not there afterwards.</summary>
+public sealed record PointMove(Records.RecordId PointId, Status.Reading? Before, Status.Reading? After);
+
+/// <summary>What a change-over would bring: the points that move, how many holds by hand there are and stay, how many logs there are and go on.</summary>
+public sealed record Rehearsal(IReadOnlyList<PointMove> Moves, int Holds, int HoldsKept, int Logs, int LogsKept);

@@ -26,6 +26,12 @@ public sealed record SendReview(RecordId ControllerId, string Name, bool Install
 /// <summary>What was read back from a controller, compared with the design.</summary>
 public sealed record ReadBack(RecordId ControllerId, int Version, string Hash, int Bytes, int Records, IReadOnlyList<RecordDifference> Differences, string Sentence);
 
+/// <summary>What a send would bring: the outputs and values that move, holds and logs that stay, and about how long it takes.</summary>
+public sealed record RehearsalView(IReadOnlyList<MoveLine> Moves, int Holds, int HoldsKept, int Logs, int LogsKept, int Pieces, double Seconds);
+
+/// <summary>An output or value that would be another.</summary>
+public sealed record MoveLine(RecordId Id, string Name, string Path, string Before, string After);
+
 /// <summary>How a device stands, in words, and the site's time with it.</summary>
 public sealed record DeviceView(DeviceStanding Standing, string Says, long Now);
 
@@ -34,7 +40,7 @@ public sealed record DeviceOrderRequest(DeviceOrder Order, string Why);
 
 internal static class CommissioningEndpoints
 {
-    private const int PieceBytes = 2048;
+    private const int PieceBytes = 2048, PauseMilliseconds = 15;
 
     public static void Map(RouteGroupBuilder api)
     {
@@ -57,6 +63,27 @@ internal static class CommissioningEndpoints
             string sentence = differences.Count == 0 ? $"{host.Name} runs exactly the design." : $"The design of {host.Name} differs from what runs there in {differences.Count} record{(differences.Count == 1 ? "" : "s")}.";
             return TypedResults.Ok(new ReadBack(host.Id, installed.Version, HostKinds.HashOf(bytes), bytes.Length, image.Records.Count, differences, sentence));
         }).For(Role.Technician);
+        api.MapGet("/commission/{id}/rehearsal", Results<Ok<RehearsalView>, ProblemHttpResult> (string id, Workspace workspace, IVirtualSite site) =>
+        {
+            if (Find(workspace, id) is not { } host) return Problems.Missing("controller");
+            Project project = workspace.Project;
+            byte[] bytes = HostKinds.Build(project, host).ToBytes();
+            Rehearsal rehearsal;
+            try
+            {
+                rehearsal = site.Rehearse(host.Id, HostKinds.Of(host)!.Key, bytes);
+            }
+            catch (InvalidOperationException e)
+            {
+                return Problems.Refused(e.Message);
+            }
+            int pieces = (bytes.Length + PieceBytes - 1) / PieceBytes;
+            List<MoveLine> moves = [.. rehearsal.Moves.Select(m => (Move: m, Point: project.Find<Core.Points.Point>(m.PointId)))
+                .Where(m => m.Point is null || m.Point.Role != Core.Points.PointRole.Sensor)
+                .Select(m => new MoveLine(m.Move.PointId, m.Point is { } p ? $"{project.Find(p.OwnerId)?.Name} · {p.Name}" : m.Move.PointId.Value, m.Point is null ? "" : project.PathOf(m.Point.Id), Say(m.Point, m.Move.Before), Say(m.Point, m.Move.After)))
+                .Where(m => m.Before != m.After).OrderBy(m => m.Name, NaturalOrder.Names)];
+            return TypedResults.Ok(new RehearsalView(moves, rehearsal.Holds, rehearsal.HoldsKept, rehearsal.Logs, rehearsal.LogsKept, pieces, Math.Round(pieces * PauseMilliseconds / 1000.0, 1)));
+        }).For(Role.Technician);
         api.MapGet("/devices", (IVirtualSite site) => site.Standings().Select(s => new DeviceView(s, WordsOf(s), site.Clock().Now)).ToList()).For(Role.Viewer);
         api.MapPost("/devices/{id}/order", Results<NoContent, ProblemHttpResult> (string id, DeviceOrderRequest request, HttpContext http, Workspace workspace, SiteServer server) =>
         {
@@ -74,6 +101,9 @@ internal static class CommissioningEndpoints
             return TypedResults.NoContent();
         }).For(Role.Technician);
     }
+
+    private static string Say(Core.Points.Point? point, Core.Status.Reading? reading) =>
+        reading is not { } r ? "not there" : point is null ? r.Value.ToString("0.##", System.Globalization.CultureInfo.InvariantCulture) : Core.Points.ValueText.Of(r, point.Kind, point.Unit, point.StateTexts);
 
     /// <summary>What the trail says of each order.</summary>
     private static readonly Dictionary<DeviceOrder, string> Says = new()
@@ -110,7 +140,7 @@ internal static class CommissioningEndpoints
     });
 
     /// <summary>Sends an image: the wires, as an act of its own, the transfer in pieces, the change-over. Until the last step the old program runs on.</summary>
-    public static JobWork Send(ProjectRecord host, Project project, IVirtualSite site, string who, int pauseMilliseconds = 15, bool build = true)
+    public static JobWork Send(ProjectRecord host, Project project, IVirtualSite site, string who, int pauseMilliseconds = PauseMilliseconds, bool build = true)
     {
         byte[] bytes = HostKinds.Build(project, host).ToBytes();
         string hash = HostKinds.HashOf(bytes), kind = HostKinds.Of(host)!.Key;

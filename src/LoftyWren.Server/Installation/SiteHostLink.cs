@@ -89,6 +89,13 @@ public sealed partial class SiteHost
         : throw new InvalidOperationException($"{device.Program.Image.Host.Name} does not answer: it is {(device.Life.Phase == DevicePhase.Off ? "off" : device.Life.IsSilenced ? "there, and its communication is disabled" : "starting")}. What it runs stays as it is; try again when it answers.");
 
     /// <inheritdoc/>
+    public Rehearsal Rehearse(RecordId host, string kind, byte[] image)
+    {
+        ReadyProgram ready = InstalledDevice.MakeReady(new SentImage(kind, image, Core.Images.HostKinds.HashOf(image)));
+        return Ask(s => Reached(s.Devices.GetValueOrDefault(host))?.Rehearse(ready, s.Now) ?? new Rehearsal([], 0, 0, 0, 0));
+    }
+
+    /// <inheritdoc/>
     public IReadOnlyList<DeviceStanding> Standings() => Ask(s => s.Devices.Values.Select(d => new DeviceStanding(d.Id,
         d.Program is null ? SystemStatus.DownloadRequired : d.Life.Runs ? d.Staged.Of > 0 ? SystemStatus.DownloadInProgress : SystemStatus.Operational : SystemStatus.NonOperational,
         d.Life.Phase, d.Life.Since, d.Life.Reason, d.Life.StartedAt, d.Life.Starts, d.Program is null ? null : d.Life.SilentSince, [.. d.Life.Heard])).ToList());

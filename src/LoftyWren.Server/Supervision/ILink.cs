@@ -101,6 +101,9 @@ public interface ILink
     /// <summary>Changes over to what was sent; answers its version. Until then the old program runs on, and goes on running when this fails.</summary>
     int ChangeOver(string who, string name, RecordId host);
 
+    /// <summary>What changing over to an image would bring, worked out beside what runs; nothing there changes.</summary>
+    Rehearsal Rehearse(RecordId host, string kind, byte[] image);
+
     /// <summary>How everything that is mounted stands, as far as it has been heard.</summary>
     IReadOnlyList<DeviceStanding> Standings();
 

@@ -2,6 +2,7 @@ using System.Text.Json;
 using LoftyWren.Core.Devices;
 using LoftyWren.Core.Images;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Status;
 
 namespace LoftyWren.VirtualSite.Devices;
 
@@ -119,6 +120,37 @@ public sealed class InstalledDevice(RecordId id, string kind = ControllerImageBu
         Version++;
         _staging = null;
         _staged = 0;
+    }
+
+    /// <summary>
+    /// Rehearses a change-over: another program takes up what this one remembers and what stands at its terminals, and runs once
+    /// beside it. Nothing here changes. Answers every point whose value would be another, and what would go on.
+    /// </summary>
+    public Rehearsal Rehearse(ReadyProgram ready, long now)
+    {
+        IDeviceProgram next = ready.Program;
+        if (Program is not { } old) return new Rehearsal([], 0, 0, 0, 0);
+        if (old.MemoryType == next.MemoryType) next.Recall(old.Remember(), Resumption.TakesOver);
+        foreach (TerminalPort port in next.Ports.OfType<TerminalPort>())
+        {
+            foreach (TerminalPort had in old.Ports.OfType<TerminalPort>())
+            {
+                for (int i = 0; i < port.Terminals.Count; i++)
+                {
+                    if (had.IndexOf(port.Terminals[i]) is >= 0 and var at) port.Inputs[i] = had.Inputs[at];
+                }
+            }
+        }
+        next.Run(now);
+        var there = next.Home.ToHashSet();
+        List<PointMove> moves = [.. old.Home.Where(p => !there.Contains(p)).Select(p => new PointMove(p, old.Read(p), null))];
+        foreach (RecordId point in there)
+        {
+            Reading? before = old.Read(point), after = next.Read(point);
+            if (before is not { } b || after is not { } a || !b.Value.Equals(a.Value) || b.Status != a.Status) moves.Add(new PointMove(point, before, after));
+        }
+        var logs = next.Trends.Select(t => t.Log.Id).ToHashSet();
+        return new Rehearsal(moves, old.Holds.Count, next.Holds.Count, old.Trends.Count(), old.Trends.Count(t => logs.Contains(t.Log.Id)));
     }
 
     /// <summary>The slot of the program that was there before, until the new one has proved itself.</summary>

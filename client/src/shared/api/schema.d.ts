@@ -5331,6 +5331,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/commission/{id}/rehearsal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RehearsalView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices": {
         parameters: {
             query?: never;
@@ -8750,6 +8787,14 @@ export interface components {
             refusals: string[];
             taken: boolean;
         };
+        /** @description An output or value that would be another. */
+        MoveLine: {
+            id: components["schemas"]["RecordId"];
+            name: string;
+            path: string;
+            before: string;
+            after: string;
+        };
         /** @description Where a module goes. */
         MoveModule: {
             /** Format: int32 */
@@ -9743,6 +9788,22 @@ export interface components {
             recordId: string;
             field: string;
             sentence: string;
+        };
+        /** @description What a send would bring: the outputs and values that move, holds and logs that stay, and about how long it takes. */
+        RehearsalView: {
+            moves: components["schemas"]["MoveLine"][];
+            /** Format: int32 */
+            holds: number;
+            /** Format: int32 */
+            holdsKept: number;
+            /** Format: int32 */
+            logs: number;
+            /** Format: int32 */
+            logsKept: number;
+            /** Format: int32 */
+            pieces: number;
+            /** Format: double */
+            seconds: number;
         };
         /** @description Letting go what is held. */
         ReleaseRequest: {
