@@ -69,7 +69,7 @@ function dropModule(e: DragEvent, rail: number, before: string | null) {
           :tone="rail.usedMillimetres > panel.enclosure.railMillimetres ? 'crimson' : 'plum'"
         /><span class="dim">mm</span>
       </p>
-      <div class="row" @dragover.prevent @drop.prevent="dropModule($event, rail.number, null)">
+      <div class="row" :class="{ bare: !rail.devices.length }" @dragover.prevent @drop.prevent="dropModule($event, rail.number, null)">
         <div
           v-for="d in rail.devices"
           :key="keyOf(d)"
@@ -155,6 +155,10 @@ function dropModule(e: DragEvent, rail: number, before: string | null) {
   position: relative;
   height: 262px;
   background: linear-gradient(transparent 124px, var(--rule) 124px 138px, transparent 138px);
+}
+.row.bare {
+  height: 64px;
+  background: linear-gradient(transparent 25px, var(--rule) 25px 39px, transparent 39px);
 }
 .device {
   position: absolute;
