@@ -6,8 +6,13 @@ using LoftyWren.Server.Commissioning;
 
 namespace LoftyWren.Server.Tests;
 
+/// <summary>One server for what is commissioned: each test works on points and panels of its own.</summary>
+[CollectionDefinition("commissioning")]
+public class CommissioningServer : ICollectionFixture<DemoServer>;
+
 /// <summary>Point checks over HTTP: what is kept, what is driven and let go, and who may.</summary>
-public class CheckTests(DemoServer demo) : IClassFixture<DemoServer>
+[Collection("commissioning")]
+public class CheckTests(DemoServer demo)
 {
     private static readonly byte[] Png = [0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A, 1, 2, 3];
 
@@ -132,7 +137,8 @@ public class CheckTests(DemoServer demo) : IClassFixture<DemoServer>
 }
 
 /// <summary>A controller's states over HTTP: ordered with a reason and a trail, told as far as heard, and kept over a restart of the server.</summary>
-public class DeviceStateTests(DemoServer demo) : IClassFixture<DemoServer>
+[Collection("commissioning")]
+public class DeviceStateTests(DemoServer demo)
 {
     private static async Task<JsonNode> Standing(Client client, string id) => (await client.Read("/api/devices")).AsArray().First(d => (string?)d!["standing"]!["id"] == id)!;
 

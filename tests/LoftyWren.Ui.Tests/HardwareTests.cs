@@ -184,5 +184,7 @@ public class HardwareTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.SeeText("[data-state]", "runs its program");
         foreach (string phase in new[] { "off", "loader", "runtime", "application", "running" }) browser.SeeText("[data-state] td", phase);
         browser.SeeText("[data-state]", "its supply came back");
+        browser.Click("#rehearse");
+        browser.SeeText("[data-rehearsal]", "by hand and");
     }
 }

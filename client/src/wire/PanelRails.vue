@@ -139,9 +139,6 @@ function dropModule(e: DragEvent, rail: number, before: string | null) {
   gap: 8px;
   overflow-x: auto;
 }
-.rail {
-  min-width: 760px;
-}
 .cap,
 .supplies {
   display: flex;
@@ -153,6 +150,7 @@ function dropModule(e: DragEvent, rail: number, before: string | null) {
 }
 .row {
   position: relative;
+  min-width: 760px;
   height: 262px;
   background: linear-gradient(transparent 124px, var(--rule) 124px 138px, transparent 138px);
 }
