@@ -52,9 +52,6 @@ public sealed record Controller : ProjectRecord
     /// <summary>How wide each rail is, mm.</summary>
     public int RailMillimetres { get; init; } = 540;
 
-    /// <summary>The share of the terminals of each sort that fitting leaves free, %.</summary>
-    public int SparePercent { get; init; }
-
     /// <inheritdoc/>
     public override RecordId? ParentId => PlaceId;
 
@@ -83,7 +80,6 @@ public sealed record Controller : ProjectRecord
         else if (project.Sum(Id, IoModule.Count) is var modules && modules > model.MostModules) yield return new Refusal(Id, "modelId", $"{Name} has {modules} modules beside it and {model.Name} takes {model.MostModules}. Choose a larger model, or move modules to another controller first.");
         if (Rails is < 1 or > MostRails) yield return new Refusal(Id, "rails", $"An enclosure has 1 to {MostRails} rails, not {Rails}.");
         if (RailMillimetres is < LeastRail or > MostRail) yield return new Refusal(Id, "railMillimetres", $"A rail is {LeastRail} to {MostRail} mm wide, not {RailMillimetres}.");
-        if (SparePercent is < 0 or > 100) yield return new Refusal(Id, "sparePercent", $"A spare of {SparePercent} % is not between 0 and 100.");
         if (DeviceInstance is < 0 or > MostDeviceInstance) yield return new Refusal(Id, "deviceInstance", $"Device instance {DeviceInstance} is not between 0 and 4 194 302.");
     }
 }

@@ -6644,11 +6644,6 @@ export interface components {
                  * @description How wide each rail is, mm.
                  */
                 railMillimetres?: number;
-                /**
-                 * Format: int32
-                 * @description The share of the terminals of each sort that fitting leaves free, %.
-                 */
-                sparePercent?: number;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -7341,11 +7336,6 @@ export interface components {
                  * @description How wide each rail is, mm.
                  */
                 railMillimetres?: number;
-                /**
-                 * Format: int32
-                 * @description The share of the terminals of each sort that fitting leaves free, %.
-                 */
-                sparePercent?: number;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -7663,11 +7653,6 @@ export interface components {
              * @description How wide each rail is, mm.
              */
             railMillimetres?: number;
-            /**
-             * Format: int32
-             * @description The share of the terminals of each sort that fitting leaves free, %.
-             */
-            sparePercent?: number;
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -9333,11 +9318,6 @@ export interface components {
              * @description How wide each rail is, mm.
              */
             railMillimetres?: number;
-            /**
-             * Format: int32
-             * @description The share of the terminals of each sort that fitting leaves free, %.
-             */
-            sparePercent?: number;
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
