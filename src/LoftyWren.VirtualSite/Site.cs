@@ -309,13 +309,14 @@ public sealed class Site
             }
             RunEntangled(until);
             Now = Math.Max(Now, until);
-            if (_hasFailure) TakeDownFailed();
             if (next > milliseconds) return;
             Now = next;
             if (_nextPlantStep <= next)
             {
                 _plant.Step(_nextPlantStep);
                 _nextPlantStep += VirtualSite.Plant.Plant.StepSeconds * 1000;
+                // At a step of the plant, so that it falls at the same moment however far the site is run at a time.
+                if (_hasFailure) TakeDownFailed();
             }
             else if (_nextHoldEnd <= next) EndHolds(next);
             else AdvanceLives(next);

@@ -127,6 +127,7 @@ public class CheckTests(DemoServer demo)
         Assert.Equal(HttpStatusCode.Forbidden, (await viewer.Post("/api/checks", Entry(line, 20))).StatusCode);
         Assert.Equal("Enter what the reference instrument shows.", await Client.Detail(await technician.Post("/api/checks", Entry(line))));
         Assert.Contains("plain numbers", await Client.Detail(await technician.Post("/api/checks", Entry(line, 20, allowed: -1))), StringComparison.Ordinal);
+        Assert.Contains("cannot be shown", await Client.Detail(await technician.Post("/api/checks", Entry(line, 20) with { Remark = "a\u0001b" })), StringComparison.Ordinal);
         Assert.Contains("has an id of small letters", await Client.Detail(await technician.Post("/api/checks", Entry(line, 20, id: "../x"))), StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.NotFound, (await technician.Get("/api/checks/nowhere")).StatusCode);
         string code = await (await technician.Get("/api/checks/kh-c1/code")).Content.ReadAsStringAsync();

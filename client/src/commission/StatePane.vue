@@ -114,16 +114,4 @@ const words: Record<string, string> = {
   display: grid;
   gap: 6px;
 }
-dl {
-  display: grid;
-  grid-template-columns: 76px 1fr;
-  gap: 3px 8px;
-  margin: 0;
-}
-dt {
-  color: var(--ink-2);
-}
-dd {
-  margin: 0;
-}
 </style>

@@ -145,18 +145,3 @@ const actions = computed<Action<Line>[]>(() => [
     <ConfirmRemoval v-if="removing" :ids="removing" @close="removing = null" />
   </PageShell>
 </template>
-
-<style scoped>
-dl {
-  display: grid;
-  grid-template-columns: 76px 1fr;
-  gap: 3px 8px;
-  margin: 0;
-}
-dt {
-  color: var(--ink-2);
-}
-dd {
-  margin: 0;
-}
-</style>

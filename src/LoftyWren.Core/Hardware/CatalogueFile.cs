@@ -28,7 +28,7 @@ public static class CatalogueFile
     /// <summary>The most models in one file; the most terminals of one.</summary>
     public const int MostModels = 500, MostTerminals = 128;
 
-    private const int MostErrors = 50;
+    private const int MostErrors = 50, Most = 1_000_000, MostMemory = 100_000_000;
 
     /// <summary>Reads a file; all that is wrong with it is told at once, with lines.</summary>
     public static CatalogueReading Parse(string json)
@@ -87,10 +87,10 @@ public static class CatalogueFile
         if (!RecordId.IsValid(model.Id)) yield return $"‘{model.Id}’ is no id: use small letters, digits and hyphens.";
         if (string.IsNullOrWhiteSpace(model.Name) || model.Name.Length > 80) yield return $"{which} needs a name of at most 80 characters.";
         if (model.WidthMillimetres is < 1 or > 600) yield return $"{which} is {model.WidthMillimetres} mm wide; 1 to 600 is believable.";
-        if (model.Price < 0) yield return $"{which} has a price below nothing.";
+        if (model.Price is < 0 or > Most) yield return $"{which} has a price that is not between 0 and {Most}.";
         if (model.MostModules is < 0 or > 64) yield return $"{which} would take {model.MostModules} modules; 0 to 64 can be addressed.";
         if (model.MostModules > 0 && !model.RunsPrograms) yield return $"{which} takes modules but names no runtime, so nothing could run them.";
-        if (model.Values < 0 || model.TrendSamples < 0) yield return $"{which} has less memory than none.";
+        if (model.Values is < 0 or > MostMemory || model.TrendSamples is < 0 or > MostMemory) yield return $"{which} has memory that is not between 0 and {MostMemory}.";
         if (model.TerminalCount > MostTerminals) yield return $"{which} has {model.TerminalCount} terminals; at most {MostTerminals} can be drawn and wired.";
         foreach (TerminalGroup group in model.Groups)
         {
@@ -103,7 +103,7 @@ public static class CatalogueFile
             if (group.FeedOf < 1) yield return $"{its}: a feed serves at least one.";
             if (group.MostAmps <= 0 || group.MostMilliamps <= 0 || group.FeedAmps <= 0) yield return $"{its}: a current must be above nothing.";
         }
-        if (model.Draws.Concat(model.Gives).Any(c => c.Milliamps < 0 || string.IsNullOrWhiteSpace(c.Supply))) yield return $"{which}: a current has a supply and is not below nothing.";
+        if (model.Draws.Concat(model.Gives).Any(c => c.Milliamps is < 0 or > Most || string.IsNullOrWhiteSpace(c.Supply))) yield return $"{which}: a current has a supply and is between 0 and {Most} mA.";
         foreach (SoftwarePart part in model.Parts)
         {
             if (model.Parts.Count(p => p.Key == part.Key) > 1) yield return $"{which} has the part ‘{part.Key}’ twice.";

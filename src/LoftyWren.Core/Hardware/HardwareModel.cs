@@ -101,7 +101,7 @@ public sealed record HardwareModel(string Id, string Name, HardwareKind Kind, in
     public bool RunsPrograms => Runtimes.Count > 0;
 
     /// <summary>How many terminals it has.</summary>
-    public int TerminalCount => Groups.Sum(g => g.Count);
+    public int TerminalCount => (int)Math.Clamp(Groups.Sum(g => (long)g.Count), 0, int.MaxValue);
 
     /// <summary>Every terminal in panel order: its name on the model and its group.</summary>
     public IEnumerable<(string Terminal, TerminalGroup Group)> Terminals() =>

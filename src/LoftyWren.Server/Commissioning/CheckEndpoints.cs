@@ -168,6 +168,7 @@ internal static class CheckEndpoints
         if (store.Find(entry.Id) is { } kept) return TypedResults.Ok(kept);
         if (project.Find<Point>(entry.PointId) is not { } point || project.BindingOf(point.Id) is not Fitting { IsInMemory: false } fitting) return Problems.Refused("This point is on no terminal any more. What you entered is still on your screen; look at the panel again.");
         if (entry.Remark is { Length: > MostRemark }) return Problems.Refused($"A remark has at most {MostRemark} characters.");
+        if (entry.Remark is { } remark && (remark.Any(c => char.IsControl(c) && c is not ('\n' or '\r' or '\t')) || RecordTexts.Unseen(remark) is not null)) return Problems.Refused("The remark holds a character that cannot be shown. Type it again.");
         if (entry.Reference is { } r && !double.IsFinite(r) || entry.Allowed is { } a && !(a is >= 0 and < 1e6)) return Problems.Refused("The reading of the instrument and the allowed difference are plain numbers, the latter not below nothing.");
         long now = clock.GetUtcNow().ToUnixTimeMilliseconds(), at = Math.Min(entry.At ?? now, now);
         bool isLate = now - at > LateAfter.TotalMilliseconds;

@@ -161,7 +161,9 @@ internal static class CommissioningEndpoints
                 if (pauseMilliseconds > 0) await Task.Delay(pauseMilliseconds, context.Stop);
             }
             context.Report(bytes.Length, bytes.Length, "Changing over");
-            return $"{host.Name} runs version {site.ChangeOver(who, host.Name, host.Id)}.";
+            int version = site.ChangeOver(who, host.Name, host.Id);
+            // Whoever stopped a program may be working at what it drives: a send starts nothing there.
+            return site.Standings().FirstOrDefault(s => s.Id == host.Id) is { Phase: DevicePhase.Stopped } ? $"{host.Name} has version {version}, and its program is stopped. Let it go on from its state when that is safe." : $"{host.Name} runs version {version}.";
         });
     }
 

@@ -171,7 +171,7 @@ public sealed class Wires(Site site) : IMedium
             if (_seen == steps) return;
             _seen = steps;
             foreach (FieldWire wire in Inputs) _port.Inputs[wire.Terminal] = wire.Sense(_site.Plant, steps);
-            foreach (FieldWire wire in Travelling) wire.Travel(_site.Plant);
+            foreach (FieldWire wire in Travelling) wire.Travel(_site.Plant, steps);
         }
 
         public void AfterRun(long now)

@@ -23,7 +23,7 @@ internal sealed class FieldWire(Wire wire, int quantity, BuiltInFault? fault, in
     private readonly SignalSettings _settings = wire.Settings;
     private readonly double _runTimeSeconds = wire.RunTimeSeconds;
     private readonly (double Factor, double Offset)? _toWire = Plant.Plant.UnitOf(wire.Quantity) is { } native && Unit.Find(wire.Unit) is { } own && native != own ? native.To(own) : null;
-    private double _lagged = double.NaN, _noiseNow, _asked = double.NaN;
+    private double _lagged = double.NaN, _noiseNow;
     private long _at = -1;
     // A noise of its own, by the terminal it is on: the order in which wires are drawn means nothing.
     private uint _noise = unchecked((Chance.SeedOf($"{wire.ControllerId}/{wire.Terminal}") ^ (uint)seed) * 747796405u + 2891336453u);
@@ -36,7 +36,7 @@ internal sealed class FieldWire(Wire wire, int quantity, BuiltInFault? fault, in
     /// <summary>What the sensor is like now.</summary>
     public SensorState State => new(_lagged, _noise, _noiseNow, _at);
 
-    /// <summary>What the sensor remembers; null for one that has seen nothing, and for actuators.</summary>
+    /// <summary>What the sensor remembers, or a drive that takes its time; null for one that has seen nothing, and for other actuators.</summary>
     public SensorMemory? Memory
     {
         get => double.IsNaN(_lagged) ? null : State.ToMemory();
@@ -94,18 +94,19 @@ internal sealed class FieldWire(Wire wire, int quantity, BuiltInFault? fault, in
         double asked = _signal.Read(_settings, raw).Value;
         if (double.IsNaN(asked)) asked = _settings.Low;
         if (!Travels) plant[Quantity] = asked;
-        _asked = asked;
+        else _lagged = asked;
     }
 
     /// <summary>Whether the actuator takes its time, so that it must be looked after at every step of the plant.</summary>
     public bool Travels { get; } = wire.Direction == Direction.Out && wire.RunTimeSeconds > 0;
 
-    /// <summary>Lets a drive that takes its time go on towards what was asked of it.</summary>
-    public void Travel(Plant.Plant plant)
+    /// <summary>Lets a drive that takes its time go on, once a step of the plant, towards what was asked of it: that is what such a wire remembers.</summary>
+    public void Travel(Plant.Plant plant, long steps)
     {
-        if (Quantity < 0 || Fault?.Fault == WireFault.Stuck || double.IsNaN(_asked)) return;
+        if (_at == steps || Quantity < 0 || Fault?.Fault == WireFault.Stuck || double.IsNaN(_lagged)) return;
+        _at = steps;
         double now = plant[Quantity], most = Math.Abs(_settings.High - _settings.Low) * Plant.Plant.StepSeconds / _runTimeSeconds;
-        plant[Quantity] = double.IsNaN(now) ? _asked : now + Math.Clamp(_asked - now, -most, most);
+        plant[Quantity] = double.IsNaN(now) ? _lagged : now + Math.Clamp(_lagged - now, -most, most);
     }
 
     // Near enough to a bell: the sum of three even draws, between −1.5 and 1.5, by a seed of the wire's own.

@@ -33,6 +33,9 @@ public class CatalogueTests
         // Two models, each wrong in its own line.
         List<string> two = Errors(Good.Replace("36", "9000", StringComparison.Ordinal) + ",\n" + Good.Replace("own-4", "own-5", StringComparison.Ordinal).Replace("\"in\"", "\"out\"", StringComparison.Ordinal));
         Assert.Equal(["line 4: Model ‘own-4’ is 9000 mm wide; 1 to 600 is believable.", "line 8: Model ‘own-5’, terminals UI: Pt1000 is nothing that an output gives."], two);
+        // Figures that would not add up are told, not fallen over.
+        Assert.Contains("terminals; at most 128 can be drawn and wired.", Errors(Good.Replace("\"count\": 4", "\"count\": 2000000000", StringComparison.Ordinal).Replace("{ \"prefix\": \"UI\"", "{ \"prefix\": \"BI\", \"name\": \"x\", \"count\": 2000000000, \"direction\": \"in\", \"signals\": [\"pt1000\"] }, { \"prefix\": \"UI\"", StringComparison.Ordinal))[0], StringComparison.Ordinal);
+        Assert.Contains("between 0 and 1000000 mA", Errors(Good.Replace("\"groups\"", "\"draws\": [ { \"supply\": \"24 V\", \"milliamps\": 2000000000 } ], \"groups\"", StringComparison.Ordinal))[0], StringComparison.Ordinal);
         Assert.Equal(["line 8: The id ‘own-4’ is that of the model in line 4 too."], Errors(Good + ",\n" + Good));
     }
 

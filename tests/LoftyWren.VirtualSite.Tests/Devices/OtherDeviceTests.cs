@@ -82,6 +82,16 @@ public class OtherDeviceTests
         Assert.Equal(site.Now, site.Engine(KilnRoom.Controller).Now);
     }
 
+    /// <summary>However far the site is run at a time, a failure is noticed at the same moment.</summary>
+    [Fact]
+    public void A_failure_falls_at_the_same_moment_at_once_and_in_pieces()
+    {
+        Site once = Up(WithHatches(quick: HatchProgram.Jams)), pieces = Up(WithHatches(quick: HatchProgram.Jams));
+        once.RunUntil(Noon + 30_000);
+        while (pieces.Now < Noon + 30_000) pieces.RunUntil(pieces.Now + 700);
+        Assert.Equal(once.Devices[new("h1")].Life.Events, pieces.Devices[new("h1")].Life.Events);
+    }
+
     [Fact]
     public void A_program_that_fails_later_is_stopped_and_the_site_goes_on()
     {
