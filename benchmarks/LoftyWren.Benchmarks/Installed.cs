@@ -2,9 +2,7 @@ using System.Diagnostics;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
-using LoftyWren.Server.Commissioning;
 using LoftyWren.Server.Installation;
-using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Live;
 using LoftyWren.Server.Supervision;
 using LoftyWren.Storage.History;
@@ -20,7 +18,6 @@ internal sealed class Installed
     private readonly Project _project;
     private readonly SiteHost _host;
     private readonly SiteServer _server;
-    private readonly JobRunner _jobs = new();
     private readonly Controller[] _controllers;
     private readonly RecordId[] _outputs;
     private int _n;
@@ -128,5 +125,18 @@ internal sealed class Installed
         return (sorted[sorted.Length / 2], sorted[(int)(sorted.Length * 0.99)]);
     }
 
-    private void Send(Controller controller) => _jobs.Finish(_jobs.Start("send", controller.Name, "bench", CommissioningEndpoints.Send(controller, _project, _host, "bench", 0).Work).Id).GetAwaiter().GetResult();
+    /// <summary>What a controller does when it is sent over its connection, without the way to it.</summary>
+    private void Send(Controller controller)
+    {
+        SiteBuilding.BuildFor(_project, controller, _host, "bench");
+        byte[] bytes = Core.Images.HostKinds.Build(_project, controller).ToBytes();
+        var device = _host.Ask(s => s.Mount(controller.Id));
+        _host.Ask(_ => device.BeginSend(bytes.Length, Core.Images.HostKinds.HashOf(bytes)));
+        _host.Ask(_ =>
+        {
+            device.Receive(0, bytes);
+            return 0;
+        });
+        _host.ChangeOver(device, new Core.Commissioning.ActivateOrder("bench", controller.Name, [], true));
+    }
 }

@@ -354,6 +354,20 @@ Figure("placement", () =>
     Say("  time", $"{watch.Elapsed.TotalSeconds:0.0} s", "");
 });
 
+Figure("contact", () =>
+{
+    using var bench = new Contacting(Generator.Make(4000), Path.Combine(temporary, "contact"), 41);
+    double one = bench.SetUp(0, 1).GetAwaiter().GetResult(), all = bench.SetUp(1, bench.Count - 1).GetAwaiter().GetResult();
+    Say($"{bench.Count - 1} controllers set up at once, to one of them", $"{all / one:0.0}×", $"under {bench.Count - 1}×");
+    Say("  time", $"{all:0.0} s", "");
+    // The whole goes when the runtime is another; one record, when one record is.
+    string runtime = "3.4";
+    var whole = Enumerable.Range(0, 6).Select(_ => bench.Send(c => Edit.Of(c with { Runtime = runtime = runtime == "3.4" ? "3.3" : "3.4" })).GetAwaiter().GetResult()).ToList();
+    var record = Enumerable.Range(0, 6).Select(i => bench.Send(c => bench.OneRecord(c, 10 + i)).GetAwaiter().GetResult()).ToList();
+    Say("a send of one changed record, to one of the whole", $"{record.Order().ElementAt(3).Seconds / whole.Order().ElementAt(3).Seconds:0.00}×", "under 0.5×");
+    Say("  bytes", $"{record[0].Bytes / (double)whole[0].Bytes:0.000}×", "under 0.05×");
+});
+
 Directory.Delete(temporary, recursive: true);
 
 void Figure(string name, Action measure)

@@ -40,6 +40,7 @@ declare module 'vue' {
     NDropdown: typeof import('naive-ui')['NDropdown']
     NPopover: typeof import('naive-ui')['NPopover']
     NProgress: typeof import('naive-ui')['NProgress']
+    NRadio: typeof import('naive-ui')['NRadio']
     NSelect: typeof import('naive-ui')['NSelect']
     NSkeleton: typeof import('naive-ui')['NSkeleton']
     NStep: typeof import('naive-ui')['NStep']

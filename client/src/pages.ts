@@ -222,6 +222,14 @@ export const pages: readonly Page[] = [
     commands: [{ name: 'Help on blocks', words: 'formula documentation' }],
   },
   {
+    path: '/program/older',
+    load: () => import('./program/ConversionPage.vue'),
+    title: 'Older programs',
+    phase: 'Program',
+    tab: 'Older programs',
+    commands: [{ name: 'Convert older programs', words: 'version conversion upgrade migrate' }],
+  },
+  {
     path: '/supervise',
     load: () => import('./supervise/SchedulesPage.vue'),
     title: 'Schedules',
@@ -284,6 +292,28 @@ export const pages: readonly Page[] = [
     commands: [{ name: 'Review and send', words: 'commission download controller', role: 'technician' }],
   },
   { path: '/commission/:controller', load: () => import('./commission/SendPage.vue'), title: 'Send', phase: 'Commission' },
+  {
+    path: '/commission/contact',
+    load: () => import('./commission/ContactPage.vue'),
+    title: 'First contact',
+    phase: 'Commission',
+    tab: 'First contact',
+    keys: list,
+    commands: [{ name: 'First contact', words: 'commission discover set up certificate credentials box hang', role: 'technician' }],
+  },
+  { path: '/commission/contact/:controller', load: () => import('./commission/SetUpPage.vue'), title: 'Set up', phase: 'Commission', role: 'technician' },
+  {
+    path: '/commission/compare',
+    load: () => import('./commission/ComparePage.vue'),
+    title: 'Compare',
+    phase: 'Commission',
+    tab: 'Compare',
+    keys: list,
+    commands: [
+      { name: 'Compare with the design', words: 'commission drift read back changed elsewhere', role: 'technician' },
+      { name: 'Orphans', words: 'commission left over clean up remove unknown map', role: 'technician' },
+    ],
+  },
   {
     path: '/commission/check',
     load: () => import('./commission/ChecksPage.vue'),

@@ -152,6 +152,10 @@ public static class LoftyWrenServer
         SiteBuilding.Map(api);
         CommissioningEndpoints.Map(api);
         CheckEndpoints.Map(api);
+        ContactEndpoints.Map(api);
+        OrphanEndpoints.Map(api);
+        DayRehearsals.Map(api);
+        ConversionEndpoints.Map(api);
         HardwareEndpoints.MapReplacement(api);
         JobRunner.Map(api);
         api.MapFallback(() => Problems.Missing("address")).ForAnybody();
@@ -173,10 +177,14 @@ public static class LoftyWrenServer
         string marker = Path.Combine(options.DataFolder, "demo");
         if (!options.Empty && workspace.Project.Revision == 0 && !File.Exists(marker))
         {
-            await DemoLoader.Load(options.DemoFolder, workspace, site, app.Services.GetRequiredService<JobRunner>(), app.Services.GetRequiredService<LibraryStore>());
+            await DemoLoader.Load(options.DemoFolder, workspace, site, app.Services.GetRequiredService<JobRunner>(), app.Services.GetRequiredService<Contacts>(), app.Services.GetRequiredService<DayRehearsals>(), app.Services.GetRequiredService<Comparing>(), app.Services.GetRequiredService<LibraryStore>());
             await File.WriteAllTextAsync(marker, "This folder holds the demo.");
         }
-        else site.Link.Open(SiteHost.Beginning);
+        else
+        {
+            site.Link.Open(SiteHost.Beginning);
+            app.Services.GetRequiredService<Contacts>().FollowStandIns();
+        }
         if (File.Exists(marker)) accounts.AddDemo();
     }
 

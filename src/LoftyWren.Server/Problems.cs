@@ -1,5 +1,6 @@
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Protocols.Contact;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace LoftyWren.Server;
@@ -15,6 +16,19 @@ public static class Problems
 
     /// <summary>What was asked for is not there; 404.</summary>
     public static ProblemHttpResult Missing(string what) => TypedResults.Problem($"This {what} is not in the project. It may have been removed; go back and look again.", statusCode: 404, title: "Not there");
+
+    /// <summary>What an act answers; where it is refused, or nobody answers at the other end, why.</summary>
+    public static async Task<Results<Ok<T>, ProblemHttpResult>> Try<T>(Func<Task<T>> act)
+    {
+        try
+        {
+            return TypedResults.Ok(await act());
+        }
+        catch (Exception e) when (e is InvalidOperationException or ContactLostException)
+        {
+            return Refused(e.Message);
+        }
+    }
 
     /// <summary>A change set that was refused (422, with each reason) or met another's edit (409, with both versions).</summary>
     public static ProblemHttpResult Of(ChangeOutcome outcome)

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using LoftyWren.Core.Commissioning;
 using LoftyWren.Core.Devices;
 using LoftyWren.Core.Images;
 using LoftyWren.Core.Records;
@@ -76,6 +77,42 @@ public sealed class Site
         return device;
     }
 
+    /// <summary>Hangs a device in place of the one that hung there; answers what takes it back.</summary>
+    public Action Exchange(InstalledDevice device)
+    {
+        InstalledDevice? before = _devices.GetValueOrDefault(device.Id);
+        _devices[device.Id] = device;
+        Lives++;
+        Connect(device.Id);
+        NextLives();
+        return () =>
+        {
+            if (before is null) _devices.Remove(device.Id);
+            else _devices[device.Id] = before;
+            Connect(device.Id);
+            NextLives();
+        };
+    }
+
+    /// <summary>Takes a device down; answers what takes it back.</summary>
+    public Action TakeDown(RecordId host)
+    {
+        InstalledDevice before = _devices[host];
+        List<InputHold> holds = [.. _holds.Where(h => h.ControllerId == host)];
+        _devices.Remove(host);
+        foreach (InputHold hold in holds) ReleaseInput(hold.ControllerId, hold.Terminal);
+        Lives++;
+        Connect(host);
+        NextLives();
+        return () =>
+        {
+            _devices[host] = before;
+            foreach (InputHold hold in holds) HoldInput(hold);
+            Connect(host);
+            NextLives();
+        };
+    }
+
     /// <summary>The wires of one device, as built; the same list for as long as nothing is built there.</summary>
     public IReadOnlyList<Wire> WiresOf(RecordId host) => _wires.Of(host);
 
@@ -97,8 +134,8 @@ public sealed class Site
         else
         {
             // Whose communication is disabled meets its terminals and nothing else.
-            if (device.Life.IsSilenced) foreach (IMedium medium in _media) medium.Disconnect(host);
-            _running[host] = new Running(this, device.Id, program, [.. program.Ports.Where(p => p is TerminalPort || !device.Life.IsSilenced).Select(p => MediumOf(p).Connect(host, p))]);
+            if (device.Life.IsOffTheNetwork) foreach (IMedium medium in _media) medium.Disconnect(host);
+            _running[host] = new Running(this, device, program, [.. program.Ports.Where(p => p is TerminalPort || !device.Life.IsOffTheNetwork).Select(p => MediumOf(p).Connect(host, p))]);
         }
         _isGrouped = false;
     }
@@ -110,8 +147,37 @@ public sealed class Site
     /// <exception cref="InvalidOperationException">It has nothing to run, or the order makes no sense as it stands; the message says why.</exception>
     public Action Order(RecordId host, DeviceOrder order)
     {
-        if (!_devices.TryGetValue(host, out InstalledDevice? device) || device.Program is not { } program) throw new InvalidOperationException("Nothing was ever sent there. Send first.");
-        return Live(device, device.Life.After(order, program.Image.Host.Name, Now, ChanceOf(device)));
+        if (!_devices.TryGetValue(host, out InstalledDevice? device) || (device.Program is null && device.Door is null)) throw new InvalidOperationException("Nothing was ever sent there. Send first.");
+        DeviceLife life = device.Life.After(order, device.CalledBy, Now, ChanceOf(device));
+        if (order == DeviceOrder.PowerOn && device.Door?.Settings is { StartsAfterPower: false }) life = life with { StaysDown = true };
+        if (order == DeviceOrder.PowerOn && device.Door is { } door && Now - device.Life.Since > DeviceDoor.ClockKeptMilliseconds)
+        {
+            device.Door = door.WithClock(DeviceDoor.LostClock, Now);
+            life = life.Noted(Now, "the clock was lost: off for longer than it is kept; it shows 2000-01-01 until it is set");
+            Action back = Live(device, life);
+            return () =>
+            {
+                back();
+                device.Door = door;
+            };
+        }
+        return Live(device, life);
+    }
+
+    /// <summary>Lets a device that took other parts start again with them.</summary>
+    public Action StartRenewed(InstalledDevice device, bool starts) => Live(device, device.Life.Renewed(Now, device.Version, ChanceOf(device), starts));
+
+    /// <summary>Makes what carries to a device another; where it is cut the device is off the network. Answers what takes it back.</summary>
+    public Action Carry(InstalledDevice device, LinkQuality link)
+    {
+        DeviceDoor before = device.Door!;
+        device.Door = before with { Link = link };
+        Action? back = link.LossPercent >= 100 != device.Life.IsCut ? Live(device, device.Life.Carried(Now, link.LossPercent >= 100)) : null;
+        return () =>
+        {
+            back?.Invoke();
+            device.Door = before;
+        };
     }
 
     private Action Live(InstalledDevice device, DeviceLife life)
@@ -138,7 +204,7 @@ public sealed class Site
 
     private void AdvanceLives(long now)
     {
-        foreach (InstalledDevice device in _devices.Values.Where(d => d.Life.Until <= now).ToList()) Live(device, device.Life.Advance(ChanceOf(device)));
+        foreach (InstalledDevice device in _devices.Values.Where(d => d.Life.Until <= now).ToList()) Live(device, device.Advance(ChanceOf(device)));
     }
 
     /// <summary>Refuses a program that has a port on a medium which the site has not.</summary>
@@ -201,8 +267,7 @@ public sealed class Site
     {
         bool isOther = !ReferenceEquals(plant, _plant);
         (_built, _plant) = (plan, plant);
-        // Most keep their place; only what does not is looked up by its name.
-        if (isOther) _wires.FindQuantities((was, name) => plant.IsAt(was, name) ? was : plant.IndexOf(name));
+        if (isOther) _wires.FindQuantities(plant);
     }
 
     private void Changed()
@@ -230,9 +295,9 @@ public sealed class Site
     }
 
     /// <summary>What of a device takes part in the running of the site.</summary>
-    private sealed class Running(Site site, RecordId id, IDeviceProgram program, IConnection[] connections)
+    private sealed class Running(Site site, InstalledDevice device, IDeviceProgram program, IConnection[] connections)
     {
-        public RecordId Id { get; } = id;
+        public RecordId Id { get; } = device.Id;
 
         public IDeviceProgram Program { get; } = program;
 
@@ -251,6 +316,7 @@ public sealed class Site
             try
             {
                 foreach (IConnection connection in connections) connection.BeforeRun(now);
+                if (device.Door is { } door) Program.ClockOffset = door.OffsetAt(now);
                 Program.Run(now);
                 foreach (IConnection connection in connections) connection.AfterRun(now);
                 if (_isMuted) Unheard();
@@ -480,14 +546,15 @@ public sealed class Site
         }
         for (int i = 0; i < _built.Machines.Count; i++)
         {
-            if (_plant.Kilns[i] is { } kiln && memory.Kilns.TryGetValue(_built.Machines[i].Id, out KilnMemory? kept)) kiln.Restore(kept.Temperature, kept.FiringSince);
-            if (memory.Motors.TryGetValue(_built.Machines[i].Id, out MotorMemory? motor)) _plant.Motors[i].Restore(motor.Turns, motor.Commanded, motor.SinceCommand);
+            if (_plant.Machines[i] is KilnMachine { Kiln: { } kiln } && memory.Kilns.TryGetValue(_built.Machines[i].Id, out KilnMemory? kept)) kiln.Restore(kept.Temperature, kept.FiringSince);
+            if (memory.Motors.TryGetValue(_built.Machines[i].Id, out MotorMemory? motor)) _plant.Machines[i].Motor.Restore(motor.Turns, motor.Commanded, motor.SinceCommand);
         }
         foreach (var (name, value) in memory.Quantities)
         {
             int index = _plant.IndexOf(name);
             if (index >= 0) _plant[index] = value;
         }
+        _plant.BeginWhereOlder(memory.Quantities);
     }
 }
 

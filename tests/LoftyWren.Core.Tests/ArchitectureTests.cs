@@ -13,7 +13,8 @@ public partial class ArchitectureTests
     [InlineData("LoftyWren.VirtualSite", "LoftyWren.Core")]
     [InlineData("LoftyWren.Storage", "LoftyWren.Core")]
     [InlineData("LoftyWren.Formats", "LoftyWren.Core")]
-    [InlineData("LoftyWren.Server", "LoftyWren.Core", "LoftyWren.Formats", "LoftyWren.Storage", "LoftyWren.VirtualSite")]
+    [InlineData("LoftyWren.Protocols", "LoftyWren.Core")]
+    [InlineData("LoftyWren.Server", "LoftyWren.Core", "LoftyWren.Formats", "LoftyWren.Protocols", "LoftyWren.Storage", "LoftyWren.VirtualSite")]
     public void References_run_downward_only(string project, params string[] allowed)
     {
         string text = File.ReadAllText(Path.Combine(Source, project, $"{project}.csproj"));
@@ -22,7 +23,7 @@ public partial class ArchitectureTests
 
     [Fact]
     public void Every_project_is_known_to_this_test() =>
-        Assert.Equal(["LoftyWren.Core", "LoftyWren.Formats", "LoftyWren.Server", "LoftyWren.Storage", "LoftyWren.VirtualSite"], Directory.GetDirectories(Source).Select(Path.GetFileName).Order());
+        Assert.Equal(["LoftyWren.Core", "LoftyWren.Formats", "LoftyWren.Protocols", "LoftyWren.Server", "LoftyWren.Storage", "LoftyWren.VirtualSite"], Directory.GetDirectories(Source).Select(Path.GetFileName).Order());
 
     [Fact]
     public void The_core_reads_no_clock_no_file_no_socket_and_no_database()

@@ -80,6 +80,9 @@ public sealed class FarSiteTests : IDisposable
             Assert.Contains((await person.Read("/api/alarms")).AsArray(), a => a!["name"]!.GetValue<string>() == "Shop too warm");
             long now = app.Services.GetRequiredService<SiteServer>().Clock().Now;
             Assert.InRange((await person.Read($"/api/trends/data?ids=tr-kiln-temp&from={now - 86_400_000}&to={now}&columns=100"))[0]!["at"]!.AsArray().Count, 95, 101);
+            var workspace = app.Services.GetRequiredService<Server.Projects.Workspace>();
+            Core.Points.Point setpoint = workspace.Project.Find<Core.Points.Point>(new("mix-sp"))!;
+            Assert.True(workspace.Apply([Edit.Of(setpoint with { Fallback = 18.5 })], "engineer").Accepted);
             JobView job = await app.Services.GetRequiredService<JobRunner>().Finish(JsonNode.Parse(await (await person.Post("/api/commission/bn-c1/send")).Content.ReadAsStringAsync())!["id"]!.GetValue<string>());
             Assert.Equal((JobState.Done, "BN-C1 runs version 2."), (job.State, job.Message));
             Assert.Equal("BN-C1 runs exactly the design.", (await person.Read("/api/commission/bn-c1/read-back"))["sentence"]!.GetValue<string>());
@@ -151,11 +154,10 @@ public sealed class FarSiteTests : IDisposable
         Assert.Equal(HttpStatusCode.Unauthorized, await Ask("/sites/main/Clock", "[]", "guess"));
         Assert.Equal(HttpStatusCode.OK, await Ask("/sites/main/Open", "[1776150000000]", key));
         Assert.Equal(HttpStatusCode.OK, await Ask("/sites/main/Clock", "[]", key));
-        foreach ((string path, string body) in new[] { ("/sites/main/Hold", "[]"), ("/sites/main/Hold", "{"), ("/sites/main/Hold", "17"), ("/sites/main/BeginSend", "[\"a\",\"b\",\"c\",4]") })
+        foreach ((string path, string body) in new[] { ("/sites/main/Hold", "[]"), ("/sites/main/Hold", "{"), ("/sites/main/Hold", "17"), ("/sites/main/Hang", "[\"a\",\"b\",\"c\",4]") })
             Assert.Equal(HttpStatusCode.BadRequest, await Ask(path, body, key));
         foreach (string path in new[] { "/sites/main/GetHashCode", "/sites/main/Dispose", "/sites/..%2Fetc/Clock", "/sites/main" }) Assert.Equal(HttpStatusCode.NotFound, await Ask(path, "[]", key));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, await Ask("/sites/main/Hold", "[\"a\",\"b\",{\"pointId\":\"none\",\"value\":1,\"why\":\"x\"}]", key));
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, await Ask("/sites/main/BeginSend", "[\"c\",\"controller\",2000000000,\"h\"]", key));
         var stranger = Assert.Throws<LinkException>(() => FarSite.At(At, "main", "another").Clock());
         Assert.Contains("has another key", stranger.Message);
     }
@@ -173,8 +175,8 @@ public class OtherDeviceTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.Contains((await engineer.Read("/api/commission")).AsArray(), a => a!["name"]!.GetValue<string>() == "North hatch" && !a["installed"]!.GetValue<bool>());
         foreach (string hatch in new[] { "hatch-1", "hatch-2" })
         {
-            JobView job = await server.Get<JobRunner>().Finish(JsonNode.Parse(await (await engineer.Post($"/api/commission/{hatch}/send")).Content.ReadAsStringAsync())!["id"]!.GetValue<string>());
-            Assert.Equal(JobState.Done, job.State);
+            JobView job = await server.SetUp(engineer, hatch);
+            Assert.True(job.State == JobState.Done, job.Message);
         }
         Assert.Equal("North hatch runs exactly the design.", (await engineer.Read("/api/commission/hatch-1/read-back"))["sentence"]!.GetValue<string>());
         IVirtualSite site = server.Get<SiteHost>();

@@ -1,10 +1,10 @@
 using System.Net;
 using System.Net.Http.Json;
-using System.Net.Sockets;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Tests;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -21,12 +21,28 @@ public sealed class DemoServer : IAsyncLifetime
 
     public T Get<T>() where T : notnull => App.Services.GetRequiredService<T>();
 
+    // The demo is loaded once; each server begins with a copy of what that kept.
+    private static readonly Lazy<Task<string>> Loaded = new(async () =>
+    {
+        string folder = Directory.CreateTempSubdirectory("lofty-wren-demo-").FullName;
+        AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(folder, recursive: true);
+        await using WebApplication app = await LoftyWrenServer.Build(Options(FreePort(), folder));
+        app.Services.GetRequiredService<Installation.SiteHost>().SetClock("engineer", false, 1, null);
+        await app.StartAsync();
+        await app.StopAsync();
+        return folder;
+    });
+
+    private static ServerOptions Options(int port, string data) => new(port, data, false, Path.Combine(Root(), "demo"), "no-client");
+
     public async Task InitializeAsync()
     {
+        TestGround.Copy(await Loaded.Value, _data);
         int port = FreePort();
         Address = $"http://localhost:{port}";
-        App = await LoftyWrenServer.Build(new ServerOptions(port, _data, false, Path.Combine(Root(), "demo"), "no-client"));
-        Get<Installation.SiteHost>().SetClock("engineer", false, 1, null);
+        App = await LoftyWrenServer.Build(Options(port, _data));
+        // Whatever is only worked out as it runs has been, once.
+        Get<Installation.SiteHost>().SetClock("engineer", null, null, 5);
         await App.StartAsync();
     }
 
@@ -49,6 +65,20 @@ public sealed class DemoServer : IAsyncLifetime
         return client;
     }
 
+    /// <summary>Takes a controller or device from its box, as a technician does: hung, found, looked at, set up with secrets of its own.</summary>
+    public async Task<Server.Jobs.JobView> SetUp(Client client, string host, bool hang = true)
+    {
+        string serial = hang ? (string)JsonNode.Parse(await (await client.Post($"/api/contacts/{host}/hang", new { why = "" })).Content.ReadAsStringAsync())!["serial"]! : "";
+        JsonNode found = JsonNode.Parse(await (await client.Post("/api/contacts/discover")).Content.ReadAsStringAsync())!.AsArray().Single(d => hang ? (string)d!["device"]!["serial"]! == serial : (string?)d!["hostId"] == host)!["device"]!;
+        JsonNode look = JsonNode.Parse(await (await client.Post($"/api/contacts/{host}/look", new { host = (string)found["host"]!, port = (int)found["port"]! })).Content.ReadAsStringAsync())!;
+        var target = new { hostId = host, serial = (string)found["serial"]!, host = (string)found["host"]!, port = (int)found["port"]!, fingerprint = (string)look["seen"]!["fingerprint"]! };
+        JsonNode answer = JsonNode.Parse(await (await client.Post("/api/contacts/set-up", new { targets = new[] { target }, secrets = Secrets })).Content.ReadAsStringAsync())!;
+        Assert.Empty(answer["wrong"]!.AsArray());
+        return await Get<Server.Jobs.JobRunner>().Finish((string)answer["jobs"]![0]!["id"]!);
+    }
+
+    public static readonly Core.Commissioning.TypedSecrets Secrets = new("contractor", "blue-glaze-77", "blue-glaze-77", "three pots on a shelf", "three pots on a shelf", "client", "red-clay-and-sand", "red-clay-and-sand");
+
     public static string Root()
     {
         string folder = AppContext.BaseDirectory;
@@ -56,12 +86,7 @@ public sealed class DemoServer : IAsyncLifetime
         return folder;
     }
 
-    public static int FreePort()
-    {
-        using var listener = new TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        return ((IPEndPoint)listener.LocalEndpoint).Port;
-    }
+    public static int FreePort() => TestGround.FreePort();
 }
 
 /// <summary>A browser's side of the interface: cookies, and the header that our own pages send.</summary>

@@ -173,7 +173,7 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Script("document.querySelector(\"[data-cell='1,3']\").dispatchEvent(new MouseEvent('mousedown', { bubbles: true, shiftKey: true }))");
         browser.Until("select the block", () => browser.Count("td.in") == 8);
         object? copied = browser.Script(Clipboard, browser.See("section.points"), "copy", "");
-        Assert.Equal("Room temperature\tanalog\tsensor\t°C\nExtract fan\tbinary\tcommand\toff · on", copied);
+        Assert.Equal("Humidity\tanalog\tsensor\t%RH\nPresence\tbinary\tsensor\tclear · present", copied);
     }
 
     [Fact]

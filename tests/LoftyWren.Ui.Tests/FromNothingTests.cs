@@ -110,13 +110,46 @@ public class FromNothingTests
         browser.Click("#alarm-save");
         browser.SeeText("td", "Kiln room too warm");
 
-        // Send.
+        // Out of its box: hung, met over its own connection, set up from one sheet, and it proves that it runs.
         browser.Open("/commission");
         browser.ClickText("a", "Review");
         browser.SeeText("h2", "What will change");
-        browser.Click("#send");
-        browser.SeeText(".fact", "runs version 1");
+        browser.SeeText("[data-plan]", "was never set up from here");
+        browser.Click(".speeds [data-choice='60']");
+        browser.Open("/commission/contact");
+        browser.SeeText("tr[data-row]", "in its box");
+        browser.Click("[id^=hang-]");
+        browser.SeeText("tr[data-row]", "hangs, as it came out of its box");
+        browser.ClickText("main a", "Set it up");
+        browser.SeeText("[data-line=device]", "It is as it came out of its box");
+        browser.SeeText("[data-line=certificate]", "Met for the first time");
+        browser.SeeText("[data-line=network]", "10.20.1.11/24");
+        browser.SeeText("[data-part=schedules]", "needed by 1 schedule");
+        browser.Type("#secret-account", "contractor");
+        browser.Type("#secret-secret", "too-short");
+        browser.SeeText("[data-secrets]", "A secret has at least 10 characters");
+        browser.Type("#secret-secret", "too-short-no-more");
+        browser.Type("#secret-secretAgain", "too-short-no-more");
+        browser.Type("#secret-passphrase", "three pots on a shelf");
+        browser.Type("#secret-passphraseAgain", "three pots on a shelf");
+        browser.Until("it can be set going", () => browser.See("#set-up").Enabled);
+        browser.Click("#set-up");
+        browser.SeeText("[data-proof]", "KH-C1 is set up and runs version 1: what it says it runs is what was designed.");
         browser.SeeText(".site", "Installed as designed");
+
+        // Every point of its panel proved: the sensor against an instrument, the fan by what it does.
+        browser.ClickText("[data-proof] a", "Check its points");
+        browser.Click("[data-check=UI3]");
+        browser.SeeText("[data-card=UI3] .now", "°C");
+        browser.Type("#check-reference", System.Text.RegularExpressions.Regex.Match(browser.TextOf("[data-card=UI3] .now"), @"[\d.]+").Value);
+        browser.Click("[data-act=compare]");
+        browser.SeeText("[data-check=UI3]", "✓");
+        browser.Click("[data-check=RO1]");
+        browser.Click("[data-card=RO1] [data-step='1']");
+        browser.Click("[data-act=pass]");
+        browser.SeeText("[data-check=RO1]", "✓");
+        browser.Open("/commission/check");
+        browser.SeeText("main", "2 of 2 passed");
 
         // Speed up; set the sensor by hand above the limit; the fan runs by 10 and the alarm comes.
         browser.Click(".speeds [data-choice='60']");

@@ -15,39 +15,39 @@ public class HardwareTests(DemoServer demo) : IClassFixture<DemoServer>
     [Fact]
     public void A_module_is_added_wired_moved_and_replaced_with_its_points()
     {
-        using Browser browser = Enter("/wire/kh-c4");
+        using Browser browser = Enter("/wire/kh-c2");
         browser.Click("#add-module");
         browser.See("#module-add");
         browser.Until("a model is chosen", () => browser.See("#module-add").Enabled);
         browser.Click("#module-add");
-        browser.Click("[data-device=A1]");
-        browser.SeeText(".pane", "Module at address 1, rail 1");
-        browser.SeeText(".enclosure", "288 of 540");
+        browser.Click("[data-device=A7]");
+        browser.SeeText(".pane", "Module at address 7, rail 1");
+        browser.SeeText(".enclosure", "324 of 540");
         // A point without a source, by words, onto a terminal of the module.
-        browser.Type("#type-terminal", "kiln 1 temperature 1.UI2\n");
-        browser.Click("[data-terminal='1.UI2']");
+        browser.Type("#type-terminal", "kiln 1 temperature 7.UI2\n");
+        browser.Click("[data-terminal='7.UI2']");
         browser.SeeText(".pane h2", "Kiln temperature");
-        browser.SeeText(".pane", "KH-C4-W022");
+        browser.SeeText(".pane", "KH-C2-W");
         // Class B of IEC 60751 and the wires are of this signal; a tolerance class is chosen from those it comes in.
         browser.See(".pane [aria-label=Wires]");
         browser.See(".pane [aria-label='Class of accuracy']");
         // To the other rail, and there it stays wired.
-        browser.Click("[data-device=A1]");
+        browser.Click("[data-device=A7]");
         browser.ClickText(".pane button", "To rail 2");
-        browser.SeeText(".pane", "Module at address 1, rail 2");
-        browser.See("[data-terminal='1.UI2'].ok, [data-terminal='1.UI2'].trouble");
+        browser.SeeText(".pane", "Module at address 7, rail 2");
+        browser.See("[data-terminal='7.UI2'].ok, [data-terminal='7.UI2'].trouble");
         // A larger one in its place keeps the point on its terminal.
         browser.Click("[data-act=exchange]");
         browser.Choose("[aria-label='The model that comes']", "16 universal inputs");
         browser.SeeText("[role=dialog]", "1 points stay on their terminals");
         browser.Click("#exchange-do");
         browser.SeeText(".pane", "16 universal inputs");
-        browser.See("[data-terminal='1.UI16']");
+        browser.See("[data-terminal='7.UI16']");
         // What goes with it is shown before it goes.
         browser.Click("[data-act=remove-module]");
         browser.SeeText("[role=alertdialog]", "Removes 2 records");
         browser.Click("#remove-do");
-        browser.Until("the module is gone", () => browser.Count("[data-device=A1]") == 0);
+        browser.Until("the module is gone", () => browser.Count("[data-device=A7]") == 0);
     }
 
     [Fact]
@@ -93,7 +93,6 @@ public class HardwareTests(DemoServer demo) : IClassFixture<DemoServer>
         Directory.Delete(folder, true);
     }
 
-    // The demo has five compact controllers of 540 EUR each.
     [Fact]
     public void Lists_follow_from_the_panels()
     {
@@ -103,7 +102,8 @@ public class HardwareTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.SeeText("tbody", "KH-C1-W001");
         browser.Open("/wire/lists?list=labels&of=kh-c1");
         browser.SeeText(".strip", "UI1");
-        Assert.Equal(1, browser.Count("section h2"));
+        // The controller, and the mixed module beside it.
+        Assert.Equal(2, browser.Count("section h2"));
     }
 
     /// <summary>At the panel with a phone: an input compared, an output driven and let go, one entered without a connection that goes when there is one.</summary>

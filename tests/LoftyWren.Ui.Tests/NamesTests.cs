@@ -9,15 +9,15 @@ public class NamesTests(DemoServer demo) : IClassFixture<DemoServer>
         using var browser = new Browser(demo.Running.Address);
         browser.EnterDemoAs("engineer");
         browser.Open("/names");
-        browser.SeeText(".rules", "0 of 5");
+        browser.SeeText(".rules", "0 of 9");
         browser.Choose("#rule-for", "floor");
         browser.See("[aria-label='Pattern of floor']");
         browser.Type("[aria-label='Pattern of controller']", "{building} panel");
         browser.SeeText("[role=alert]", "put {name} or a number into it");
         browser.Type("[aria-label='Pattern of controller']", "{building} panel {n}");
-        browser.SeeText(".rules .wrong", "5 of 5");
+        browser.SeeText(".rules .wrong", "9 of 9");
         browser.Click("#save-names");
-        browser.SeeText("[data-choice=departures]", "Depart 5");
+        browser.SeeText("[data-choice=departures]", "Depart 9");
         browser.Click("#fix-all");
         browser.SeeText("[role=dialog]", "→ KH panel 2");
         browser.Click("#make-changes");

@@ -1,7 +1,6 @@
 using System.Diagnostics;
-using System.Net;
-using System.Net.Sockets;
 using System.Text.RegularExpressions;
+using LoftyWren.Tests;
 
 namespace LoftyWren.Ui.Tests;
 
@@ -12,10 +11,24 @@ public sealed partial class Running : IDisposable
     private readonly string _data = Directory.CreateTempSubdirectory("lofty-wren-ui-").FullName;
     private readonly List<string> _lines = [];
 
-    public Running(bool empty)
+    // The demo is loaded once; each server begins with a copy of what that kept.
+    private static readonly Lazy<string> Loaded = new(() =>
     {
+        var first = new Running(empty: false, from: null);
+        first.Stop();
+        AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(first._data, recursive: true);
+        return first._data;
+    });
+
+    public Running(bool empty) : this(empty, empty ? null : Loaded.Value)
+    {
+    }
+
+    private Running(bool empty, string? from)
+    {
+        if (from is not null) TestGround.Copy(from, _data);
         string root = Root();
-        int port = FreePort();
+        int port = TestGround.FreePort();
         Address = $"http://localhost:{port}";
         string server = Path.Combine(root, "src/LoftyWren.Server/bin", Configuration(), "net10.0/LoftyWren.Server.dll");
         if (!File.Exists(Path.Combine(root, "client/dist/index.html"))) throw new InvalidOperationException("The client is not built; ./test builds it first.");
@@ -49,10 +62,15 @@ public sealed partial class Running : IDisposable
 
     public void Dispose()
     {
+        Stop();
+        Directory.Delete(_data, recursive: true);
+    }
+
+    private void Stop()
+    {
         _process.Kill(entireProcessTree: true);
         _process.WaitForExit();
         _process.Dispose();
-        Directory.Delete(_data, recursive: true);
     }
 
     private static string Configuration() => AppContext.BaseDirectory.Contains("/Release/", StringComparison.Ordinal) ? "Release" : "Debug";
@@ -68,13 +86,6 @@ public sealed partial class Running : IDisposable
             if (watch.Elapsed > most || _process.HasExited) throw new InvalidOperationException($"The server did not come up:\n{text}");
             Thread.Sleep(100);
         }
-    }
-
-    private static int FreePort()
-    {
-        using var listener = new TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        return ((IPEndPoint)listener.LocalEndpoint).Port;
     }
 
     [GeneratedRegex("with this code: ([A-Z0-9]+)")]

@@ -32,7 +32,7 @@ const actions: Action<Line>[] = [
 </script>
 
 <template>
-  <PageShell lede="what the project says, against what each controller runs" :problem="problem" @again="reload">
+  <PageShell :problem="problem" @again="reload">
     <template #actions>
       <FactTag v-if="building" :tone="building.lines.length ? 'amber' : 'moss'">{{ building.lines.length ? '▲' : '✓' }} {{ building.sentence }}</FactTag>
     </template>

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useShown } from '../shared/api/cache'
-import { get, type Schemas } from '../shared/api/http'
+import type { Schemas } from '../shared/api/http'
 import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
+import PlanTable from './PlanTable.vue'
+import ReadBackPane from './ReadBackPane.vue'
 import ReviewPane from './ReviewPane.vue'
 import { send } from './send'
 import SendPast from './SendPast.vue'
@@ -17,21 +19,17 @@ const jobId = ref('')
 const job = computed(() => store.jobs.get(jobId.value))
 const path = computed(() => ({ id: props.controller }))
 const { value: review, problem, reload } = useShown('/commission/{id}', () => ({ path: path.value }), 'all')
-const back = ref<Schemas['ReadBack'] | null>(null)
+const { value: plan } = useShown('/commission/{id}/plan', () => (store.may('technician') ? { path: path.value } : null), 'all')
+const back = ref<InstanceType<typeof ReadBackPane>>()
 /** Wires are built as an act of their own, before the program is sent; it can be left for later. */
 const builds = ref(true)
 const wires = computed(() => (builds.value ? (review.value?.wires.length ?? 0) : 0))
 const steps: Record<Schemas['BuildStep'], string> = { build: '+ wire', change: '~ rewire', takeAway: '− take off' }
-const words = computed(() => {
-  const acts = [...(review.value?.installed ? [] : ['mount']), ...(wires.value ? ['wire'] : [])]
-  const said = acts.length ? `${acts.join(', ')} and send` : 'send'
-  return said[0]!.toUpperCase() + said.slice(1)
-})
+const words = computed(() => (wires.value ? 'Wire and send' : 'Send'))
+const isMet = computed(() => review.value?.isMet)
 function begin() {
-  back.value = null
   return attempt(async () => (jobId.value = await send(props.controller, builds.value)))
 }
-const readBack = () => attempt(async () => (back.value = await get('/commission/{id}/read-back', { path: path.value })))
 </script>
 
 <template>
@@ -42,8 +40,11 @@ const readBack = () => attempt(async () => (back.value = await get('/commission/
       ><FactTag mono :title="review.designHash">design {{ review.designHash.slice(0, 10) }}</FactTag>
     </template>
     <template v-if="review && store.may('technician')" #actions>
-      <NButton :disabled="!review.installed" @click="readBack">Read back and compare</NButton>
-      <NButton id="send" type="primary" :disabled="job?.state === 'running' || (!review.differences.length && !wires)" @click="begin">{{ words }}</NButton>
+      <NButton :disabled="!review.installed" @click="back?.read()">Read back and compare</NButton>
+      <NButton v-if="isMet" id="send" type="primary" :disabled="job?.state === 'running' || (!review.differences.length && !wires)" @click="begin">{{
+        words
+      }}</NButton>
+      <LinkButton v-else id="meet" main :to="`/commission/contact/${controller}`">Set it up</LinkButton>
     </template>
     <template v-if="review">
       <JobProgress v-if="job" :job="job" />
@@ -73,7 +74,12 @@ const readBack = () => attempt(async () => (back.value = await get('/commission/
             </p>
           </template>
         </div>
-        <SendPast :controller="controller" />
+        <div v-if="store.may('technician')" class="sheet plan" data-plan>
+          <h2>What goes over</h2>
+          <NSkeleton v-if="!plan" text :repeat="8" />
+          <p v-else-if="plan.trouble" class="bar" :class="plan.plan ? 'medium' : 'crimson'">{{ plan.trouble }}</p>
+          <PlanTable v-if="plan?.plan" :plan="plan.plan" />
+        </div>
         <div class="sheet">
           <h2>How it goes</h2>
           <ol>
@@ -84,18 +90,10 @@ const readBack = () => attempt(async () => (back.value = await get('/commission/
           </ol>
         </div>
         <SendRehearsal v-if="review.installed" :controller="controller" />
+        <SendPast :controller="controller" />
         <StatePane :controller="controller" />
       </div>
-      <div v-if="back" class="sheet">
-        <h2>Read back</h2>
-        <p>
-          <b>{{ back.sentence }}</b> Version {{ back.version }}, {{ back.records }} records, {{ (back.bytes / 1024).toFixed(1) }} kB, hash
-          <span class="mono">{{ back.hash.slice(0, 16) }}…</span>
-        </p>
-        <p v-for="d in back.differences" :key="d.id + d.noun">
-          {{ d.kind }} {{ d.noun }} <b>{{ d.name }}</b>
-        </p>
-      </div>
+      <ReadBackPane ref="back" :controller="controller" />
     </template>
   </PageShell>
 </template>
@@ -106,6 +104,10 @@ const readBack = () => attempt(async () => (back.value = await get('/commission/
   grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
   gap: 12px;
   align-items: start;
+}
+.plan {
+  /* Room for what will be known in a moment. */
+  min-height: 300px;
 }
 ol {
   margin: 6px 0 0;

@@ -68,7 +68,7 @@ const words: Record<string, string> = {
   <div v-if="s" class="sheet state" data-state>
     <h2>
       State
-      <FactTag :tone="s.silentSince != null ? 'crimson' : s.phase === 'running' ? 'moss' : 'amber'"
+      <FactTag :tone="device!.link === 'silent' ? 'crimson' : device!.link === 'late' ? 'amber' : s.phase === 'running' ? 'moss' : 'amber'"
         >{{ s.silentSince != null ? '◇' : '●' }} {{ device!.says }}</FactTag
       >
     </h2>

@@ -11,7 +11,11 @@ const props = defineProps<{ work: SequenceWork; block: Block }>()
 const { blocks, types, may, s } = props.work
 const type = computed(() => types.value.get(props.block.kind)!)
 const help = computed(() => blocks.value?.find((b) => b.definition.kind === props.block.kind)?.help)
-const kinds = computed(() => (blocks.value ?? []).map((b) => ({ value: b.definition.kind as string, label: b.definition.name })))
+const kinds = computed(() =>
+  (blocks.value ?? [])
+    .filter((b) => !b.definition.isRetired || b.definition.kind === props.block.kind)
+    .map((b) => ({ value: b.definition.kind as string, label: b.definition.name })),
+)
 const hasSettings = computed(() => !!(type.value.numbers.length || type.value.choices.length || type.value.texts?.length || type.value.tables?.length))
 const set = (patch: Partial<Block>) => props.work.setBlock(props.block.id, patch)
 const unit = (name: string) => props.work.settingUnit(props.block.id, name)

@@ -5,7 +5,7 @@ import type { SequenceWork } from './useSequence'
 /** Blocks and outputs, put into a sequence by words. */
 const props = defineProps<{ work: SequenceWork }>()
 const emit = defineEmits<{ insert: [kind: string] }>()
-const all = computed(() => (props.work.blocks.value ?? []).map((b) => b.definition))
+const all = computed(() => (props.work.blocks.value ?? []).map((b) => b.definition).filter((d) => !d.isRetired))
 function findBlock(text: string) {
   const words = text.toLowerCase().split(/\s+/).filter(Boolean)
   return all.value

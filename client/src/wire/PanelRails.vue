@@ -160,8 +160,7 @@ function dropModule(e: DragEvent, rail: number, before: string | null) {
 }
 .device {
   position: absolute;
-  top: 0;
-  bottom: 0;
+  inset-block: 0;
   background: var(--sheet);
   border: 1px solid var(--ink-3);
   border-radius: 5px;
@@ -204,6 +203,7 @@ function dropModule(e: DragEvent, rail: number, before: string | null) {
 }
 .label {
   font-size: 10px;
+  letter-spacing: -0.6px;
 }
 .screw {
   width: 13px;
@@ -228,6 +228,7 @@ function dropModule(e: DragEvent, rail: number, before: string | null) {
 }
 .wire {
   writing-mode: vertical-rl;
+  max-width: 100%;
   font-size: 11px;
   line-height: 1.1;
   transform: rotate(180deg);
@@ -242,8 +243,7 @@ function dropModule(e: DragEvent, rail: number, before: string | null) {
 }
 .end {
   position: absolute;
-  top: -3px;
-  bottom: -3px;
+  inset-block: -3px;
   border-left: 2px dashed var(--crimson);
 }
 </style>

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Explanations;
 using LoftyWren.Core.Fields;
 using LoftyWren.Core.Names;
@@ -19,6 +20,7 @@ public sealed record AlarmRule : EventRule
     {
         Nouns = [new("alarm", "alarms") { NameTokens = NamePattern.AllFills, IsAlone = true }],
         RunsInImage = true,
+        NeedsParts = [SoftwareParts.Alarms],
         HasVariables = true,
         Handicap = 0.5,
         Fields =

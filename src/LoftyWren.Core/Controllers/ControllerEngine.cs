@@ -228,7 +228,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
             Set(input.Point, value, status, now);
         }
         if (now >= _nextHoldEnd) EndHolds(now);
-        for (int i = 0; i < _schedules.Length; i++) _schedules[i].Update(now, _ladders, ref _readings[_points.Length + i]);
+        for (int i = 0; i < _schedules.Length; i++) _schedules[i].Update(now + ClockOffset, _ladders, ref _readings[_points.Length + i]);
         if (!_started) ResolveLadders(now);
         for (int i = 0; i < _sequences.Length; i++)
         {
@@ -264,6 +264,9 @@ public sealed partial class ControllerEngine : IDeviceProgram
         Scan(now);
         Tell(now);
     }
+
+    /// <inheritdoc/>
+    public long ClockOffset { get; set; }
 
     /// <summary>The first beat after a moment: beats come at whole seconds of site time.</summary>
     private static long AfterBeat(long now) => ((now / BeatMilliseconds) + 1) * BeatMilliseconds;
@@ -376,7 +379,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
     private sealed class RunningSchedule(Schedule schedule, DateTimeZone zone, Dictionary<RecordId, int> index)
     {
         private readonly (int Point, int Priority)[] _drives = [.. schedule.Drives.Where(d => index.ContainsKey(d.PointId)).Select(d => (index[d.PointId], d.Priority))];
-        private long _until = long.MinValue;
+        private long _from = long.MaxValue, _until = long.MinValue;
 
         public Schedule Schedule { get; } = schedule;
 
@@ -388,7 +391,9 @@ public sealed partial class ControllerEngine : IDeviceProgram
 
         public void Update(long now, Ladder?[] ladders, ref PinValue reading)
         {
-            if (now < _until) return;
+            // A clock that was put back is before what was looked up by it.
+            if (now < _until && now >= _from) return;
+            _from = now;
             var (value, _, until) = Timetable.ValueAt(Instant.FromUnixTimeMilliseconds(now));
             Value = value ?? double.NaN;
             Status = value is null ? StatusFlags.Released : StatusFlags.None;

@@ -166,8 +166,11 @@ public sealed partial class ControllerEngine
 
     private Because ExplainSchedule(RunningSchedule running)
     {
-        var (value, because, until) = running.Timetable.ValueAt(Instant.FromUnixTimeMilliseconds(Now));
-        return Because.Of($"{running.Schedule.Name} says {running.Schedule.Say(value)}: {because}; it may change at {Time(until.ToUnixTimeMilliseconds())}.", [running.Schedule.Id]);
+        var (value, because, until) = running.Timetable.ValueAt(Instant.FromUnixTimeMilliseconds(Now + ClockOffset));
+        string says = $"{running.Schedule.Name} says {running.Schedule.Say(value)}: {because}; it may change at {Time(until.ToUnixTimeMilliseconds() - ClockOffset)}.";
+        // A second does not matter to an hour; more is worth knowing.
+        return Math.Abs(ClockOffset) < 2000 ? Because.Of(says, [running.Schedule.Id])
+            : Because.Of(says, [running.Schedule.Id], [Because.Of($"{Image.Host.Name} goes by its own clock, which is {Math.Abs(ClockOffset) / 1000.0:0} s {(ClockOffset < 0 ? "behind" : "ahead")}.", [Image.Host.Id])]);
     }
 
     private IEnumerable<Because> ExplainSource(RunningSequence running, Source source, int depth)

@@ -106,6 +106,17 @@ public sealed partial class ControllerEngine
     /// <inheritdoc/>
     void IDeviceProgram.Recall(object memory, Resumption how) => Recall((EngineMemory)memory, how);
 
+    /// <summary>What is remembered of a block, or of the block of an older version in whose place it came; null for nothing.</summary>
+    private static double?[]? CellsOf(EngineMemory memory, RecordId sequence, string block, BlockKind kind)
+    {
+        if (memory.Blocks.TryGetValue($"{sequence}/{block}/{kind}", out double?[]? own)) return own;
+        foreach (var (from, left) in BlockType.HeirOf(kind))
+        {
+            if (block.EndsWith(left.Suffix, StringComparison.Ordinal) && memory.Blocks.TryGetValue($"{sequence}/{block[..^left.Suffix.Length]}/{from.Kind}", out double?[]? old)) return left.Cells(old);
+        }
+        return null;
+    }
+
     /// <summary>
     /// Takes up what an earlier engine remembered, wherever identities match. After a pause, in which the controller was
     /// off, no time has passed; when one program takes over from another while the controller runs, the next scan counts
@@ -123,7 +134,7 @@ public sealed partial class ControllerEngine
         {
             foreach (var (block, (cell, kind)) in running.Plan.Memory)
             {
-                if (!memory.Blocks.TryGetValue($"{running.Sequence.Id}/{block}/{kind}", out double?[]? cells)) continue;
+                if (CellsOf(memory, running.Sequence.Id, block, kind) is not { } cells) continue;
                 for (int i = 0; i < Math.Min(cells.Length, Plan.CellsPerBlock); i++) running.State.Memory[cell + i] = cells[i] ?? double.NaN;
             }
         }

@@ -76,6 +76,15 @@ public sealed record DeviceLife
 {
     private const int MostEvents = 200;
 
+    // How long each phase of a start takes at least, and up to how much more, ms.
+    private const int LoaderLeast = 3000, LoaderMore = 2000, RuntimeLeast = 7000, RuntimeMore = 4000, ApplicationLeast = 1500, ApplicationMore = 1000;
+
+    /// <summary>How long a start takes, s: at least, and at most.</summary>
+    public static (double Least, double Most) StartSeconds => ((LoaderLeast + RuntimeLeast + ApplicationLeast) / 1000.0, (LoaderLeast + LoaderMore + RuntimeLeast + RuntimeMore + ApplicationLeast + ApplicationMore) / 1000.0);
+
+    /// <summary>For how long a loader waits for a runtime that does not come up before it goes back to the one before, ms.</summary>
+    public const int WatchMilliseconds = 60_000;
+
     /// <summary>What it is doing.</summary>
     public DevicePhase Phase { get; init; } = DevicePhase.Running;
 
@@ -97,8 +106,23 @@ public sealed record DeviceLife
     /// <summary>Whether it forgets at this start what it remembers of values.</summary>
     public bool Forgets { get; init; }
 
+    /// <summary>Whether its program is left standing at the end of this start.</summary>
+    public bool StaysDown { get; init; }
+
+    /// <summary>Whether its loader waits for a runtime that does not come up.</summary>
+    public bool IsWatched { get; init; }
+
+    /// <summary>What went wrong with what was sent last, or null.</summary>
+    public string? Trouble { get; init; }
+
     /// <summary>Whether its communication was disabled.</summary>
     public bool IsSilenced { get; init; }
+
+    /// <summary>Whether what carries to it is cut.</summary>
+    public bool IsCut { get; init; }
+
+    /// <summary>Whether nothing goes from it or to it but over its terminals.</summary>
+    public bool IsOffTheNetwork => IsSilenced || IsCut;
 
     /// <summary>Since when it has not answered; null while it does.</summary>
     public long? SilentSince { get; init; }
@@ -110,7 +134,7 @@ public sealed record DeviceLife
     public bool Runs => Phase == DevicePhase.Running;
 
     /// <summary>Whether it answers whoever asks.</summary>
-    public bool Answers => Phase is DevicePhase.Running or DevicePhase.Stopped && !IsSilenced;
+    public bool Answers => Phase is DevicePhase.Running or DevicePhase.Stopped && !IsOffTheNetwork;
 
     /// <summary>What it has noted as far as it has been heard.</summary>
     public IEnumerable<DeviceEvent> Heard => SilentSince is { } since ? Events.Where(e => e.AtMilliseconds <= since) : Events;
@@ -144,25 +168,38 @@ public sealed record DeviceLife
     /// <summary>The life when the phase has come to its end.</summary>
     public DeviceLife Advance(uint chance) => Phase switch
     {
-        DevicePhase.Loader => To(DevicePhase.Runtime, Until, "loader done; the runtime starts", Lasts(chance, 7000, 4000)),
-        DevicePhase.Runtime => To(DevicePhase.Application, Until, "runtime up; the program is made ready", Lasts(chance, 1500, 1000)),
+        DevicePhase.Loader => To(DevicePhase.Runtime, Until, "loader done; the runtime starts", Lasts(chance, RuntimeLeast, RuntimeMore)),
+        DevicePhase.Runtime => To(DevicePhase.Application, Until, "runtime up; the program is made ready", Lasts(chance, ApplicationLeast, ApplicationMore)),
+        DevicePhase.Application when StaysDown => To(DevicePhase.Stopped, Until, "ready; its program is left standing until somebody starts it") with { Starts = Starts + 1 },
         DevicePhase.Application => To(DevicePhase.Running, Until, "program runs; outputs follow it") with { StartedAt = Until, Starts = Starts + 1 },
         _ => this with { Until = long.MaxValue },
     };
 
+    /// <summary>The life once what carries to it is cut, or mended.</summary>
+    public DeviceLife Carried(long now, bool isCut) => Note(now, isCut ? "the network is gone; the program goes on" : "the network is back") with { IsCut = isCut };
+
     /// <summary>The same life with something noted.</summary>
     public DeviceLife Noted(long now, string what) => Note(now, what);
 
+    /// <summary>The life once its runtime was found not to come up: the loader waits a while.</summary>
+    public DeviceLife Watched(string why) => To(DevicePhase.Runtime, Until, $"the runtime does not come up: {why}; the loader waits", WatchMilliseconds) with { IsWatched = true };
+
+    /// <summary>The life once what was sent has given way to what was there before.</summary>
+    public DeviceLife WentBack(long now, string why, bool startsAgain) => (startsAgain ? Starting(now, RestartReason.ActivateChanges, forgets: false, 0, why) : Note(now, why)) with { Trouble = why, IsWatched = false };
+
+    /// <summary>The life once new parts were taken: it starts again with them.</summary>
+    public DeviceLife Renewed(long now, int version, uint chance, bool starts) => Starting(now, RestartReason.ActivateChanges, forgets: false, chance, $"version {version} with new parts; the loader starts") with { Trouble = null, StaysDown = !starts };
+
     /// <summary>The life once its program has failed: stopped, until it is told to go on or gets another.</summary>
-    public DeviceLife Failed(long now, string why) => To(DevicePhase.Stopped, now, $"program failed: {why} Outputs at rest");
+    public DeviceLife Failed(long now, string why) => To(DevicePhase.Stopped, now, $"program failed: {why} Outputs at rest") with { Trouble = why, IsWatched = false };
 
     /// <summary>The life once another program has taken over.</summary>
-    public DeviceLife Activated(long now, int version) => (this with { Reason = RestartReason.ActivateChanges, StartedAt = now, Starts = Starts + 1 }).Note(now, $"version {version} took over");
+    public DeviceLife Activated(long now, int version) => (this with { Reason = RestartReason.ActivateChanges, StartedAt = now, Starts = Starts + 1, Trouble = null }).Note(now, $"version {version} took over");
 
     /// <summary>The same life with whether it answers settled at a moment.</summary>
     public DeviceLife Settled(long now) => Answers ? this with { SilentSince = null } : this with { SilentSince = SilentSince ?? now };
 
-    private DeviceLife Starting(long now, RestartReason reason, bool forgets, uint chance, string what) => To(DevicePhase.Loader, now, what, Lasts(chance, 3000, 2000)) with { Reason = reason, Forgets = forgets };
+    private DeviceLife Starting(long now, RestartReason reason, bool forgets, uint chance, string what) => To(DevicePhase.Loader, now, what, Lasts(chance, LoaderLeast, LoaderMore)) with { Reason = reason, Forgets = forgets, StaysDown = false, IsWatched = false };
 
     // Of realistic and slightly varying length: a base and up to so much more, ms, by chance.
     private static long Lasts(uint chance, int least, int more) => least + (chance % (uint)more);

@@ -41,6 +41,15 @@ public interface IDeviceProgram
     /// <summary>Runs at a moment of site time: all that is due by then.</summary>
     void Run(long now);
 
+    /// <summary>How far the device's own clock is off, ms: what goes by the hour of the day goes by that clock. Stretches of time do not.</summary>
+    long ClockOffset
+    {
+        get => 0;
+        set
+        {
+        }
+    }
+
     /// <summary>What is worth keeping, fit to be written as JSON; nothing in it changes afterwards. Trend samples up to the given numbers are collected already and left out.</summary>
     object Remember(IReadOnlyDictionary<RecordId, long>? collected = null);
 

@@ -1,5 +1,6 @@
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Names;
+using LoftyWren.Core.OlderPrograms;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -23,7 +24,14 @@ public static class Checks
     internal static IEnumerable<Finding> OnPoint(Project project, Point point) => Itself(project, point).Concat(Masked(project, point));
 
     /// <summary>The checks of a sequence.</summary>
-    internal static IEnumerable<Finding> OnSequence(Project project, Sequence sequence) => Itself(project, sequence).Concat(Masked(project, sequence)).Concat(CutShort(project, sequence));
+    internal static IEnumerable<Finding> OnSequence(Project project, Sequence sequence) => Itself(project, sequence).Concat(Masked(project, sequence)).Concat(CutShort(project, sequence)).Concat(Older(sequence));
+
+    private static IEnumerable<Finding> Older(Sequence sequence)
+    {
+        if (ProgramConversion.IsOlder(sequence))
+            yield return new Finding($"older-program|{sequence.Id}", "older-program", Severity.Low, sequence.Id, $"‘{sequence.Name}’ was written with an older version.",
+                "Its older blocks run as they did. Program › Older programs shows what converting them would change, before anything is.");
+    }
 
     /// <summary>The findings on a record's tags: two rules that give one tag different values.</summary>
     public static IEnumerable<Finding> OnTags(Project project, TaggedRecord record, TaggingRules rules)
@@ -100,6 +108,10 @@ public static class Checks
     internal static IEnumerable<Finding> OnController(Project project, Controller controller)
     {
         foreach (var (key, what, why) in Enclosure.Of(project, controller).Troubles(controller)) yield return new Finding($"{key}|{controller.Id}", key.Split('|')[0], Severity.High, controller.Id, what, why);
+        if (NetworkSettings.RouterTrouble(controller.Address, controller.PrefixLength, controller.Router) is { } router)
+            yield return new Finding($"router|{controller.Id}", "router", Severity.High, controller.Id, $"{controller.Name} would not reach other networks.", $"With address {controller.Address}, {router}. Correct one of them.");
+        if (!controller.StartsAfterPower)
+            yield return new Finding($"stays-down|{controller.Id}", "stays-down", Severity.Medium, controller.Id, $"{controller.Name} stays down after a power cut.", "Its program does not start by itself when the supply comes back; somebody has to start it. If that is not meant, let it start.") { Fixes = Ways(new Fix($"Let {controller.Name} start by itself", [Edit.Of(controller with { StartsAfterPower = true }, project.FindEntry(controller.Id)!.Revision)])) };
         if (ControllerMemory.Of(project, controller) is not { } memory) yield break;
         if (memory.ValuesOver is { } values) yield return new Finding($"memory-values|{controller.Id}", "memory-values", Severity.High, controller.Id, $"{controller.Name} has more values than memory.", values);
         if (memory.SamplesOver is { } samples) yield return new Finding($"memory-samples|{controller.Id}", "memory-samples", Severity.High, controller.Id, $"The trend logs on {controller.Name} need more memory than it has.", samples);

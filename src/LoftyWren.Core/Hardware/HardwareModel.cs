@@ -91,6 +91,12 @@ public sealed record HardwareModel(string Id, string Name, HardwareKind Kind, in
     /// <summary>The versions of the runtime that it takes, newest first; one that takes none runs no program.</summary>
     public IReadOnlyList<string> Runtimes { get; init; } = [];
 
+    /// <summary>The version of the loader that it comes with, which starts whatever else it runs.</summary>
+    public string Loader { get; init; } = "1.0";
+
+    /// <summary>How much memory it has for software parts and its application, kB; 0 where that is not told.</summary>
+    public int MemoryKilobytes { get; init; }
+
     /// <summary>The software parts that can run on it.</summary>
     public IReadOnlyList<SoftwarePart> Parts { get; init; } = [];
 

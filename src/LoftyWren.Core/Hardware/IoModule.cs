@@ -19,6 +19,7 @@ public sealed record IoModule : ProjectRecord
     {
         Nouns = [new("module", "modules")],
         RunsInImage = true,
+        NeedsParts = [SoftwareParts.Modules],
         IsSpelled = false,
         Fields =
         [

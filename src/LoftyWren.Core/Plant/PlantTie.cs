@@ -21,7 +21,7 @@ public sealed record PlantTie : ProjectRecord
         Fields =
         [
             FieldOf<PlantTie>.Shown("thingId", "Of", (project, t) => t.ThingId is { } thing ? project.Find(thing)?.Name : "outdoors", "The tie of a point is chosen on the panel of its controller.", FieldUses.None),
-            FieldOf<PlantTie>.Choice("quantity", "Quantity", [.. PlantQuantities.All.Distinct()], t => t.Quantity, (t, v) => t with { Quantity = v }, FieldUses.None),
+            FieldOf<PlantTie>.Choice("quantity", "Quantity", [.. PlantQuantities.Keys], t => t.Quantity, (t, v) => t with { Quantity = v }, FieldUses.None),
         ],
     };
 
@@ -58,18 +58,6 @@ public sealed record PlantTie : ProjectRecord
     {
         ProjectRecord? thing = ThingId is { } id ? project.Find(id) : null;
         if (thing is Place { Kind: not PlaceKind.Room } place) yield return new Refusal(Id, "thingId", $"‘{place.Name}’ is a {place.Noun}; a point is tied to a room, to equipment or to the weather.");
-        else if (!PlantQuantities.Of(thing).Contains(Quantity)) yield return new Refusal(Id, "quantity", $"{(thing is null ? "The weather" : $"‘{thing.Name}’")} has no {Quantity}; it has {string.Join(", ", PlantQuantities.Of(thing))}.");
+        else if (PlantQuantities.Of(thing).All(q => q.Key != Quantity)) yield return new Refusal(Id, "quantity", PlantQuantities.Of(thing) is { Count: > 0 } has ? $"{(thing is null ? "The weather" : $"‘{thing.Name}’")} has no {Quantity}; it has {string.Join(", ", has.Select(q => q.Key))}." : $"The site has nothing to measure or drive in ‘{thing!.Name}’.");
     }
-}
-
-/// <summary>What can be measured and driven in the building, and out of doors.</summary>
-public static class PlantQuantities
-{
-    private static readonly string[] Weather = ["temperature", "humidity", "wind", "solar", "rain"], Room = ["temperature", "humidity", "co2", "presence"], Machine = ["run", "level", "status", "temperature", "state", "cool"];
-
-    /// <summary>All of them.</summary>
-    public static IEnumerable<string> All => Weather.Concat(Room).Concat(Machine);
-
-    /// <summary>Those of a room, of a machine, or, of nothing, of the weather.</summary>
-    public static IReadOnlyList<string> Of(ProjectRecord? thing) => thing switch { null => Weather, Equipment => Machine, _ => Room };
 }

@@ -3,7 +3,6 @@ using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Tags;
-using LoftyWren.Core.Units;
 
 namespace LoftyWren.Core.Plant;
 
@@ -22,35 +21,22 @@ public static class PlantTies
     public static Tied? Of(Project project, Point point) => Chosen(project, point.Id) is { } tie ? new Tied(tie.ThingId, tie.Quantity) : Propose(project, point);
 
     /// <summary>
-    /// What a point would be tied to by its role, its unit, what it belongs to and its tags (<c>outside</c>, <c>cool</c>); its
-    /// name says nothing. Null when the building has no such thing.
+    /// What a point would be tied to by its role, its unit, what it belongs to and its tags; its name says nothing. A sensor
+    /// looks at its own machine, unless that hangs in the room to sense it, then at the room, then at the weather. Null when
+    /// the building has no such thing.
     /// </summary>
     public static Tied? Propose(Project project, Point point)
     {
         Equipment? equipment = project.Find<Equipment>(point.OwnerId);
+        bool isMast = equipment is not null && EquipmentKind.Find(equipment.Kind).SensesWeather;
+        Func<string, bool> has = tag => point.Tags?.ContainsKey(tag) == true || point.TemplateTags?.ContainsKey(tag) == true || TaggingRules.Of(project).Gives(project, point, tag);
+        if (equipment is not null && PlantQuantities.Meant(PlantQuantities.Of(equipment), point, has) is { } own) return new Tied(equipment.Id, own.Key);
+        if (point.Role != PointRole.Sensor) return null;
         RecordId? room = project.Lineage(point.Id).OfType<Place>().FirstOrDefault(p => p.Kind == PlaceKind.Room)?.Id;
-        if (point.Role != PointRole.Sensor)
-        {
-            if (equipment is null || point.Role != PointRole.Command) return null;
-            return new Tied(equipment.Id, point.Kind == PointKind.Binary ? "run" : Has("cool") || Has("cooling") ? "cool" : "level");
-        }
-        bool isMast = equipment?.Kind == "weather mast";
-        if (point.Kind == PointKind.Binary) return isMast ? new Tied(null, "rain") : equipment is not null && equipment.Kind != "room sensors" ? new Tied(equipment.Id, "status") : room is not null ? new Tied(room, "presence") : null;
-        string? quantity = Unit.Find(point.Unit)?.Quantity switch
-        {
-            Quantity.Temperature => "temperature",
-            Quantity.RelativeHumidity => "humidity",
-            Quantity.Concentration => "co2",
-            Quantity.Speed => "wind",
-            Quantity.Power or Quantity.Irradiance or Quantity.Illuminance => "solar",
-            _ => null,
-        };
-        if (quantity is null) return null;
-        if (quantity is "wind" or "solar") return new Tied(null, quantity);
-        if (isMast || room is null || Has("outside")) return quantity == "co2" ? null : new Tied(null, quantity);
-        // What is inside a machine is its own; a sensor of a fan-coil or a radiator hangs in the room.
-        return quantity == "temperature" && equipment is { Kind: "kiln" or "boiler" or "air handler" or "heat pump" } ? new Tied(equipment.Id, quantity) : new Tied(room, quantity);
-
-        bool Has(string tag) => point.Tags?.ContainsKey(tag) == true || point.TemplateTags?.ContainsKey(tag) == true || TaggingRules.Of(project).Gives(project, point, tag);
+        bool isOutside = isMast || room is null || has("outside");
+        // A contact in a machine that has none is no matter of the room's.
+        if (!isOutside && point.Kind == PointKind.Binary && equipment is not null && !EquipmentKind.Find(equipment.Kind).SensesRoom) return null;
+        if (!isOutside && PlantQuantities.Meant(PlantQuantities.Room, point, has) is { } inside) return new Tied(room, inside.Key);
+        return (isOutside || point.Kind != PointKind.Binary) && PlantQuantities.Meant(PlantQuantities.Weather, point, has) is { } weather && (isOutside || PlantQuantities.Room.All(q => q.Key != weather.Key)) ? new Tied(null, weather.Key) : null;
     }
 }

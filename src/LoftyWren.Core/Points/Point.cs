@@ -40,6 +40,7 @@ public sealed record Point : TaggedRecord
         ListHeaders = ["point name", "object", "signal name", "name"],
         Grain = ConflictGrain.Field,
         RunsInImage = true,
+        TakesBack = (runs, design, _) => runs with { Tags = design.Tags, TemplateTags = design.TemplateTags },
         HasVariables = true,
         Begins = (id, name, owner) => owner is Place or Equipment ? new Point { Id = id, Name = name, OwnerId = owner.Id, Kind = PointKind.Analog, Role = PointRole.Sensor } : null,
         Settles = PointFields.Settle,

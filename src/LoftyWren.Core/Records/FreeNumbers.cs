@@ -24,11 +24,11 @@ public sealed class FreeNumbers(Project project)
         return _highest[number] = highest + 1;
     }
 
-    /// <summary>The record with next free numbers of its own, but for those that somebody has told.</summary>
+    /// <summary>The record with next free numbers of its own, and with nothing else that only one can have, but for what somebody has told.</summary>
     public ProjectRecord Give(ProjectRecord record, Func<string, bool>? isTold = null)
     {
         RecordKind kind = RecordKinds.Of(record);
         foreach (UniqueNumber number in kind.Numbers.Where(n => isTold?.Invoke(n.Field) != true)) record = number.With(record, Next(kind, number));
-        return record;
+        return kind.LeftOpen(record, isTold);
     }
 }

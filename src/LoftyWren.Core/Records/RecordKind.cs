@@ -93,6 +93,9 @@ public abstract class RecordKind(string key, Type type)
     /// <summary>Whether it is part of what a controller or device runs.</summary>
     public bool RunsInImage { get; init; }
 
+    /// <summary>The keys of the software parts that a controller needs to run records of this kind.</summary>
+    public IReadOnlyList<string> NeedsParts { get; init; } = [];
+
     /// <summary>When two people's edits of one record clash.</summary>
     public ConflictGrain Grain { get; init; }
 
@@ -107,6 +110,12 @@ public abstract class RecordKind(string key, Type type)
 
     /// <summary>A new record of this owner, or null where such an owner has none.</summary>
     public abstract ProjectRecord? Begin(RecordId id, string name, ProjectRecord owner);
+
+    /// <summary>A record as it runs, with what no controller carries of it as it is designed; <paramref name="runsThere"/> tells whether a record is part of what runs.</summary>
+    public abstract ProjectRecord TakeBack(ProjectRecord runs, ProjectRecord design, Func<RecordId, bool> runsThere);
+
+    /// <summary>The record without what only one can have and nobody has told; a copy has that open.</summary>
+    public abstract ProjectRecord LeftOpen(ProjectRecord record, Func<string, bool>? isTold);
 
     /// <summary>The record with what follows from its other fields, after some of them were written; <paramref name="before"/> is null for a new one.</summary>
     public abstract ProjectRecord Settle(ProjectRecord? before, ProjectRecord now);
@@ -153,6 +162,12 @@ public sealed class RecordKind<T>(string key) : RecordKind(key, typeof(T))
     /// <summary>What follows from other fields; see <see cref="RecordKind.Settle"/>.</summary>
     public Func<T?, T, T>? Settles { get; init; }
 
+    /// <summary>What only one record can have besides its numbers: the field, and the record without it.</summary>
+    public IReadOnlyList<(string Field, Func<T, T> Without)> OnlyOnce { get; init; } = [];
+
+    /// <summary>What of the design stays when what runs is taken over; see <see cref="RecordKind.TakeBack"/>. Not given: nothing does.</summary>
+    public Func<T, T, Func<RecordId, bool>, T>? TakesBack { get; init; }
+
     /// <summary>The checks of such a record.</summary>
     public Func<Project, T, IEnumerable<Finding>>? Checks { get; init; }
 
@@ -167,6 +182,13 @@ public sealed class RecordKind<T>(string key) : RecordKind(key, typeof(T))
 
     /// <inheritdoc/>
     public override ProjectRecord Settle(ProjectRecord? before, ProjectRecord now) => Settles?.Invoke((T?)before, (T)now) ?? now;
+
+    /// <inheritdoc/>
+    public override ProjectRecord TakeBack(ProjectRecord runs, ProjectRecord design, Func<RecordId, bool> runsThere) => TakesBack?.Invoke((T)runs, (T)design, runsThere) ?? runs;
+
+    /// <inheritdoc/>
+    public override ProjectRecord LeftOpen(ProjectRecord record, Func<string, bool>? isTold) =>
+        OnlyOnce.Where(o => isTold?.Invoke(o.Field) != true).Aggregate((T)record, (r, o) => o.Without(r));
 
     /// <inheritdoc/>
     public override IEnumerable<Finding> Check(Project project, ProjectRecord record) => Checks?.Invoke(project, (T)record) ?? [];

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Hardware;
 using System.Globalization;
 using LoftyWren.Core.Fields;
 using LoftyWren.Core.Places;
@@ -89,6 +90,8 @@ public sealed record Schedule : ProjectRecord
     {
         Nouns = [new("schedule", "schedules") { NameTokens = ["building", "floor", "room", "short"] }],
         RunsInImage = true,
+        TakesBack = (runs, design, runsThere) => runs with { Drives = [.. design.Drives.Where(d => !runsThere(d.PointId)), .. runs.Drives] },
+        NeedsParts = [SoftwareParts.Schedules],
         Begins = (id, name, owner) => owner is Place ? new Schedule { Id = id, Name = name, PlaceId = owner.Id, StateTexts = ["off", "on"], Default = 0 } : null,
         Checks = Findings.Checks.OnSchedule,
         Fields =

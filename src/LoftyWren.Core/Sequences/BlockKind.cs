@@ -210,4 +210,22 @@ public enum BlockKind
     /// <status>An input in fault or released counts as off, and the times hold all the same: the result is always on or off. Stale and overridden inputs pass their mark on.</status>
     /// <edges>The first state is taken at once. A shorter pulse of the input is lengthened; one that ends within the off time is lost. It never releases its claim, since only commanding off lets a machine rest: weaker claims on the output never speak. It does not see the machine: a stronger claim or a hand can still switch it at any time. Time in which the controller is off is not counted.</edges>
     MinimumTimes,
+    /// <summary>Proportional and integral control by its band, as programs of version 1 have it.</summary>
+    /// <formula>out = clamp(100 ÷ band × e + I, 0, 100); dI/dt = 100 ÷ band × e ÷ reset, I between 0 and 100. Reverse (heating): e = setpoint − measured; direct (cooling): e = measured − setpoint.</formula>
+    /// <units>measured and setpoint of one quantity; band is a difference in the unit of measured (K for °C); reset in minutes; output in %.</units>
+    /// <status>The common rule: without usable inputs it says nothing, and its integral stands still.</status>
+    /// <edges>Disabled it commands 0 % and forgets its integral. reset = 0 leaves the integral out. It is no longer offered; converting puts a PID in its place.</edges>
+    PiBand,
+    /// <summary>On and off at two limits, as programs of version 1 have it.</summary>
+    /// <formula>on above off: on when in &gt; on, off when in &lt; off. on below off: on when in &lt; on, off when in &gt; off. Between, it stays as it was.</formula>
+    /// <units>in any; on and off in the unit of in.</units>
+    /// <status>The common rule.</status>
+    /// <edges>Exactly at either limit nothing changes. Starts off. With two limits alike it switches at that one. It is no longer offered; converting puts a Two-position in its place.</edges>
+    TwoLimits,
+    /// <summary>A timer in minutes, as programs of version 1 have it.</summary>
+    /// <formula>On-delay: on when in has been true for the minutes. Pulse: on for the minutes after in turned true; another edge begins them anew.</formula>
+    /// <units>Binary in and out; minutes.</units>
+    /// <status>The common rule; the time stands still meanwhile.</status>
+    /// <edges>An input that is already true on the very first scan starts no pulse. Time in which the controller is off is not counted. It is no longer offered; converting puts one of the standard's timers in its place.</edges>
+    MinuteTimer,
 }

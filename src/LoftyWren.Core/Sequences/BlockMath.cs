@@ -422,6 +422,47 @@ internal static class BlockMath
     [MethodImpl(Inline)]
     private static double Within(double value, double low, double high) => value < low ? low : value > high ? high : value;
 
+    // Cells: 0 = integral part in %, 1 = time of the last scan.
+    public static PinValue PiBand(PinValue measured, PinValue setpoint, PinValue enable, bool enableConnected, double band, double reset, bool action, double now, ref double cell)
+    {
+        double passed = Passed(ref cell, now), gain = 100 / band;
+        StatusFlags status = Settle(measured.Status | setpoint.Status);
+        if ((status & Unusable) != 0) return new(double.NaN, status);
+        if (enableConnected && !enable.IsUsableTrue)
+        {
+            cell = 0;
+            return new(0, status);
+        }
+        double error = action ? measured.Value - setpoint.Value : setpoint.Value - measured.Value;
+        cell = reset > 0 ? Math.Clamp((double.IsNaN(cell) ? 0 : cell) + (gain * error * passed / (reset * 60)), 0, 100) : 0;
+        return new(Math.Clamp((gain * error) + cell, 0, 100), status);
+    }
+
+    // Cells: 0 = state.
+    public static PinValue TwoLimits(PinValue measured, double on, double off, ref double cell)
+    {
+        StatusFlags status = Settle(measured.Status);
+        if ((status & Unusable) != 0) return new(double.NaN, status);
+        bool was = cell > 0.5, isOn = on >= off ? measured.Value > on || (was && !(measured.Value < off)) : measured.Value < on || (was && !(measured.Value > off));
+        cell = isOn ? 1 : 0;
+        return new(cell, status);
+    }
+
+    // Cells: 0 = elapsed seconds, 1 = time of the last scan, 2 = input of the last scan, 3 = whether a pulse runs.
+    public static PinValue MinuteTimer(PinValue @in, double minutes, bool mode, double now, ref double cell)
+    {
+        double passed = Passed(ref cell, now), length = minutes * 60;
+        StatusFlags status = Settle(@in.Status);
+        if ((status & Unusable) != 0) return new(double.NaN, status);
+        ref double before = ref Unsafe.Add(ref cell, 2), runs = ref Unsafe.Add(ref cell, 3);
+        bool isPulse = mode, began = @in.IsTrue && (isPulse ? before == 0 : !(before > 0.5)), goesOn = isPulse ? runs > 0.5 : @in.IsTrue;
+        cell = began || !goesOn || double.IsNaN(cell) ? 0 : Math.Min(length, cell + passed);
+        before = @in.IsTrue ? 1 : 0;
+        bool isOver = IsOver(cell, length);
+        runs = isPulse && (began || (goesOn && !isOver)) && length > 0 ? 1 : 0;
+        return new(isPulse ? runs : @in.IsTrue && isOver ? 1 : 0, status);
+    }
+
     private static double Passed(ref double cell, double now)
     {
         ref double last = ref Unsafe.Add(ref cell, 1);

@@ -1,5 +1,7 @@
 using System.Text.Json.Serialization;
 using LoftyWren.Core.Explanations;
+using LoftyWren.Core.OlderPrograms;
+using LoftyWren.Core.Projects;
 using LoftyWren.Core.Units;
 
 namespace LoftyWren.Core.Sequences;
@@ -116,10 +118,26 @@ public sealed record BlockType(
     [JsonIgnore]
     public bool HoldsTimes { get; init; }
 
+    /// <summary>What stands in its place today; set on the kinds of older versions, which run as they did and are offered no more.</summary>
+    [JsonIgnore]
+    public Func<Project, BlockType, Block, Succession>? Succeeds { get; init; }
+
+    /// <summary>What of its memory those take up that come in its place, so that a change-over moves nothing.</summary>
+    [JsonIgnore]
+    public IReadOnlyList<Inheritance> Leaves { get; init; } = [];
+
+    /// <summary>What a kind takes up of blocks of older versions in whose place it came.</summary>
+    public static IEnumerable<(BlockType From, Inheritance Left)> HeirOf(BlockKind kind) => Heirs[kind];
+
+    /// <summary>Whether it belongs to an older version.</summary>
+    public bool IsRetired => Succeeds is not null;
+
     /// <summary>How many inputs a block has at most.</summary>
     public const int MostInputs = 8;
 
     private static readonly Dictionary<BlockKind, BlockType> ByKind = Make().ToDictionary(d => d.Kind);
+
+    private static readonly ILookup<BlockKind, (BlockType From, Inheritance Left)> Heirs = ByKind.Values.SelectMany(t => t.Leaves.Select(l => (From: t, Left: l))).ToLookup(h => h.Left.To);
 
     /// <summary>The kinds in the order of the menu.</summary>
     public static IReadOnlyList<BlockType> All { get; } = [.. ByKind.Values];
@@ -212,5 +230,15 @@ public sealed record BlockType(
         yield return plain(BlockKind.Average, "Average", "mean average", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Alike };
         yield return plain(BlockKind.Abs, "Size", "abs absolute magnitude", "Arithmetic", analogIn, analogOut) with { Infers = BlockTyping.Size };
         yield return plain(BlockKind.Limit, "Limit", "limit clamp between", "Arithmetic", [new("low", "low", PinKind.Analog, true), new("in", "in", PinKind.Analog, true), new("high", "high", PinKind.Analog, true)], analogOut) with { Infers = BlockTyping.Limited };
+        yield return plain(BlockKind.PiBand, "PI by band", "proportional integral band version 1", "Version 1",
+            [new("measured", "measured", PinKind.Analog, true), new("setpoint", "setpoint", PinKind.Analog, true), new("enable", "enable", PinKind.Binary)], [new("out", "out", PinKind.Analog) { Unit = "%" }], true,
+            [new("band", "band", "difference", 4, 0.01, 10_000), new("reset", "reset", "min", 20, 0, 1440)], [choice("action", "action", ("reverse", "reverse (heating)"), ("direct", "direct (cooling)"))]) with
+        { Infers = BlockTyping.Loop, Succeeds = Succession.OfPiBand, Leaves = [new(BlockKind.Pid, "", c => [c[0]]), new(BlockKind.Pid, Succession.Inner, c => [c[0]])] };
+        yield return plain(BlockKind.TwoLimits, "Two limits", "on off hysteresis limits version 1", "Version 1", [new("measured", "measured", PinKind.Analog, true)], binaryOut, true,
+            [new("on", "on at", "measured", 18, -1e6, 1e6), new("off", "off at", "measured", 20, -1e6, 1e6)]) with
+        { Succeeds = Succession.OfTwoLimits, Leaves = [new(BlockKind.TwoPosition, "", c => [c[0]])] };
+        yield return plain(BlockKind.MinuteTimer, "Timer in minutes", "timer delay pulse minutes version 1", "Version 1", binaryIn, binaryOut, true,
+            [new("minutes", "minutes", "min", 5, 0, 10_080)], [choice("mode", "mode", ("delay", "on-delay"), ("pulse", "pulse"))]) with
+        { Succeeds = Succession.OfMinuteTimer, Leaves = [new(BlockKind.Ton, "", c => [c[0], c[1], c[2]]), new(BlockKind.Tp, "", c => [c[0], c[1], c[3], c[2]])] };
     }
 }

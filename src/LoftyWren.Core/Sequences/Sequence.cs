@@ -82,6 +82,8 @@ public sealed record Sequence : ProjectRecord
     {
         Nouns = [new("sequence", "sequences") { NameTokens = NamePattern.AllFills, IsAlone = true }],
         RunsInImage = true,
+        TakesBack = (runs, design, _) => runs with { Clauses = design.Clauses },
+        NeedsParts = [SoftwareParts.Logic],
         HasVariables = true,
         Begins = (id, name, owner) => owner is Equipment ? new Sequence { Id = id, Name = name, EquipmentId = owner.Id } : null,
         Checks = Findings.Checks.OnSequence,

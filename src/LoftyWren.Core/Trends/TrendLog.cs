@@ -34,6 +34,7 @@ public sealed record TrendLog : ProjectRecord
     {
         Nouns = [new("trend", "trends") { NameTokens = NamePattern.AllFills, IsAlone = true }],
         RunsInImage = true,
+        NeedsParts = [SoftwareParts.Trends],
         HasVariables = true,
         Handicap = 0.5,
         Begins = (id, name, owner) => owner is Point { Kind: var kind } ? new TrendLog { Id = id, Name = name, PointId = owner.Id, Mode = kind == PointKind.Analog ? TrendMode.Interval : TrendMode.Change } : null,

@@ -37,6 +37,16 @@ public sealed class ImageCache(Workspace workspace)
         return changes;
     }
 
-    /// <summary>What runs on something installed, or null.</summary>
-    public static IHostImage? ImageOf(Installed? installed, ILink link) => installed is { Runs: true } && link.ImageOf(installed.Id) is { } bytes ? HostKinds.Find(installed.Kind).Read(bytes) : null;
+    private readonly ConcurrentDictionary<RecordId, (string Hash, IHostImage Image)> _installed = new();
+
+    /// <summary>What runs on something installed, or null; read once for as long as it is the same.</summary>
+    public IHostImage? ImageOf(Installed? installed, ILink link)
+    {
+        if (installed is not { Runs: true }) return null;
+        if (_installed.TryGetValue(installed.Id, out var known) && known.Hash == installed.Hash) return known.Image;
+        if (link.ImageOf(installed.Id) is not { } bytes) return null;
+        IHostImage image = HostKinds.Find(installed.Kind).Read(bytes);
+        _installed[installed.Id] = (installed.Hash, image);
+        return image;
+    }
 }

@@ -332,7 +332,7 @@ internal static class HardwareEndpoints
         RecordId? room = project.Lineage(point.Id).OfType<Place>().FirstOrDefault(p => p.Kind == PlaceKind.Room)?.Id;
         List<ProjectRecord?> near = [.. project.Find<Equipment>(point.OwnerId) is { } own ? [own] : Array.Empty<ProjectRecord>(), .. room is { } here ? project.Referrers<Equipment>(here).Where(e => e.Id != point.OwnerId).OrderBy(e => e.Name, NaturalOrder.Names).Prepend<ProjectRecord>(project.Find(here)!) : [], null];
         return new TieView(PlantTies.Of(project, point) is { } now ? Say(now) : null, PlantTies.Chosen(project, point.Id) is not null, PlantTies.Propose(project, point) is { } proposed ? Say(proposed) : null,
-            [.. near.SelectMany(thing => PlantQuantities.Of(thing).Select(q => new Tied(thing?.Id, q))).Select(t => new TieChoice(t.Thing, t.Quantity, Say(t)))]);
+            [.. near.SelectMany(thing => PlantQuantities.Of(thing).Select(q => new Tied(thing?.Id, q.Key))).Select(t => new TieChoice(t.Thing, t.Quantity, Say(t)))]);
     }
 
     private static Panel PanelOf(Workspace workspace, Controller controller, string? words)

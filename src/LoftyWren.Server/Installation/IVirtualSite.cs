@@ -1,11 +1,19 @@
+using LoftyWren.Core.Commissioning;
 using LoftyWren.Core.Records;
 using LoftyWren.Server.Supervision;
+using LoftyWren.VirtualSite.Devices;
 using LoftyWren.VirtualSite.Plant;
 
 namespace LoftyWren.Server.Installation;
 
-/// <summary>The site clock as screens show it. ActualSpeed tells how many seconds of site time a second really brings when the machine cannot keep the speed; Trouble, why the site stands still although its clock is set to run; Link, whether the site answers, and Heard when it last did (ms since 1970 UTC).</summary>
-public sealed record ClockView(long Now, bool Running, int Speed, double ActualSpeed, string TimeZone, double Outdoor, int Held, string? Trouble, LinkState Link = LinkState.Heard, long? HeardAt = null);
+/// <summary>The site clock as screens show it. ActualSpeed tells how many seconds of site time a second really brings when the machine cannot keep the speed; Trouble, why the site stands still although its clock is set to run; Link, whether the site answers, and Heard when it last did (ms since 1970 UTC). Silent: how many controllers have not been heard for as long as each may.</summary>
+public sealed record ClockView(long Now, bool Running, int Speed, double ActualSpeed, string TimeZone, double Outdoor, int Held, string? Trouble, LinkState Link = LinkState.Heard, long? HeardAt = null, int Silent = 0);
+
+/// <summary>A device in its box: its model, the loader it has, and what will carry to it.</summary>
+public sealed record BoxedDevice(string ModelId, string LoaderVersion, LinkQuality Link);
+
+/// <summary>A device that hangs: where, the serial number on its label, and what carries to it.</summary>
+public sealed record HungDevice(RecordId HostId, string Serial, LinkQuality Link, int Port = 0);
 
 /// <summary>
 /// What can be done to a virtual site and to no real one: its clock is moved, its sensors are held, and it is built. Reached
@@ -36,6 +44,33 @@ public interface IVirtualSite : ILink
 
     /// <summary>Lets an input follow its sensor again; answers whether it was held.</summary>
     bool ReleaseInput(string who, string what, RecordId host, string terminal, RecordId pointId);
+
+    /// <summary>Hangs something out of its box, in place of what hung there: a model of the catalogue with its loader, at the end of a connection. It runs nothing and has the factory's credentials. Answers the serial number on the label in its door.</summary>
+    string Hang(string who, string what, RecordId host, string kind, BoxedDevice box);
+
+    /// <summary>Takes something down that hangs; what it runs and keeps goes with it.</summary>
+    void TakeDown(string who, string what, RecordId host);
+
+    /// <summary>The terminals whose inputs are held by hand.</summary>
+    IReadOnlyList<HeldInput> HeldInputs();
+
+    /// <summary>Makes the connection of something that hangs better or worse.</summary>
+    void SetLink(string who, string what, RecordId host, LinkQuality link);
+
+    /// <summary>All that hangs: the serial number on its label, and what carries to it.</summary>
+    IReadOnlyList<HungDevice> Hung();
+
+    /// <summary>The port of this machine at which who hangs is asked who is there; 0 while nothing hangs.</summary>
+    int DiscoveryPort();
+
+    /// <summary>Makes two copies of the site as it stands, one of them with another program on a host; answers by what number they are known.</summary>
+    int BeginDay(RecordId host, string kind, byte[] image);
+
+    /// <summary>Runs the two on by some minutes of site time; answers why the other program failed, once it has.</summary>
+    string? RunDay(int number, int minutes);
+
+    /// <summary>What went otherwise so far; the two are gone afterwards.</summary>
+    IReadOnlyList<PointDay> EndDay(int number);
 
     /// <summary>The site as it stands, wires and all.</summary>
     SitePlan Plan();

@@ -26,7 +26,7 @@ internal static class SiteEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/site", (SiteServer site) => site.Clock()).For(Role.Viewer);
+        api.MapGet("/site", (DeviceLinks links) => links.Clock()).For(Role.Viewer);
         api.MapPost("/site/clock", Results<Ok<ClockView>, ProblemHttpResult> (ClockRequest request, HttpContext http, IVirtualSite site) =>
         {
             if (request.Speed is { } speed && !SiteHost.Speeds.Contains(speed)) return Problems.Refused($"The site clock runs at {string.Join("×, ", SiteHost.Speeds)}×.");

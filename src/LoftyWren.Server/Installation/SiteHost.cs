@@ -3,6 +3,7 @@ using System.Diagnostics;
 using System.Runtime.CompilerServices;
 using System.Security.Cryptography;
 using System.Text.Json;
+using LoftyWren.Core.Commissioning;
 using LoftyWren.Core.Devices;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Images;
@@ -39,7 +40,9 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
 
     private readonly Dictionary<RecordId, string> _keptImages = [];
     private readonly Dictionary<RecordId, DeviceLife> _keptLives = [];
-    private readonly Dictionary<RecordId, IDeviceProgram> _indexed = [];
+    private readonly Dictionary<RecordId, DeviceDoor> _keptDoors = [];
+    private readonly HashSet<RecordId> _gone = [];
+    private readonly Dictionary<RecordId, (InstalledDevice Device, IDeviceProgram Program)> _indexed = [];
     private SitePlan? _keptPlan;
     private readonly Dictionary<RecordId, IReadOnlyList<Wire>> _keptWires = [];
     private readonly ConditionalWeakTable<object, byte[]> _made = [];
@@ -76,7 +79,7 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
             }
             ClockMemory memory = JsonSerializer.Deserialize<ClockMemory>(head, RecordJson.Options)!;
             SitePlan plan = memory.Plan ?? (parts.TryGetValue("plan", out byte[]? drawn) ? JsonSerializer.Deserialize<SitePlan>(drawn, RecordJson.Options)! : new SitePlan());
-            var controllers = memory.Controllers ?? parts.Where(p => p.Key.StartsWith(ControllerPart, StringComparison.Ordinal)).ToDictionary(p => new RecordId(p.Key[ControllerPart.Length..]), p => JsonSerializer.Deserialize<ControllerMemory>(p.Value, RecordJson.Options)!);
+            var controllers = memory.Controllers ?? parts.Where(p => p.Value.Length > 0 && p.Key.StartsWith(ControllerPart, StringComparison.Ordinal)).ToDictionary(p => new RecordId(p.Key[ControllerPart.Length..]), p => JsonSerializer.Deserialize<ControllerMemory>(p.Value, RecordJson.Options)!);
             // Older versions kept the wires with the plan, or with their controllers.
             var wires = parts.Where(p => p.Key.StartsWith(WiresPart, StringComparison.Ordinal)).ToDictionary(p => new RecordId(p.Key[WiresPart.Length..]), p => JsonSerializer.Deserialize<List<Wire>>(p.Value, RecordJson.Options)!);
             IEnumerable<Wire> all = [.. plan.Wires, .. controllers.Where(c => !wires.ContainsKey(c.Key)).OrderBy(c => c.Key).SelectMany(c => c.Value.Wires ?? []), .. wires.OrderBy(w => w.Key).SelectMany(w => w.Value)];
@@ -89,9 +92,13 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
             foreach (var (id, kept) in controllers)
             {
                 InstalledDevice device = _site.Mount(id, kept.Kind ?? ControllerImageBuilder.KindKey);
-                if (!parts.TryGetValue($"image/{id}", out byte[]? image)) continue;
-                device.Restart(image, parts.GetValueOrDefault($"memory/{id}"), now, kept.Version, kept.SentBy, kept.SentAt);
-                if (parts.TryGetValue($"life/{id}", out byte[]? life)) device.Revive(JsonSerializer.Deserialize<DeviceLife>(life, RecordJson.Options)!);
+                if (parts.TryGetValue($"door/{id}", out byte[]? door) && door.Length > 0) device.Door = JsonSerializer.Deserialize<DeviceDoor>(door, RecordJson.Options);
+                if (parts.TryGetValue($"life/{id}", out byte[]? life) && life.Length > 0) device.Revive(JsonSerializer.Deserialize<DeviceLife>(life, RecordJson.Options)!);
+                if (!parts.TryGetValue($"image/{id}", out byte[]? image) || image.Length == 0) continue;
+                if (parts.TryGetValue($"slot/{id}", out byte[]? slot) && slot.Length > 0) device.Slot = JsonSerializer.Deserialize<DeviceSlot>(slot, RecordJson.Options);
+                device.Restart(image, parts.GetValueOrDefault($"memory/{id}") is { Length: > 0 } memoryOf ? memoryOf : null, now, kept.Version, kept.SentBy, kept.SentAt);
+                // Installed before there were connections: met like one out of its box, but that it runs on and its clock is right.
+                device.Door ??= Unmet(device, now);
                 if (!isStopped) device.Program!.NumberEventsAfter(device.Program.LastEventNumber + EventsBeyond);
             }
             // What somebody commanded is written with the clock of that moment; the plant is written with the rest, a little later.
@@ -105,8 +112,17 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
             if (parts.ContainsKey("plan")) _keptPlan = _site.Built;
             // Kept as older versions did, all in one part: before anything is written beside it, each gets its own.
             if (memory.Controllers is not null) Write([.. _site.Devices.Values.SelectMany(Of), .. Clock(hasPlant: true)]);
+            OpenDoors();
             return true;
         }
+    }
+
+    private static DeviceDoor Unmet(InstalledDevice device, long now)
+    {
+        IHostImage image = device.Program!.Image;
+        string model = (image.Host as Controller)?.ModelId ?? image.Host.Noun;
+        string loader = (Catalogue.Shipped.FirstOrDefault(m => m.Id == model) ?? image.Records.OfType<OwnModel>().FirstOrDefault(m => m.Model.Id == model)?.Model)?.Loader ?? "1.0";
+        return DeviceDoor.OutOfTheBox(model, loader, ImageParts.LoaderKilobytes * 1024, Firmware.HashOf(model, ImageParts.Loader, loader, ImageParts.LoaderKilobytes), now, new LinkQuality(20_000, 0, 1), Chance.SeedOf(device.Id.Value)).WithClock(now, now);
     }
 
     // Older versions had one model of controller and told by the terminal's letters which way a wire goes.
@@ -129,7 +145,10 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
     /// <param name="touched">The controllers that it changes.</param>
     /// <returns>Whether it was done.</returns>
     /// <exception cref="StorageException">It could not be written, and was not done.</exception>
-    public bool Command(string who, string what, RecordId? record, Func<Site, Action?> change, params IEnumerable<RecordId> touched)
+    public bool Command(string who, string what, RecordId? record, Func<Site, Action?> change, params IEnumerable<RecordId> touched) => Kept((who, what, record), change, touched);
+
+    /// <summary>As <see cref="Command"/>; what a device does of itself when somebody has signed in there leaves no trail of its own.</summary>
+    private bool Kept((string Who, string What, RecordId? Record)? trail, Func<Site, Action?> change, IEnumerable<RecordId> touched)
     {
         lock (_pen)
         {
@@ -140,7 +159,7 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
                 try
                 {
                     Index(changed);
-                    Write([.. Clock(hasPlant: false), .. changed.SelectMany(Of)], new TrailEntry(0, clock.GetUtcNow().ToUnixTimeMilliseconds(), _site.Now, who, what, record));
+                    Write([.. Clock(hasPlant: false), .. changed.SelectMany(Of)], trail is { } t ? [new TrailEntry(0, clock.GetUtcNow().ToUnixTimeMilliseconds(), _site.Now, t.Who, t.What, t.Record)] : []);
                 }
                 catch (Exception e) when (e is SqliteException or IOException)
                 {
@@ -283,6 +302,7 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
                 lock (_turn) Running = false;
             }
         }
+        CloseDoors();
         try
         {
             if (_isOpen)
@@ -304,16 +324,25 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
     {
         foreach (InstalledDevice device in devices)
         {
-            IDeviceProgram? before = _indexed.GetValueOrDefault(device.Id);
-            if (ReferenceEquals(before, device.Program)) continue;
-            Generation++;
-            foreach (RecordId point in before?.Home ?? []) Off(_homes, point, device);
-            foreach (ProjectRecord record in before?.Image.Records ?? []) Off(_runs, record.Id, device);
-            _indexed.Remove(device.Id);
+            bool wasThere = _indexed.TryGetValue(device.Id, out var before);
+            if (wasThere ? before.Device == device && ReferenceEquals(before.Program, device.Program) : device.Program is null) continue;
+            Forget(device.Id);
             if (device.Program is not { } program) continue;
-            _indexed[device.Id] = program;
+            _indexed[device.Id] = (device, program);
             foreach (RecordId point in program.Home) _homes[point] = device;
             foreach (ProjectRecord record in program.Image.Records) _runs[record.Id] = device;
+        }
+        if (_indexed.Count > _site.Devices.Count)
+        {
+            foreach (RecordId gone in _indexed.Keys.Where(id => !_site.Devices.ContainsKey(id)).ToList()) Forget(gone);
+        }
+
+        void Forget(RecordId id)
+        {
+            Generation++;
+            if (!_indexed.Remove(id, out var was)) return;
+            foreach (RecordId point in was.Program.Home) Off(_homes, point, was.Device);
+            foreach (ProjectRecord record in was.Program.Image.Records) Off(_runs, record.Id, was.Device);
         }
 
         static void Off(ConcurrentDictionary<RecordId, InstalledDevice> on, RecordId id, InstalledDevice device)
@@ -348,6 +377,13 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
             }
             parts[0] = parts[0] with { Kept = () => _keptBuild = builds };
         }
+        foreach (RecordId gone in _gone.Where(g => !_site.Devices.ContainsKey(g)))
+        {
+            foreach (string part in (string[])[ControllerPart, "door/", "life/", "image/", "slot/", "memory/"]) parts.Add(new Part($"{part}{gone}", () => [], () => _gone.Remove(gone)));
+            _keptImages.Remove(gone);
+            _keptDoors.Remove(gone);
+            _keptLives.Remove(gone);
+        }
         if (hasPlant)
         {
             Func<SiteMemory> copy = _site.Copy();
@@ -359,17 +395,23 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
     /// <summary>What is kept of something installed. Only within a turn.</summary>
     private List<Part> Of(InstalledDevice controller)
     {
-        if (controller.ImageBytes is not { } image) return [];
-        object memory = controller.Program!.Remember(_written);
-        var parts = new List<Part> { new($"memory/{controller.Id}", () => JsonSerializer.SerializeToUtf8Bytes(memory, memory.GetType(), RecordJson.Options)) };
+        var parts = new List<Part>();
+        if (controller.Door is { } door && !ReferenceEquals(_keptDoors.GetValueOrDefault(controller.Id), door)) parts.Add(Json($"door/{controller.Id}", door) with { Kept = () => _keptDoors[controller.Id] = door });
+        if (controller.Life is var life && !ReferenceEquals(_keptLives.GetValueOrDefault(controller.Id), life)) parts.Add(Json($"life/{controller.Id}", life) with { Kept = () => _keptLives[controller.Id] = life });
         // An image is large and changes only when it is sent; what a controller remembers changes all the time.
         string hash = $"{controller.Version} {controller.Hash}";
-        if (_keptImages.GetValueOrDefault(controller.Id) != hash)
+        if (_keptImages.GetValueOrDefault(controller.Id) != hash && (controller.ImageBytes is not null || controller.Door is not null))
         {
+            byte[] image = controller.ImageBytes ?? [];
             parts.Add(Json($"{ControllerPart}{controller.Id}", new ControllerMemory(controller.Version, controller.SentBy, controller.SentAt, Kind: controller.Kind)));
             parts.Add(new Part($"image/{controller.Id}", () => image, () => _keptImages[controller.Id] = hash));
+            // What it ran before stays beside it for as long as it may have to go back.
+            DeviceSlot? slot = controller.Slot;
+            parts.Add(new Part($"slot/{controller.Id}", () => slot is null ? [] : JsonSerializer.SerializeToUtf8Bytes(slot, RecordJson.Options)));
         }
-        if (controller.Life is var life && !ReferenceEquals(_keptLives.GetValueOrDefault(controller.Id), life)) parts.Add(Json($"life/{controller.Id}", life) with { Kept = () => _keptLives[controller.Id] = life });
+        if (controller.Program is not { } program) return parts;
+        object memory = program.Remember(_written);
+        parts.Add(new Part($"memory/{controller.Id}", () => JsonSerializer.SerializeToUtf8Bytes(memory, memory.GetType(), RecordJson.Options)));
         return parts;
     }
 

@@ -42,63 +42,29 @@ public sealed partial class SiteHost
     /// <inheritdoc/>
     public byte[]? ImageOf(RecordId host) => Ask(s => s.Devices.GetValueOrDefault(host)?.ImageBytes);
 
-    /// <inheritdoc/>
-    public int BeginSend(RecordId host, string kind, int length, string hash)
-    {
-        if (length is < 0 or > MostImageBytes) throw new InvalidOperationException($"An image has at most {MostImageBytes / 1024 / 1024} MB; this one has {length} bytes.");
-        return Ask(s => Reached(s.Mount(host, kind))!.BeginSend(length, hash));
-    }
-
-    /// <inheritdoc/>
-    public void Receive(RecordId host, int offset, byte[] piece) => Ask(s =>
-    {
-        Mounted(s, host).Receive(offset, piece);
-        return 0;
-    });
-
-    /// <inheritdoc/>
-    public int ChangeOver(string who, string name, RecordId host)
-    {
-        // All that takes time is made ready before the turn in which the program changes.
-        ReadyProgram ready = InstalledDevice.MakeReady(Ask(s => Mounted(s, host).Sent()));
-        int version = Ask(s => Mounted(s, host).Version) + 1;
-        Command(who, $"Sent {name}, version {version}", host, s =>
-        {
-            InstalledDevice installed = Mounted(s, host);
-            var present = installed.Present;
-            s.CheckPorts(ready.Program);
-            DeviceLife life = installed.Life;
-            installed.ChangeOver(ready, who, clock.GetUtcNow().ToUnixTimeMilliseconds());
-            installed.Revive(life.Activated(s.Now, version));
-            s.Connect(host);
-            return () =>
-            {
-                installed.GoBack(present);
-                installed.Revive(life);
-                s.Connect(host);
-            };
-        }, host);
-        return version;
-    }
-
-    private static InstalledDevice Mounted(Site site, RecordId host) => Reached(site.Devices.GetValueOrDefault(host)) ?? throw new InvalidOperationException("Nothing was begun to be sent there. Send again.");
-
     /// <summary>A device that answers.</summary>
     /// <exception cref="InvalidOperationException">It does not; the message says what to do.</exception>
-    private static InstalledDevice? Reached(InstalledDevice? device) => device is null or { Program: null } or { Life.Answers: true } ? device
-        : throw new InvalidOperationException($"{device.Program.Image.Host.Name} does not answer: it is {(device.Life.Phase == DevicePhase.Off ? "off" : device.Life.IsSilenced ? "there, and its communication is disabled" : "starting")}. What it runs stays as it is; try again when it answers.");
+    private static InstalledDevice? Reached(InstalledDevice? device) => device is null or { Life.Answers: true } ? device
+        : throw new InvalidOperationException($"{device.CalledBy} does not answer: it is {(device.Life.Phase == DevicePhase.Off ? "off" : device.Life.IsCut ? "cut off from the network" : device.Life.IsSilenced ? "there, and its communication is disabled" : "starting")}. What it runs stays as it is; try again when it answers.");
 
     /// <inheritdoc/>
     public Rehearsal Rehearse(RecordId host, string kind, byte[] image)
     {
-        ReadyProgram ready = InstalledDevice.MakeReady(new SentImage(kind, image, Core.Images.HostKinds.HashOf(image)));
-        return Ask(s => Reached(s.Devices.GetValueOrDefault(host))?.Rehearse(ready, s.Now) ?? new Rehearsal([], 0, 0, 0, 0));
+        static ReadyProgram Ready(string kind, byte[] bytes) => InstalledDevice.MakeReady(new SentImage(kind, bytes, Core.Images.HostKinds.HashOf(bytes)));
+        if (Ask(s => Reached(s.Devices.GetValueOrDefault(host)) is { ImageBytes: { } bytes } device ? (device.Kind, Bytes: bytes) : default((string Kind, byte[] Bytes)?)) is not { } runs) return new Rehearsal([], 0, 0, 0, 0);
+        ReadyProgram present = Ready(runs.Kind, runs.Bytes), next = Ready(kind, image);
+        return Ask(s => Reached(s.Devices.GetValueOrDefault(host))?.Rehearse(present, next, s.Now) ?? new Rehearsal([], 0, 0, 0, 0));
     }
 
     /// <inheritdoc/>
-    public IReadOnlyList<DeviceStanding> Standings() => Ask(s => s.Devices.Values.Select(d => new DeviceStanding(d.Id,
-        d.Program is null ? SystemStatus.DownloadRequired : d.Life.Runs ? d.Staged.Of > 0 ? SystemStatus.DownloadInProgress : SystemStatus.Operational : SystemStatus.NonOperational,
-        d.Life.Phase, d.Life.Since, d.Life.Reason, d.Life.StartedAt, d.Life.Starts, d.Program is null ? null : d.Life.SilentSince, [.. d.Life.Heard])).ToList());
+    public IReadOnlyList<DeviceStanding> Standings() => Ask(s => s.Devices.Values.Select(StandingOf).ToList());
+
+    internal static DeviceStanding StandingOf(InstalledDevice d) => new(d.Id,
+        d.Program is null ? SystemStatus.DownloadRequired : d.Life.Runs ? d.IsStaging ? SystemStatus.DownloadInProgress : SystemStatus.Operational : SystemStatus.NonOperational,
+        d.Life.Phase, d.Life.Since, d.Life.Reason, d.Life.StartedAt, d.Life.Starts, d.Program is null && d.Door is null ? null : d.Life.SilentSince, [.. d.Life.Heard]);
+
+    /// <inheritdoc/>
+    public IReadOnlyList<UnheardHost> Unheard() => Ask(s => s.Devices.Values.Where(d => d.Life.SilentSince is not null && (d.Program is not null || d.Door is { IsFactory: false })).Select(d => new UnheardHost(d.Id, d.Life.SilentSince!.Value)).ToList());
 
     /// <inheritdoc/>
     public void Order(string who, string what, RecordId host, DeviceOrder order) => Command(who, what, host, s =>

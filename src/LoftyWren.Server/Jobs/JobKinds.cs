@@ -7,5 +7,5 @@ namespace LoftyWren.Server.Jobs;
 /// <summary>All kinds of long work that are kept over a restart.</summary>
 internal static class JobKinds
 {
-    public static IReadOnlyList<JobKind> All { get; } = [CommissioningEndpoints.SendJob, ListEndpoints.ImportJob, LibraryEndpoints.PlacingJob, LibraryEndpoints.CopyJob];
+    public static IReadOnlyList<JobKind> All { get; } = [Sending.SendJob, Sending.SetUpJob, Comparing.CompareJob, ListEndpoints.ImportJob, LibraryEndpoints.PlacingJob, LibraryEndpoints.CopyJob];
 }

@@ -66,12 +66,12 @@ public sealed class Broadcaster : BackgroundService
     private readonly LiveBoard _board;
     private readonly IHubContext<LiveHub> _hub;
     private readonly string _group;
-    private readonly SiteServer _site;
+    private readonly DeviceLinks _links;
 
     /// <summary>Joins the sources of events to the hub.</summary>
-    public Broadcaster(string group, IHubContext<LiveHub> hub, SiteServer site, Workspace workspace, JobRunner jobs)
+    public Broadcaster(string group, IHubContext<LiveHub> hub, SiteServer site, DeviceLinks links, Workspace workspace, JobRunner jobs)
     {
-        (_group, _hub, _site) = (group, hub, site);
+        (_group, _hub, _links) = (group, hub, links);
         _board = new LiveBoard(site.Link, (connection, values, gone) => hub.Clients.Client(connection).SendAsync("live", values, gone));
         workspace.Changed += entry => _ = hub.Clients.Group(_group).SendAsync("changed", new ProjectChanged(entry.Revision, entry.Author, entry.Label, [.. entry.Changes.Select(c => c.Id).Take(500)], [.. entry.Changes.Select(c => RecordKinds.Of((c.After ?? c.Before)!).Key).Distinct()]));
         site.EventsChanged += () => _ = hub.Clients.Group(_group).SendAsync("events");
@@ -82,7 +82,7 @@ public sealed class Broadcaster : BackgroundService
     public void TellEvents() => _ = _hub.Clients.Group(_group).SendAsync("events");
 
     /// <summary>The site clock.</summary>
-    public ClockView Clock() => _site.Clock();
+    public ClockView Clock() => _links.Clock();
 
     /// <summary>Sets what a client watches.</summary>
     public void Watch(string connection, IReadOnlyList<string> ids) => _board.Watch(connection, ids);
@@ -94,9 +94,13 @@ public sealed class Broadcaster : BackgroundService
     protected override async Task ExecuteAsync(CancellationToken stopping)
     {
         using var timer = new PeriodicTimer(TimeSpan.FromMilliseconds(330));
+        int silent = 0;
         while (await timer.WaitForNextTickAsync(stopping))
         {
-            await _hub.Clients.Group(_group).SendAsync("clock", _site.Clock(), stopping);
+            ClockView clock = Clock();
+            await _hub.Clients.Group(_group).SendAsync("clock", clock, stopping);
+            if (clock.Silent != silent) TellEvents();
+            silent = clock.Silent;
             _board.Look();
         }
     }

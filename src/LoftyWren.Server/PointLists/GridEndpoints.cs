@@ -30,18 +30,21 @@ public sealed record ReplacedCell(string Name, string Path, string Before, strin
 public sealed class RecordGrid(Workspace workspace)
 {
     private const int Kept = 12;
+
+    // A few pages are counted sooner than asked for twice.
+    private const int PagesAhead = 5;
     private readonly Lock _gate = new();
     private readonly LinkedList<((long Revision, string Question) Key, (RecordId[] Ids, IReadOnlyList<RowGroup> Groups) List)> _lists = [];
 
-    /// <summary>The first records below another, place by place, without looking at the rest; null when that is all, or when the whole order is known already.</summary>
+    /// <summary>The first records below another, place by place, and some pages more, without looking at the rest; null when that is all, or when the whole order is known already.</summary>
     public RecordId[]? First(RecordKind kind, RecordId scope, int count)
     {
         lock (_gate)
         {
             if (_lists.Any(l => l.Key == Key(kind, scope, null, null, null, null))) return null;
         }
-        RecordId[] ids = [.. RecordOrder.Under(workspace.Project, scope, kind).Take(count + 1).Select(p => p.Id)];
-        return ids.Length > count ? ids : null;
+        RecordId[] ids = [.. RecordOrder.Under(workspace.Project, scope, kind).Take((count * PagesAhead) + 1).Select(p => p.Id)];
+        return ids.Length > count * PagesAhead ? ids : null;
     }
 
     /// <summary>The ids of all records below another that hold every word and match the tag filter, in groups, sorted by a field (with − in front: downwards), else place by place.</summary>

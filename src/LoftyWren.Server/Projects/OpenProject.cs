@@ -11,6 +11,7 @@ using LoftyWren.Storage.History;
 using LoftyWren.Storage.Jobs;
 using LoftyWren.Storage.Projects;
 using LoftyWren.Storage.Site;
+using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.SignalR;
 
 namespace LoftyWren.Server.Projects;
@@ -56,15 +57,20 @@ public sealed class OpenProject : IAsyncDisposable
         }
         Part(farSite);
         Part<ILink>(farSite);
+        Part(new ContactStore(Path.Combine(folder, "contacts.db"), asItIs));
+        Part(new Contacts(Get<ContactStore>(), Get<Workspace>(), Get<ImageCache>(), farSite, services.GetRequiredService<IDataProtectionProvider>()));
+        Part(new Comparing(Get<Workspace>(), farSite, Get<Contacts>(), Get<ImageCache>(), log));
+        Part(new DayRehearsals(Get<Workspace>(), farSite, Get<ImageCache>()));
         Part(new BuildReviews(Get<Workspace>(), farSite));
         Part(new SiteServer(farSite, Get<HistoryStore>(), clock, log));
+        Part(new DeviceLinks(Get<Workspace>(), Get<SiteServer>()));
         Get<JobRunner>().TakeUp(new ProjectServices(this, services), JobKinds.All);
-        Part(new Broadcaster(id, hub, Get<SiteServer>(), Get<Workspace>(), Get<JobRunner>()));
+        Part(new Broadcaster(id, hub, Get<SiteServer>(), Get<DeviceLinks>(), Get<Workspace>(), Get<JobRunner>()));
     }
 
     /// <summary>The types that a request gets from the project it is for.</summary>
     public static IReadOnlyList<Type> Parts { get; } =
-        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(CheckStore), typeof(JobRunner), typeof(ImageCache), typeof(SequenceFacts), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(IVirtualSite), typeof(ILink), typeof(BuildReviews), typeof(SiteServer), typeof(Broadcaster)];
+        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(CheckStore), typeof(ContactStore), typeof(Contacts), typeof(Comparing), typeof(DayRehearsals), typeof(DeviceLinks), typeof(JobRunner), typeof(ImageCache), typeof(SequenceFacts), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(IVirtualSite), typeof(ILink), typeof(BuildReviews), typeof(SiteServer), typeof(Broadcaster)];
 
     /// <summary>The project's id in the installation.</summary>
     public string Id { get; }
@@ -73,7 +79,7 @@ public sealed class OpenProject : IAsyncDisposable
     public T Get<T>() where T : class => (T)_parts[typeof(T)];
 
     /// <summary>Its databases, for their backups.</summary>
-    public IEnumerable<Database> Databases => [Get<ProjectStore>().Database, .. Find(typeof(SiteStore)) is SiteStore site ? [site.Database] : Array.Empty<Database>(), Get<HistoryStore>().Database, Get<CheckStore>().Database];
+    public IEnumerable<Database> Databases => [Get<ProjectStore>().Database, .. Find(typeof(SiteStore)) is SiteStore site ? [site.Database] : Array.Empty<Database>(), Get<HistoryStore>().Database, Get<CheckStore>().Database, Get<ContactStore>().Database];
 
     /// <summary>One of its parts, or null when there is none of that type.</summary>
     public object? Find(Type type) => _parts.GetValueOrDefault(type);
@@ -84,6 +90,7 @@ public sealed class OpenProject : IAsyncDisposable
         if (Find(typeof(SiteHost)) is SiteHost own) await own.StartAsync(stopping);
         await Get<SiteServer>().StartAsync(stopping);
         await Get<Broadcaster>().StartAsync(stopping);
+        Get<Comparing>().Start();
         _started = true;
     }
 

@@ -60,6 +60,7 @@ public sealed class ProjectDirectory(ServerOptions options, ProjectList list, IH
             try
             {
                 project.Get<IVirtualSite>().Open(SiteHost.Beginning);
+                project.Get<Commissioning.Contacts>().FollowStandIns();
             }
             catch
             {

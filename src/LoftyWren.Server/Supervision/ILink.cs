@@ -68,6 +68,9 @@ public sealed record LiveRead(int Generation, IReadOnlyList<Reading>? Readings);
 /// <summary>A turn of the far end: site time, the generation of its programs, and a count that grows with every hold, release and alarm.</summary>
 public sealed record LinkPulse(long Now, int Generation, long Happenings);
 
+/// <summary>Something installed that does not answer, since when, ms of site time.</summary>
+public sealed record UnheardHost(RecordId HostId, long Since);
+
 /// <summary>Nobody answers at the far end of a link; the message says where, and what to do.</summary>
 public sealed class LinkException(string message, Exception? inner = null) : IOException(message, inner);
 
@@ -92,20 +95,14 @@ public interface ILink
     /// <summary>The image that something runs, or null while nothing was ever sent.</summary>
     byte[]? ImageOf(RecordId host);
 
-    /// <summary>Begins a transfer, or goes on with one of the same hash; answers the offset to send from.</summary>
-    int BeginSend(RecordId host, string kind, int length, string hash);
-
-    /// <summary>Gives the next piece; pieces come in order.</summary>
-    void Receive(RecordId host, int offset, byte[] piece);
-
-    /// <summary>Changes over to what was sent; answers its version. Until then the old program runs on, and goes on running when this fails.</summary>
-    int ChangeOver(string who, string name, RecordId host);
-
     /// <summary>What changing over to an image would bring, worked out beside what runs; nothing there changes.</summary>
     Rehearsal Rehearse(RecordId host, string kind, byte[] image);
 
     /// <summary>How everything that is mounted stands, as far as it has been heard.</summary>
     IReadOnlyList<DeviceStanding> Standings();
+
+    /// <summary>What is installed and does not answer, since when, ms of site time.</summary>
+    IReadOnlyList<UnheardHost> Unheard();
 
     /// <summary>Does something to a device: its program, its communication; on a virtual site its supply too.</summary>
     void Order(string who, string what, RecordId host, DeviceOrder order);

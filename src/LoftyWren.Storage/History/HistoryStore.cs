@@ -183,6 +183,49 @@ public sealed class HistoryStore : IDisposable
         }
     }
 
+    /// <summary>All logs of which samples are kept.</summary>
+    public IReadOnlyList<RecordId> Logs()
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, "SELECT id FROM logs");
+        using SqliteDataReader r = command.ExecuteReader();
+        var list = new List<RecordId>();
+        while (r.Read()) list.Add(new RecordId(r.GetString(0)));
+        return list;
+    }
+
+    /// <summary>How many samples of a log are kept.</summary>
+    public long Count(RecordId log)
+    {
+        using SqliteConnection connection = _database.Open();
+        using SqliteCommand command = Database.Command(connection, "SELECT COUNT(*) FROM samples WHERE log = (SELECT key FROM logs WHERE id = $id)", null, ("$id", log.Value));
+        return (long)command.ExecuteScalar()!;
+    }
+
+    /// <summary>Deletes all samples of a log; answers whether there was such a log.</summary>
+    public bool Drop(RecordId log)
+    {
+        lock (_turn)
+        {
+            using SqliteTransaction transaction = _writer.BeginTransaction();
+            Database.Run(_writer, "DELETE FROM samples WHERE log = (SELECT key FROM logs WHERE id = $id)", transaction, ("$id", log.Value));
+            using SqliteCommand command = Database.Command(_writer, "DELETE FROM logs WHERE id = $id", transaction, ("$id", log.Value));
+            bool was = command.ExecuteNonQuery() > 0;
+            transaction.Commit();
+            return was;
+        }
+    }
+
+    /// <summary>Closes what is open of an alarm and acknowledges it; answers how many occurrences that were.</summary>
+    public int Close(RecordId alarm, string who, long at, string note)
+    {
+        lock (_turn)
+        {
+            using SqliteCommand command = Database.Command(_writer, "UPDATE alarms SET until = COALESCE(until, $at), acknowledged_by = COALESCE(acknowledged_by, $who), acknowledged_at = COALESCE(acknowledged_at, $at), note = COALESCE(note, $note) WHERE alarm = $alarm AND (until IS NULL OR acknowledged_at IS NULL)", null, ("$alarm", alarm.Value), ("$who", who), ("$at", at), ("$note", note));
+            return command.ExecuteNonQuery();
+        }
+    }
+
     /// <summary>The trail that older versions kept here, oldest first.</summary>
     public IReadOnlyList<TrailEntry> OlderTrail()
     {

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using LoftyWren.Core.Commissioning;
 using LoftyWren.Core.Devices;
 using LoftyWren.Core.Images;
 using LoftyWren.Core.Records;
@@ -13,6 +14,7 @@ namespace LoftyWren.VirtualSite.Devices;
 /// </summary>
 public sealed class InstalledDevice(RecordId id, string kind = ControllerImageBuilder.KindKey)
 {
+    private readonly Dictionary<string, PartStaging> _parts = [];
     private byte[]? _staging;
     private int _staged;
     private string _expected = "";
@@ -29,12 +31,18 @@ public sealed class InstalledDevice(RecordId id, string kind = ControllerImageBu
     /// <summary>How its life stands: its supply, its phase, whether it answers.</summary>
     public DeviceLife Life { get; private set; } = new();
 
+    /// <summary>What stands between it and whoever reaches it; null where nothing was ever hung there.</summary>
+    public DeviceDoor? Door { get; set; }
+
+    /// <summary>What it is called as far as it knows.</summary>
+    public string CalledBy => Door?.Settings?.Name ?? Program?.Image.Host.Name ?? Door?.Serial ?? Id.Value;
+
     /// <summary>What whoever asks it meets: its program, or, where it does not answer or stands still, what is known of it last; null while nothing was ever sent.</summary>
     public IDeviceProgram? Front => Program is null || (Life.Runs && Life.Answers) ? Program : _silent ??= new SilentProgram(Program, WhyNot);
 
     private SilentProgram? _silent;
 
-    private string WhyNot => Life.Answers ? $"the program of {Program!.Image.Host.Name} is stopped. Let it go on first." : $"{Program!.Image.Host.Name} does not answer. It is off, starting, or its communication is disabled; look at its state.";
+    private string WhyNot => Life.Answers ? $"the program of {Program!.Image.Host.Name} is stopped. Let it go on first." : $"{Program!.Image.Host.Name} does not answer. It is off, starting, cut off, or its communication is disabled; look at its state.";
 
     /// <summary>Takes another life, with what is known of it frozen at this moment where it stops answering; answers what takes it back.</summary>
     /// <exception cref="InvalidOperationException">It cannot start what it has; the message says why.</exception>
@@ -80,12 +88,38 @@ public sealed class InstalledDevice(RecordId id, string kind = ControllerImageBu
     /// <summary>How many bytes of an unfinished transfer are here, and how many it will have.</summary>
     public (int Have, int Of) Staged => (_staged, _staging?.Length ?? 0);
 
+    /// <summary>Whether something is on its way to its second slot.</summary>
+    public bool IsStaging => _staging is not null || _parts.Count > 0;
+
     /// <summary>Begins a transfer, or goes on with one of the same hash; answers the offset to send from.</summary>
     public int BeginSend(int length, string hash)
     {
         if (_staging is null || _expected != hash || _staging.Length != length) (_staging, _staged, _expected) = (new byte[length], 0, hash);
         return _staged;
     }
+
+    /// <summary>How many loader and software parts are on their way; whether one of them is this.</summary>
+    public int PartsUnderWay => _parts.Count;
+
+    /// <summary>Whether a part is on its way.</summary>
+    public bool IsUnderWay(string key) => _parts.ContainsKey(key);
+
+    /// <summary>Begins to take a loader or a software part, or goes on with the same; answers the offset to send from.</summary>
+    public int BeginPart(PartOffer offer)
+    {
+        if (!_parts.TryGetValue(offer.Key, out PartStaging? staging) || staging.Offer != offer) _parts[offer.Key] = staging = new PartStaging(offer);
+        return staging.Have;
+    }
+
+    /// <summary>Takes the next piece of a part.</summary>
+    /// <exception cref="InvalidOperationException">It has not begun, or the piece does not follow on.</exception>
+    public void ReceivePart(string key, int offset, ReadOnlySpan<byte> piece) =>
+        (_parts.GetValueOrDefault(key) ?? throw new InvalidOperationException($"The part ‘{key}’ has not begun. Send again.")).Take(offset, piece);
+
+    /// <summary>The parts that are on their way, each whole and what was promised.</summary>
+    /// <exception cref="InvalidOperationException">One is not there, not whole or damaged.</exception>
+    public IReadOnlyList<(InstalledPart Part, FirmwareHead? Head)> SentParts(IEnumerable<string> keys) =>
+        [.. keys.Select(k => (_parts.GetValueOrDefault(k) ?? throw new InvalidOperationException($"The part ‘{k}’ has not begun. Send again.")).Whole())];
 
     /// <summary>Takes the next piece; pieces come in order.</summary>
     /// <exception cref="InvalidOperationException">No transfer has begun, or the piece does not follow on.</exception>
@@ -109,39 +143,35 @@ public sealed class InstalledDevice(RecordId id, string kind = ControllerImageBu
         return new ReadyProgram(sent.Bytes, Start(sent.Kind, sent.Bytes));
     }
 
-    /// <summary>Changes over to what was made ready; the old program's memory goes on where identities match.</summary>
+    /// <summary>Changes over to what was made ready; the old program's memory goes on where identities match. Loader and software parts take the place of those there.</summary>
     /// <exception cref="InvalidOperationException">Something else has been sent since; the old program goes on.</exception>
-    public void ChangeOver(ReadyProgram ready, string by, long at)
+    public void ChangeOver(ReadyProgram ready, string by, long at, IReadOnlyList<(InstalledPart Part, FirmwareHead? Head)>? parts = null)
     {
         if (!ReferenceEquals(ready.Bytes, _staging)) throw new InvalidOperationException("Somebody else has sent another image since. The old program goes on running; send again.");
         if (Program is { } old && old.MemoryType == ready.Program.MemoryType) ready.Program.Recall(old.Remember(), Resumption.TakesOver);
-        _before = Program is null ? null : (ImageBytes!, Hash, Version);
+        Slot = Program is null ? null : new DeviceSlot(ImageBytes!, Hash, Version, Door?.Parts ?? []);
         (Program, ImageBytes, Hash, SentBy, SentAt) = (ready.Program, ready.Bytes, _expected, by, at);
         Version++;
         _staging = null;
         _staged = 0;
+        _parts.Clear();
+        if (parts is not { Count: > 0 } || Door is not { } door) return;
+        var fresh = parts.ToDictionary(p => p.Part.Key);
+        string? wrong = parts.Where(p => p.Head is not { } head || head.Model != door.ModelId || head.Part != p.Part.Key).Select(p => p.Head is { } h && h.Part == p.Part.Key ? $"the part ‘{p.Part.Key}’ is made for the model {h.Model} and this is a {door.ModelId}" : $"the part ‘{p.Part.Key}’ is not what it says it is").FirstOrDefault();
+        Door = door with { Parts = [.. door.Parts.Where(p => !fresh.ContainsKey(p.Key)), .. parts.Select(p => p.Part)], WillNotStart = wrong };
     }
 
     /// <summary>
-    /// Rehearses a change-over: another program takes up what this one remembers and what stands at its terminals, and runs once
-    /// beside it. Nothing here changes. Answers every point whose value would be another, and what would go on.
+    /// Rehearses a change-over: another program takes up what this one remembers and what stands at its terminals, and runs once;
+    /// so does one of what runs already, since a loop that goes on a step is not the other's doing. Nothing here changes.
+    /// Answers every point whose value would be another, and what would go on.
     /// </summary>
-    public Rehearsal Rehearse(ReadyProgram ready, long now)
+    public Rehearsal Rehearse(ReadyProgram present, ReadyProgram ready, long now)
     {
-        IDeviceProgram next = ready.Program;
-        if (Program is not { } old) return new Rehearsal([], 0, 0, 0, 0);
-        if (old.MemoryType == next.MemoryType) next.Recall(old.Remember(), Resumption.TakesOver);
-        foreach (TerminalPort port in next.Ports.OfType<TerminalPort>())
-        {
-            foreach (TerminalPort had in old.Ports.OfType<TerminalPort>())
-            {
-                for (int i = 0; i < port.Terminals.Count; i++)
-                {
-                    if (had.IndexOf(port.Terminals[i]) is >= 0 and var at) port.Inputs[i] = had.Inputs[at];
-                }
-            }
-        }
-        next.Run(now);
+        if (Program is not { } runs) return new Rehearsal([], 0, 0, 0, 0);
+        IDeviceProgram old = present.Program, next = ready.Program;
+        RunOnce(runs, old, now);
+        RunOnce(runs, next, now);
         var there = next.Home.ToHashSet();
         List<PointMove> moves = [.. old.Home.Where(p => !there.Contains(p)).Select(p => new PointMove(p, old.Read(p), null))];
         foreach (RecordId point in there)
@@ -153,8 +183,24 @@ public sealed class InstalledDevice(RecordId id, string kind = ControllerImageBu
         return new Rehearsal(moves, old.Holds.Count, next.Holds.Count, old.Trends.Count(), old.Trends.Count(t => logs.Contains(t.Log.Id)));
     }
 
-    /// <summary>The slot of the program that was there before, until the new one has proved itself.</summary>
-    private (byte[] Image, string Hash, int Version)? _before;
+    private static void RunOnce(IDeviceProgram runs, IDeviceProgram other, long now)
+    {
+        if (runs.MemoryType == other.MemoryType) other.Recall(runs.Remember(), Resumption.TakesOver);
+        foreach (TerminalPort port in other.Ports.OfType<TerminalPort>())
+        {
+            foreach (TerminalPort had in runs.Ports.OfType<TerminalPort>())
+            {
+                for (int i = 0; i < port.Terminals.Count; i++)
+                {
+                    if (had.IndexOf(port.Terminals[i]) is >= 0 and var at) port.Inputs[i] = had.Inputs[at];
+                }
+            }
+        }
+        other.Run(now);
+    }
+
+    /// <summary>The slot of what was there before, until the new has proved itself.</summary>
+    public DeviceSlot? Slot { get; set; }
 
     /// <summary>For how long a program that took over is on trial: one that fails within that gives way to the one before it, ms of site time.</summary>
     public const int TrialMilliseconds = 30_000;
@@ -163,20 +209,39 @@ public sealed class InstalledDevice(RecordId id, string kind = ControllerImageBu
     /// Takes note that the program has failed while it ran. One on trial gives way to the program before it, which takes up
     /// what it remembers; any other is stopped, its outputs at rest. Either way the device lives and says why.
     /// </summary>
-    internal void Fail(string why, long now)
+    public void Fail(string why, long now)
     {
-        if (_before is { } before && Life.Reason == RestartReason.ActivateChanges && now - Life.StartedAt <= TrialMilliseconds)
-        {
-            object? kept = Kept();
-            IDeviceProgram old = Start(Kind, before.Image);
-            if (kept is not null && old.MemoryType == kept.GetType()) old.Recall(kept, Resumption.TakesOver);
-            (Program, ImageBytes, Hash, _before) = (old, before.Image, before.Hash, null);
-            int failed = Version++;
-            Life = Life.Noted(now, $"version {failed} failed: {why} The program of version {before.Version} runs again, as version {Version}");
-        }
+        if (Slot is not null && Life.Reason == RestartReason.ActivateChanges && now - Life.StartedAt <= TrialMilliseconds) GoBackToSlot(now, $"failed: {why}", startsAgain: false);
         else Life = Life.Failed(now, why);
         _silent = null;
         _ = Front;
+    }
+
+    /// <summary>The life when the present phase has come to its end. A runtime that does not come up gives way to what was there before.</summary>
+    internal DeviceLife Advance(uint chance)
+    {
+        if (Life.Phase != DevicePhase.Runtime || Door is not { WillNotStart: { } why } door) return Life.Advance(chance);
+        if (!Life.IsWatched) return Life.Watched(why);
+        if (Slot is null)
+        {
+            // There is nothing to go back to: it waits for parts that are right.
+            Door = door with { WillNotStart = null, Parts = [.. door.Parts.Where(p => p.Layer == PartLayer.Loader)] };
+            return Life.Failed(Life.Until, $"the runtime did not come up: {why}.");
+        }
+        GoBackToSlot(Life.Until, $"did not come up in {DeviceLife.WatchMilliseconds / 1000} s: {why}.", startsAgain: true);
+        return Life;
+    }
+
+    private void GoBackToSlot(long now, string why, bool startsAgain)
+    {
+        DeviceSlot before = Slot!;
+        object? kept = Kept();
+        IDeviceProgram old = Start(Kind, before.Image);
+        if (kept is not null && old.MemoryType == kept.GetType()) old.Recall(kept, Resumption.TakesOver);
+        (Program, ImageBytes, Hash, Slot) = (old, before.Image, before.Hash, null);
+        if (Door is { } door) Door = door with { Parts = before.Parts, WillNotStart = null };
+        int failed = Version++;
+        Life = Life.WentBack(now, $"version {failed} {why} The program of version {before.Version} runs again, as version {Version}", startsAgain);
     }
 
     // What failed may not be able to tell what it remembers either.
@@ -193,11 +258,10 @@ public sealed class InstalledDevice(RecordId id, string kind = ControllerImageBu
     }
 
     /// <summary>What it runs now, to go back to when a change-over cannot be written down.</summary>
-    public (IDeviceProgram? Program, byte[]? Image, string Hash, int Version, string SentBy, long SentAt, byte[]? Staging, int Staged) Present => (Program, ImageBytes, Hash, Version, SentBy, SentAt, _staging, _staged);
+    public DevicePresent Present => new(Program, ImageBytes, Hash, Version, SentBy, SentAt, _staging, _staged, Door, Slot);
 
     /// <summary>Goes back to what <see cref="Present"/> was.</summary>
-    public void GoBack((IDeviceProgram? Program, byte[]? Image, string Hash, int Version, string SentBy, long SentAt, byte[]? Staging, int Staged) to) =>
-        (Program, ImageBytes, Hash, Version, SentBy, SentAt, _staging, _staged) = to;
+    public void GoBack(DevicePresent to) => (Program, ImageBytes, Hash, Version, SentBy, SentAt, _staging, _staged, Door, Slot) = to;
 
     /// <summary>
     /// Starts again from a kept image and, as JSON, what its program remembered; null for nothing. What was kept with the site's
@@ -237,3 +301,9 @@ public sealed record SentImage(string Kind, byte[] Bytes, string Expected);
 
 /// <summary>An image that is whole and sound, with a program that waits to take over.</summary>
 public sealed record ReadyProgram(byte[] Bytes, IDeviceProgram Program);
+
+/// <summary>The second slot of a device: what it ran before, with the parts that belong to it.</summary>
+public sealed record DeviceSlot(byte[] Image, string Hash, int Version, IReadOnlyList<InstalledPart> Parts);
+
+/// <summary>All that a change-over changes of a device.</summary>
+public sealed record DevicePresent(IDeviceProgram? Program, byte[]? Image, string Hash, int Version, string SentBy, long SentAt, byte[]? Staging, int Staged, DeviceDoor? Door, DeviceSlot? Slot);

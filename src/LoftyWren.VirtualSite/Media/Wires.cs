@@ -68,11 +68,11 @@ public sealed class Wires(Site site) : IMedium
     }
 
     /// <summary>Finds every wire's quantity again, after the plant was built otherwise.</summary>
-    internal void FindQuantities(Func<int, string, int> find)
+    internal void FindQuantities(Plant.Plant plant)
     {
         foreach (FieldWire[] wires in _built.Values)
         {
-            foreach (FieldWire wire in wires) wire.Quantity = find(wire.Quantity, wire.Wire.Quantity);
+            foreach (FieldWire wire in wires) wire.Quantity = plant.IndexOf(wire.Name);
         }
         foreach (Connection connection in _connections.Values) connection.Fresh();
     }

@@ -1,7 +1,7 @@
 namespace LoftyWren.VirtualSite.Plant;
 
 /// <summary>Chance that is the same on every machine and at every start, and for one thing the same whatever stands beside it.</summary>
-internal static class Chance
+public static class Chance
 {
     /// <summary>A seed of a thing's own, by its name: FNV-1a.</summary>
     public static uint SeedOf(string name)

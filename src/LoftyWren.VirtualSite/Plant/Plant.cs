@@ -1,3 +1,5 @@
+using LoftyWren.Core.Plant;
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Units;
 using LoftyWren.VirtualSite.Weather;
@@ -17,17 +19,14 @@ public sealed class Plant
     private readonly SitePlan _plan;
     private readonly WeatherYear _weather;
     private readonly DateTimeZone _zone;
-    // In this order the steps below find them.
-    private static readonly string[] OutdoorQuantities = ["temperature", "humidity", "wind", "solar", "rain"], RoomQuantities = ["temperature", "humidity", "co2", "presence"], MachineQuantities = ["run", "level", "status", "temperature", "state", "cool"];
-    private readonly Dictionary<string, int> _index = [];
-    private readonly List<string> _names = [];
+    // In the order in which they are declared the steps below find them.
+    private const int Temperature = 0, Humidity = 1, Wind = 2, Solar = 3, Rain = 4, OutdoorLight = 5, Co2 = 2, Presence = 3, Window = 4, RoomLight = 5;
+    private const double LuxOfSun = 110, LuxThroughWindows = 1.2, LightKeptOut = 0.9, WindowChangesAnHour = 4;
     private readonly Dictionary<RecordId, int> _roomAt, _machineAt;
-    private readonly List<double> _values = [];
-    private readonly int _outdoor;
-    private readonly int[] _roomFirst, _machineFirst, _machineRoom;
-    private readonly uint[] _roomSeeds, _machineSeeds;
-    private readonly Kiln?[] _kilns;
-    private readonly Motor[] _motors;
+    private readonly double[] _values;
+    private readonly int[] _roomFirst, _machineFirst;
+    private readonly uint[] _roomSeeds;
+    private readonly Machine[] _machines;
 
     /// <summary>Builds the plant.</summary>
     public Plant(SitePlan plan)
@@ -36,21 +35,41 @@ public sealed class Plant
         _weather = new WeatherYear(plan.Seed);
         _zone = DateTimeZoneProviders.Tzdb[plan.TimeZone];
         Rooms = new Rooms(plan.Rooms);
-        _outdoor = Name("outdoor", OutdoorQuantities);
-        _roomFirst = [.. plan.Rooms.Select(r => Name($"room/{r.Id}", RoomQuantities))];
-        _machineFirst = [.. plan.Machines.Select(m => Name($"machine/{m.Id}", MachineQuantities))];
+        _machines = [.. plan.Machines.Select(MachineKinds.Make)];
+        int count = 0;
+        int Room(int keys) => (count += keys) - keys;
+        Room(WeatherKeys.Length);
+        _roomFirst = [.. plan.Rooms.Select(_ => Room(RoomKeys.Length))];
+        _machineFirst = [.. _machines.Select(m => Room(m.Names.Count))];
+        _values = new double[count];
         _roomAt = plan.Rooms.Select((r, i) => (r.Id, i)).ToDictionary(x => x.Id, x => x.i);
         _machineAt = plan.Machines.Select((m, i) => (m.Id, i)).ToDictionary(x => x.Id, x => x.i);
-        _machineRoom = [.. plan.Machines.Select(m => m.Room is { } room && _roomAt.TryGetValue(room, out int i) ? i : -1)];
         _roomSeeds = [.. plan.Rooms.Select(r => Chance.SeedOf(r.Id.Value))];
-        _machineSeeds = [.. plan.Machines.Select(m => Chance.SeedOf(m.Id.Value))];
-        _kilns = [.. plan.Machines.Select(m => m.Kind == "kiln" ? new Kiln() : null)];
-        _motors = new Motor[plan.Machines.Count];
-        foreach (int first in _machineFirst) _values[first + 3] = 20;
+        var alike = new Dictionary<(RecordId?, string), int>();
+        foreach (SiteMachine machine in plan.Machines) alike[(machine.Room, machine.Kind)] = alike.GetValueOrDefault((machine.Room, machine.Kind)) + 1;
+        for (int m = 0; m < _machines.Length; m++)
+        {
+            SiteMachine machine = plan.Machines[m];
+            int room = machine.Room is { } at && _roomAt.TryGetValue(at, out int i) ? i : -1;
+            _machines[m].Stand(this, _values, _machineFirst[m], room, room < 0 ? 0 : plan.Rooms[room].AreaSquareMetres, 1.0 / alike[(machine.Room, machine.Kind)]);
+        }
+        Machine? Find(RecordId? id) => id is { } of && _machineAt.TryGetValue(of, out int at) ? _machines[at] : null;
+        foreach (Machine machine in _machines)
+        {
+            machine.Tie(Find);
+            Find(machine.Drawn.PartOf)?.Has(machine);
+        }
+        foreach (Machine machine in _machines) machine.Size();
     }
 
+    private static readonly string[] WeatherKeys = [.. PlantQuantities.Weather.Select(q => q.Key)], RoomKeys = [.. PlantQuantities.Room.Select(q => q.Key)];
+
     /// <summary>The unit in which a quantity is kept, or null when it has none that a sensor would turn into another.</summary>
-    public static Unit? UnitOf(string quantity) => Unit.Find(quantity[(quantity.LastIndexOf('/') + 1)..] switch { "temperature" => "°C", "humidity" => "%RH", "wind" => "m/s", "solar" => "W/m²", _ => null });
+    public static Unit? UnitOf(string quantity) => UnitOfKey.GetValueOrDefault(quantity[(quantity.LastIndexOf('/') + 1)..]);
+
+    // A key has the same unit wherever it is declared; see PlantQuantityTests.
+    private static readonly Dictionary<string, Unit?> UnitOfKey = PlantQuantities.Weather.Concat(PlantQuantities.Room).Concat(EquipmentKind.All.SelectMany(k => k.Quantities))
+        .Where(q => q is { IsDriven: false, Unit: not null }).DistinctBy(q => q.Key).ToDictionary(q => q.Key, q => Unit.Find(q.Unit));
 
     /// <summary>The rooms.</summary>
     public Rooms Rooms { get; }
@@ -58,38 +77,62 @@ public sealed class Plant
     /// <summary>The weather now.</summary>
     public Conditions Weather { get; private set; }
 
-    /// <summary>The kilns, by the order of machines; null where the machine is another.</summary>
-    public IReadOnlyList<Kiln?> Kilns => _kilns;
+    /// <summary>The machines, in the order in which they are drawn.</summary>
+    public IReadOnlyList<Machine> Machines => _machines;
 
-    /// <summary>The motors, by the order of machines.</summary>
-    public Span<Motor> Motors => _motors;
+    /// <summary>The accounts of machines.</summary>
+    public PlantLedger Ledger { get; } = new();
+
+    /// <summary>Heat that old radiators gave to rooms by themselves since the start, J.</summary>
+    public double BackgroundHeat { get; private set; }
 
     /// <summary>Every quantity by name with its value.</summary>
-    public IEnumerable<(string Name, double Value)> Quantities => _index.Select(q => (q.Key, _values[q.Value]));
+    public IEnumerable<(string Name, double Value)> Quantities => Named(_values);
 
     /// <summary>The index of a quantity, or −1.</summary>
-    public int IndexOf(string quantity) => _index.GetValueOrDefault(quantity, -1);
+    public int IndexOf(string quantity) => IndexOf(QuantityName.Parse(quantity));
+
+    /// <summary>The index of a quantity, or −1.</summary>
+    internal int IndexOf(QuantityName name)
+    {
+        if (name.Sort == QuantityName.Outdoor) return Array.IndexOf(WeatherKeys, name.Key);
+        bool isRoom = name.Sort == QuantityName.Room;
+        if (name.Thing is not { } thing || !(isRoom ? _roomAt : _machineAt).TryGetValue(thing, out int at)) return -1;
+        int key = isRoom ? Array.IndexOf(RoomKeys, name.Key) : _machines[at].PlaceOf(name.Key);
+        return key < 0 ? -1 : (isRoom ? _roomFirst : _machineFirst)[at] + key;
+    }
+
+    // The names are made when somebody asks for them: a site has a hundred thousand, and looks at few.
+    private IEnumerable<(string Name, double Value)> Named(double[] values)
+    {
+        for (int i = 0; i < WeatherKeys.Length; i++) yield return ($"{QuantityName.Outdoor}/{WeatherKeys[i]}", values[i]);
+        for (int r = 0; r < _roomFirst.Length; r++)
+        {
+            for (int i = 0; i < RoomKeys.Length; i++) yield return ($"{QuantityName.Room}/{_plan.Rooms[r].Id}/{RoomKeys[i]}", values[_roomFirst[r] + i]);
+        }
+        for (int m = 0; m < _machines.Length; m++)
+        {
+            for (int i = 0; i < _machines[m].Names.Count; i++) yield return ($"{QuantityName.Machine}/{_machines[m].Drawn.Id}/{_machines[m].Names[i]}", values[_machineFirst[m] + i]);
+        }
+    }
 
     /// <summary>Takes a copy of all that moves, quickly; what is kept is made of it later.</summary>
     internal Func<PlantMemory> Copy()
     {
         double[] values = [.. _values], air = [.. Rooms.Air], structure = [.. Rooms.Structure], co2 = [.. Rooms.Co2], moisture = [.. Rooms.Moisture];
-        Motor[] motors = [.. _motors];
-        (double Temperature, long? FiringSince)?[] kilns = [.. _kilns.Select(k => k is null ? ((double, long?)?)null : (k.Temperature, k.FiringSince))];
+        Motor[] motors = [.. _machines.Select(m => m.Motor)];
+        (double Temperature, long? FiringSince)?[] kilns = [.. _machines.Select(m => m is KilnMachine { Kiln: { } k } ? ((double, long?)?)(k.Temperature, k.FiringSince) : null)];
         return () => new PlantMemory(
             [.. air.Select((a, i) => new RoomMemory(a, structure[i], co2[i], moisture[i]))],
             [.. kilns.Select(k => k is { } kiln ? new KilnMemory(kiln.Temperature, kiln.FiringSince) : null)],
             [.. motors.Select(m => new MotorMemory(m.Turns, m.Commanded, m.SinceCommand))],
-            _names.Select((name, i) => (name, Value: values[i])).Where(q => double.IsFinite(q.Value)).ToDictionary(q => q.name, q => q.Value));
+            Named(values).Where(q => double.IsFinite(q.Value)).ToDictionary(q => q.Name, q => q.Value));
     }
 
-    /// <summary>Whether a quantity is at an index.</summary>
-    internal bool IsAt(int index, string quantity) => index >= 0 && index < _names.Count && _names[index] == quantity;
-
     /// <summary>Takes over, by their identities, the state of what stood before and still stands.</summary>
-    internal void TakeOver(Plant before, long now)
+    internal void TakeOver(Plant before, long moment)
     {
-        LookOutside(now);
+        LookOutside(moment);
         for (int i = 0; i < _plan.Rooms.Count; i++)
         {
             if (!before._roomAt.TryGetValue(_plan.Rooms[i].Id, out int was))
@@ -99,21 +142,37 @@ public sealed class Plant
                 continue;
             }
             (Rooms.Air[i], Rooms.Structure[i], Rooms.Co2[i], Rooms.Moisture[i]) = (before.Rooms.Air[was], before.Rooms.Structure[was], before.Rooms.Co2[was], before.Rooms.Moisture[was]);
-            Take(_roomFirst[i], before, before._roomFirst[was], RoomQuantities.Length);
+            Take(_roomFirst[i], before, before._roomFirst[was], RoomKeys.Length);
         }
         for (int m = 0; m < _plan.Machines.Count; m++)
         {
             if (!before._machineAt.TryGetValue(_plan.Machines[m].Id, out int was)) continue;
-            if (_kilns[m] is { } kiln && before._kilns[was] is { } old) kiln.Restore(old.Temperature, old.FiringSince);
-            _motors[m] = before._motors[was];
-            Take(_machineFirst[m], before, before._machineFirst[was], MachineQuantities.Length);
+            Machine now = _machines[m], old = before._machines[was];
+            now.Motor = old.Motor;
+            // What has become a machine of another kind begins anew.
+            if (now.Drawn.Kind != old.Drawn.Kind) continue;
+            if (now is KilnMachine { Kiln: { } kiln } && old is KilnMachine { Kiln: { } fired }) kiln.Restore(fired.Temperature, fired.FiringSince);
+            Take(_machineFirst[m], before, before._machineFirst[was], now.Names.Count);
         }
-        Take(_outdoor, before, before._outdoor, OutdoorQuantities.Length);
+        Take(0, before, 0, WeatherKeys.Length);
     }
 
     private void Take(int first, Plant before, int from, int count)
     {
         for (int i = 0; i < count; i++) _values[first + i] = before._values[from + i];
+    }
+
+    /// <summary>
+    /// Lets what an older version kept of a machine, before that had all of its quantities, begin as it is when nobody drives
+    /// it: what was kept of a fan that nobody switched was that it stood. What somebody drives is driven anew.
+    /// </summary>
+    internal void BeginWhereOlder(IReadOnlyDictionary<string, double> kept)
+    {
+        foreach (Machine machine in _machines)
+        {
+            string owner = $"machine/{machine.Drawn.Id}/";
+            if (machine.Names.Any(n => kept.ContainsKey(owner + n)) && !machine.Names.All(n => kept.ContainsKey(owner + n))) machine.BeginAgain(EquipmentKind.Find(machine.Drawn.Kind).Quantities);
+        }
     }
 
     /// <summary>A quantity's value.</summary>
@@ -141,18 +200,10 @@ public sealed class Plant
         Weather = _weather.At(now);
         ZonedDateTime local = Instant.FromUnixTimeMilliseconds(now).InZone(_zone);
         bool open = IsOpen(local);
-        for (int i = 0; i < _plan.Rooms.Count; i++)
-        {
-            SiteRoom room = _plan.Rooms[i];
-            // People come and go by the quarter of an hour, by a fixed pattern of room and time.
-            bool here = open && room.People > 0 && (Chance.Draw(_roomSeeds[i], now / 900_000) & 7) != 0;
-            Rooms.People[i] = here ? room.People : 0;
-            Rooms.PlantHeat[i] = room.BackgroundHeating ? Math.Clamp((18.5 - Rooms.Air[i]) * 40, 0, 60) * room.AreaSquareMetres : 0;
-            Rooms.ExtraAir[i] = 0;
-            Rooms.Steam[i] = 0;
-            _values[_roomFirst[i] + 3] = here ? 1 : 0;
-        }
-        for (int m = 0; m < _plan.Machines.Count; m++) StepMachine(m, now, local);
+        for (int i = 0; i < _plan.Rooms.Count; i++) StepPeople(i, now, open);
+        var moment = new Moment(now, local, Weather);
+        foreach (Machine machine in _machines) machine.Step(StepSeconds, moment);
+        foreach (Machine machine in _machines) machine.Settle(StepSeconds);
         Rooms.Step(StepSeconds, Weather);
         Publish();
     }
@@ -163,68 +214,46 @@ public sealed class Plant
     /// <summary>Makes the quantities show the nodes as they are, without moving on.</summary>
     public void Publish()
     {
-        (_values[_outdoor], _values[_outdoor + 1], _values[_outdoor + 2], _values[_outdoor + 3], _values[_outdoor + 4]) =
-            (Weather.Temperature, Weather.Humidity, Weather.Wind, Weather.Solar, Weather.Rain ? 1 : 0);
+        (_values[Temperature], _values[Humidity], _values[Wind], _values[Solar], _values[Rain], _values[OutdoorLight]) =
+            (Weather.Temperature, Weather.Humidity, Weather.Wind, Weather.Solar, Weather.Rain ? 1 : 0, Weather.Solar * LuxOfSun);
         for (int i = 0; i < _plan.Rooms.Count; i++) Publish(i);
     }
 
-    private void Publish(int room) => (_values[_roomFirst[room]], _values[_roomFirst[room] + 1], _values[_roomFirst[room] + 2]) = (Rooms.Air[room], Rooms.Humidity(room), Rooms.Co2[room]);
-
-    private void StepMachine(int m, long now, ZonedDateTime local)
+    private void Publish(int room)
     {
-        SiteMachine machine = _plan.Machines[m];
-        int first = _machineFirst[m], room = _machineRoom[m];
-        double level = Math.Clamp(_values[first + 1] / 100, 0, 1);
-        bool run = _values[first] > 0.5;
-        double area = room >= 0 ? _plan.Rooms[room].AreaSquareMetres : 0;
-        _motors[m].Step(StepSeconds, run || level > 0.02);
-        _values[first + 2] = _motors[m].Turns ? 1 : 0;
-        switch (machine.Kind)
-        {
-            case "kiln" when _kilns[m] is { } kiln:
-                // The potter fires from two in the morning on the days the site is open, each kiln on its own days.
-                if (kiln.State == 1 && local.Hour == 2 && local.DayOfWeek != IsoDayOfWeek.Monday && (local.DayOfYear + _machineSeeds[m]) % 2 == 0) kiln.FiringSince = now;
-                double heat = kiln.Step(StepSeconds, now, room >= 0 ? Rooms.Air[room] : Weather.Temperature);
-                if (room >= 0) Rooms.PlantHeat[room] += heat;
-                _values[first + 3] = kiln.Temperature;
-                _values[first + 4] = kiln.State;
-                break;
-            case "extract fan" or "dust extract" when room >= 0 && _motors[m].Turns:
-                Rooms.ExtraAir[room] += 15 * area;
-                break;
-            case "fan-coil" or "radiator" when room >= 0:
-                Rooms.PlantHeat[room] += (110 * area * level) - (70 * area * Math.Clamp(_values[first + 5] / 100, 0, 1));
-                break;
-            case "lighting" when room >= 0 && (run || level > 0):
-                Rooms.PlantHeat[room] += 8 * area * Math.Max(level, run ? 1 : 0);
-                break;
-            case "humidifier" when room >= 0:
-                Rooms.Steam[room] += 1500 * Math.Max(level, run ? 1 : 0);
-                break;
-            case "boiler":
-                // Water relaxes to 75 °C while the boiler fires, to the plant room's 20 °C otherwise.
-                _values[first + 3] += ((run ? 75 : 20) - _values[first + 3]) * StepSeconds / (run ? 600 : 5400);
-                break;
-            case "air handler":
-                double target = Weather.Temperature + (level * 28) - (Math.Clamp(_values[first + 5] / 100, 0, 1) * 12);
-                _values[first + 3] += (target - _values[first + 3]) * StepSeconds / 90;
-                break;
-            case "heat pump":
-                _values[first + 3] += ((run ? 45 : 20) - _values[first + 3]) * StepSeconds / 1200;
-                break;
-        }
+        int first = _roomFirst[room];
+        (_values[first + Temperature], _values[first + Humidity], _values[first + Co2]) = (Rooms.Air[room], Rooms.Humidity(room), Rooms.Co2[room]);
+        _values[first + RoomLight] = (Weather.Solar * LuxThroughWindows * (1 - (LightKeptOut * Math.Min(1, Rooms.Shade[room])))) + Rooms.Light[room];
     }
 
-    private int Name(string owner, string[] names)
+    private void StepPeople(int i, long now, bool open)
     {
-        int first = _values.Count;
-        foreach (string name in names)
-        {
-            string full = $"{owner}/{name}";
-            _index[full] = _values.Count;
-            _names.Add(full);
-            _values.Add(0);
-        }
-        return first;
+        SiteRoom room = _plan.Rooms[i];
+        int first = _roomFirst[i];
+        // People come and go by the quarter of an hour, by a fixed pattern of room and time.
+        bool here = open && room.People > 0 && (Chance.Draw(_roomSeeds[i], now / 900_000) & 7) != 0;
+        // They open a window when it is too warm, if it is mild outside, and shut it when it is cool or they leave.
+        bool window = _values[first + Window] > 0.5 ? here && Rooms.Air[i] > 21 : here && Rooms.Air[i] > 25 && Weather.Temperature > 12;
+        Rooms.People[i] = here ? room.People : 0;
+        double background = room.BackgroundHeating ? Math.Clamp((18.5 - Rooms.Air[i]) * 40, 0, 60) * room.AreaSquareMetres : 0;
+        Rooms.PlantHeat[i] = background;
+        BackgroundHeat += background * StepSeconds;
+        Rooms.ExtraAir[i] = window ? WindowChangesAnHour * room.AreaSquareMetres * room.HeightMetres : 0;
+        (Rooms.Steam[i], Rooms.Shade[i], Rooms.Light[i], Rooms.Co2Flow[i]) = (0, 0, 0, 0);
+        (_values[first + Presence], _values[first + Window]) = (here ? 1 : 0, window ? 1 : 0);
     }
+}
+
+/// <summary>What a quantity is called, in its parts: <c>outdoor/temperature</c>, <c>room/ID/temperature</c>, <c>machine/ID/run</c>.</summary>
+internal readonly record struct QuantityName(string Sort, RecordId? Thing, string Key)
+{
+    public const string Outdoor = "outdoor", Room = "room", Machine = "machine";
+
+    /// <summary>Its parts; of what is no name those of a machine that is nowhere.</summary>
+    public static QuantityName Parse(string name) => name.Split('/') switch
+    {
+        [Outdoor, var key] => new(Outdoor, null, key),
+        [var sort and (Room or Machine), var id, var key] when RecordId.IsValid(id) => new(sort, new RecordId(id), key),
+        _ => new(Machine, null, ""),
+    };
 }

@@ -33,7 +33,10 @@ public struct EnergyLedger
 /// </summary>
 public sealed class Rooms
 {
-    private const double AirHeat = 1.2 * 1005; // J/(m³·K): density × specific heat of air at 20 °C
+    /// <summary>Density of air at 20 °C, kg/m³; its heat capacity, J/(m³·K); its CO₂ outdoors, ppm.</summary>
+    public const double AirDensity = 1.2, AirHeat = AirDensity * 1005, OutdoorCo2 = 420;
+
+    private const double ShadedAway = 0.75;
     private readonly IReadOnlyList<SiteRoom> _rooms;
     private readonly (int A, int B, double Conductance)[] _walls;
     private readonly double[] _change;
@@ -51,6 +54,9 @@ public sealed class Rooms
         ExtraAir = new double[n];
         People = new double[n];
         Steam = new double[n];
+        Shade = new double[n];
+        Light = new double[n];
+        Co2Flow = new double[n];
         Ledger = new EnergyLedger[n];
         _change = new double[n];
         var index = rooms.Select((r, i) => (r.Id, i)).ToDictionary(x => x.Id, x => x.i);
@@ -80,7 +86,31 @@ public sealed class Rooms
     /// <summary>People in each room during the next step.</summary>
     public double[] People { get; }
 
-    /// <summary>Water given off during the next step, g/h.</summary>
+    /// <summary>How far blinds are down during the next step, 0 to 1.</summary>
+    public double[] Shade { get; }
+
+    /// <summary>What lamps give during the next step, lx.</summary>
+    public double[] Light { get; }
+
+    /// <summary>CO₂ that supply air brings during the next step, ppm·m³/h.</summary>
+    public double[] Co2Flow { get; }
+
+    /// <summary>Where the water in all rooms' air came from since the start, g: from people, by machines, by air that is changed; and what fell again.</summary>
+    public double WaterOfPeople { get; private set; }
+
+    /// <summary>Brought by machines, or taken by them, g.</summary>
+    public double WaterOfMachines { get; private set; }
+
+    /// <summary>Brought by air that is changed, g.</summary>
+    public double WaterOfAir { get; private set; }
+
+    /// <summary>Fallen in rooms, since air holds no more, g.</summary>
+    public double WaterFallen { get; private set; }
+
+    /// <summary>Water in the air of a room, g.</summary>
+    public double WaterIn(int i) => Moisture[i] * _rooms[i].AreaSquareMetres * _rooms[i].HeightMetres * AirDensity;
+
+    /// <summary>Water given off during the next step, or taken, g/h.</summary>
     public double[] Steam { get; }
 
     /// <summary>The heat accounts.</summary>
@@ -133,7 +163,7 @@ public sealed class Rooms
             double window = 0.2 * area * (weather.Temperature - Air[i]) * seconds;
             double cubicMetres = ((0.3 * volume) + ExtraAir[i]) * seconds / 3600;
             double air = cubicMetres * AirHeat * (weather.Temperature - Air[i]);
-            double sun = 0.03 * area * weather.Solar * seconds;
+            double sun = 0.03 * area * weather.Solar * (1 - (ShadedAway * Math.Min(1, Shade[i]))) * seconds;
             double people = 80 * People[i] * seconds;
             double plant = PlantHeat[i] * seconds;
             ref EnergyLedger ledger = ref Ledger[i];
@@ -146,10 +176,16 @@ public sealed class Rooms
             Air[i] += (window + air + (0.4 * sun) + people + plant - toStructure) / AirCapacity(i);
             Structure[i] += (skin + (0.6 * sun) + toStructure + _change[i]) / StructureCapacity(i);
             double changed = Math.Min(1, cubicMetres / volume);
-            Co2[i] += (changed * (420 - Co2[i])) + (People[i] * 0.018 * seconds / 3600 / volume * 1e6);
-            Moisture[i] += (changed * (outdoorMoisture - Moisture[i])) + (((People[i] * 50) + Steam[i]) * seconds / 3600 / (volume * 1.2));
+            Co2[i] += (changed * (OutdoorCo2 - Co2[i])) + (People[i] * 0.018 * seconds / 3600 / volume * 1e6) + (Co2Flow[i] * seconds / 3600 / volume);
+            double mass = volume * AirDensity, byAir = changed * (outdoorMoisture - Moisture[i]), hours = seconds / 3600;
+            Moisture[i] += byAir + (((People[i] * 50) + Steam[i]) * hours / mass);
             // Below its dew point air lets water fall: it holds no more than saturation.
-            Moisture[i] = Math.Min(Moisture[i], MoistureOf(Air[i], 100));
+            double falls = Math.Max(0, Moisture[i] - MoistureOf(Air[i], 100));
+            Moisture[i] -= falls;
+            WaterOfPeople += People[i] * 50 * hours;
+            WaterOfMachines += Steam[i] * hours;
+            WaterOfAir += byAir * mass;
+            WaterFallen += falls * mass;
         }
     }
 

@@ -20,8 +20,8 @@ public static class SiteBuilder
     {
         var rooms = project.All<Place>().Where(p => p.Kind == PlaceKind.Room).OrderBy(p => p.Id).ToList();
         var machines = project.All<Equipment>().OrderBy(e => e.Id).ToList();
-        var heated = machines.Where(m => m.Kind is "fan-coil" or "radiator").Select(m => m.PlaceId).ToHashSet();
-        var hot = machines.Where(m => m.Kind is "kiln").Select(m => m.PlaceId).ToHashSet();
+        var heated = machines.Where(m => EquipmentKind.Find(m.Kind).HeatsRoom).Select(m => m.PlaceId).ToHashSet();
+        var hot = machines.Where(m => EquipmentKind.Find(m.Kind).HasOwnHeat).Select(m => m.PlaceId).ToHashSet();
         var there = earlier?.Wires.ToLookup(w => w.ControllerId);
         var wires = HostKinds.HostsOf(project).OrderBy(h => h.Id).SelectMany(h => WiresOf(project, h.Id, there?[h.Id].ToList())).ToList();
         var driven = wires.Select(w => w.Quantity).ToHashSet();
@@ -44,7 +44,7 @@ public static class SiteBuilder
                     Walls = WallsOf(r, byFloor[r.In]),
                 }),
             ],
-            Machines = [.. machines.Select(m => new SiteMachine { Id = m.Id, Name = m.Name, Kind = m.Kind, Room = project.Find<Place>(m.PlaceId) is { Kind: PlaceKind.Room } room ? room.Id : null })],
+            Machines = [.. machines.Select(m => new SiteMachine { Id = m.Id, Name = m.Name, Kind = m.Kind, Room = project.Find<Place>(m.PlaceId) is { Kind: PlaceKind.Room } room ? room.Id : null, PartOf = m.PartOf, WaterFrom = m.WaterFrom, ColdFrom = m.ColdFrom, AirFrom = m.AirFrom })],
             Wires = wires,
             Faults = earlier?.Faults ?? [],
             MediumFaults = earlier?.MediumFaults ?? [],

@@ -23,7 +23,7 @@ public static class SiteDifferences
     public static IReadOnlyList<SiteDifference> Between(SitePlan built, SitePlan drawn) =>
     [
         .. Of("room", built.Rooms, drawn.Rooms, r => r.Id, r => r.Name, RoomDetail),
-        .. Of("machine", built.Machines, drawn.Machines, m => m.Id, m => m.Name, (was, now) => was.Kind != now.Kind ? $"{was.Kind} → {now.Kind}" : was.Room != now.Room ? "it stands elsewhere" : $"was called {was.Name}"),
+        .. Of("machine", built.Machines, drawn.Machines, m => m.Id, m => m.Name, (was, now) => was.Kind != now.Kind ? $"{was.Kind} → {now.Kind}" : was.Room != now.Room ? "it stands elsewhere" : was.Name != now.Name ? $"was called {was.Name}" : "its water or its air comes from elsewhere"),
         .. Wires(built, drawn),
     ];
 

@@ -53,6 +53,18 @@ public sealed record SiteMachine
 
     /// <summary>The room it stands in, if it stands in one.</summary>
     public RecordId? Room { get; init; }
+
+    /// <summary>The machine it is part of.</summary>
+    public RecordId? PartOf { get; init; }
+
+    /// <summary>Where its heating water comes from, or water that changes over.</summary>
+    public RecordId? WaterFrom { get; init; }
+
+    /// <summary>Where its chilled water comes from.</summary>
+    public RecordId? ColdFrom { get; init; }
+
+    /// <summary>Where its air comes from.</summary>
+    public RecordId? AirFrom { get; init; }
 }
 
 /// <summary>A pair of wires from a controller's terminal to something in the plant, through a real sensor or actuator.</summary>

@@ -30,6 +30,9 @@ internal sealed class FieldWire(Wire wire, int quantity, BuiltInFault? fault, in
 
     public Wire Wire { get; } = wire;
 
+    /// <summary>What it is tied to, in its parts, so that it is found again without taking words apart.</summary>
+    public QuantityName Name { get; } = QuantityName.Parse(wire.Quantity);
+
     /// <summary>What it is known by over a rebuilding and a restart.</summary>
     public string Key { get; } = $"{wire.ControllerId}/{wire.Terminal}/{wire.Quantity}";
 

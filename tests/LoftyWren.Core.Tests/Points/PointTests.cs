@@ -99,4 +99,19 @@ public class PointTests
         Refuses(House, silence with { OnId = new("gone") }, "onId", "The silence ‘x’ refers to a record that is not in the project (gone).");
         Refuses(Accept(House, silence), silence with { Id = new("second") }, "findingKey", "This finding is silenced already.");
     }
+
+    [Fact]
+    public void Water_and_air_come_from_what_gives_them_and_never_from_itself()
+    {
+        Equipment E(string id, string kind, string? water = null, string? cold = null, string? air = null) => new() { Id = new(id), Name = id, Kind = kind, PlaceId = Room, WaterFrom = water is null ? null : new(water), ColdFrom = cold is null ? null : new(cold), AirFrom = air is null ? null : new(air) };
+        Project fed = Accept(House, E("header", "water circuit"), E("warm", "water circuit", water: "header"), E("coil", "fan-coil", water: "warm", cold: "header"), E("ahu", "air handler", water: "warm"), E("zone", "supply zone", air: "ahu"));
+        Refuses(fed, E("header", "water circuit", water: "warm"), "waterFrom", "‘header’ would get its water from itself. Choose a circuit that does not depend on it.");
+        Refuses(fed, E("warm", "water circuit", water: "warm"), "waterFrom", "‘warm’ would get its water from itself. Choose a circuit that does not depend on it.");
+        Refuses(fed, E("coil", "fan-coil", water: "ahu"), "waterFrom", "‘ahu’ is of the kind air handler, which gives no water. Choose one of the kind water circuit.");
+        Refuses(fed, E("lamp", "lighting", water: "warm"), "waterFrom", "Equipment of the kind lighting takes no water. Leave it empty.");
+        // What feeds others stays what it is, however it is changed, until they get it from elsewhere.
+        Refuses(fed, E("header", "pump"), "kind", "‘header’ gives water to 1 other piece of equipment; the kind pump gives none. Let those get it from elsewhere first.");
+        Refuses(fed, E("ahu", "extract fan"), "kind", "‘ahu’ gives air to 1 other piece of equipment; the kind extract fan gives none. Let those get it from elsewhere first.");
+        Accept(Accept(fed, E("zone", "supply zone")), E("ahu", "extract fan"));
+    }
 }

@@ -32,18 +32,25 @@ public class ProjectFolderTests
         string[] exported = Encoding.UTF8.GetString(SheetWriter.Csv(ListExport.Of(project, project.Site!.Id, whole: true))).Split('\n');
         string[] list = Encoding.UTF8.GetString(File.ReadAllBytes(Path.Combine(Demo(), "project", "01-places-and-points.csv"))).Split('\n');
         var placed = project.All<Equipment>().Where(e => e.Placed is not null).ToList();
-        // Twelve fan-coils of four rows each (equipment, room temperature, valve, setpoint) come from the template, the rest from the list.
-        Assert.Equal(12, placed.Count);
-        Assert.Equal(list, exported.Where(l => !placed.Any(e => l.TrimEnd('\r').EndsWith($",{e.Id}", StringComparison.Ordinal) || new[] { "temp", "valve", "sp" }.Any(p => l.TrimEnd('\r').EndsWith($",{e.Id}-{p}", StringComparison.Ordinal)))));
-        Assert.Equal(exported.Length, list.Length + 48);
+        // Fan-coils, radiators and lights come from their templates, each with its points; the rest comes from the list.
+        var ofTemplates = placed.Select(e => e.Id.Value).Concat(placed.SelectMany(e => project.All<Point>().Where(p => p.OwnerId == e.Id || p.OwnerId == e.PlaceId).Select(p => p.Id.Value).Where(p => p.StartsWith($"{e.Id}-", StringComparison.Ordinal) && Templated[e.Kind].Contains(p[(e.Id.Value.Length + 1)..])))).ToHashSet();
+        Assert.Equal((12, 12, 24), (Count("fan-coil"), Count("radiator"), Count("lighting")));
+        Assert.Equal(list, exported.Where(l => !ofTemplates.Contains(l.TrimEnd('\r').Split(',')[^1])));
+        // Rows: a fan-coil with its five points, a radiator with three, lights with two.
+        Assert.Equal((12 * 6) + (12 * 4) + (24 * 3), exported.Length - list.Length);
+
+        int Count(string kind) => placed.Count(e => e.Kind == kind);
     }
+
+    private static readonly Dictionary<string, string[]> Templated = new() { ["fan-coil"] = ["temp", "valve", "sp", "run", "window"], ["radiator"] = ["temp", "valve", "sp"], ["lighting"] = ["lights", "presence"] };
 
     [Fact]
     public void A_placed_fan_coil_of_the_demo_is_as_its_template_but_for_nothing()
     {
         Project project = Load(Demo());
-        Template template = Assert.Single(ProjectFolder.Templates(Demo()));
-        foreach (Equipment equipment in project.All<Equipment>().Where(e => e.Placed is not null)) Assert.Empty(Placing.Compare(project, equipment, template, template));
+        var templates = ProjectFolder.Templates(Demo()).ToDictionary(t => t.Id);
+        Assert.Equal(["pottery-fan-coil", "pottery-lights", "pottery-radiator"], templates.Keys.Order());
+        foreach (Equipment equipment in project.All<Equipment>().Where(e => e.Placed is not null)) Assert.Empty(Placing.Compare(project, equipment, templates[equipment.Placed!.TemplateId], templates[equipment.Placed.TemplateId]));
         Equipment drying = project.Find<Equipment>(new("dry"))!;
         Assert.Equal(("Fan-coil 5", "24", "kh-c1", "hours"), (drying.Name, drying.Placed!.Values["setpoint"], project.Find<Sequence>(new("dry-seq"))!.ControllerId!.Value.Value, ((ScheduleSource)project.Find<Sequence>(new("dry-seq"))!.Blocks[0].Inputs["g"]).ScheduleId.Value));
         Assert.Equal((24.0, "dry-sp"), (project.Find<Point>(new("dry-sp"))!.Fallback!.Value, project.Find<Point>(new("dry-temp"))!.SetpointId!.Value.Value));

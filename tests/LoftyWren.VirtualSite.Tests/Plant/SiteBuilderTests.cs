@@ -59,7 +59,7 @@ public class SiteBuilderTests
         // A wire that somebody chose goes back to what is proposed once nobody chooses any more.
         Wire[] chosen = [.. SiteBuilder.WiresOf(Accept(renamed, tie), controller, built)];
         Assert.Equal("room/kiln-room/temperature", SiteBuilder.WiresOf(project, controller, chosen).Single(w => w.Terminal == "UI1").Quantity);
-        Refuses(renamed, tie with { Quantity = "run" }, "quantity", "‘Kiln room’ has no run; it has temperature, humidity, co2, presence.");
+        Refuses(renamed, tie with { Quantity = "run" }, "quantity", "‘Kiln room’ has no run; it has temperature, humidity, co2, presence, window, light, alarm.");
         Refuses(renamed, tie with { ThingId = Floor }, "thingId", "‘First floor’ is a floor; a point is tied to a room, to equipment or to the weather.");
     }
 

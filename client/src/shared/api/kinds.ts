@@ -7,9 +7,9 @@ export type KindKey = 'place' | 'equipment' | 'point' | 'controller' | 'module' 
 /** The keys of the fields that a grid of each kind shows. */
 export interface KindColumns {
   place: 'name'
-  equipment: 'name' | 'kind' | 'partOf'
+  equipment: 'name' | 'kind' | 'partOf' | 'waterFrom' | 'coldFrom' | 'airFrom'
   point: 'name' | 'kind' | 'role' | 'unitOrStates' | 'low' | 'high' | 'fallback' | 'setpointId' | 'description' | 'networkName' | 'source'
-  controller: 'name' | 'modelId' | 'deviceInstance' | 'placeId'
+  controller: 'name' | 'modelId' | 'deviceInstance' | 'address' | 'placeId'
   module: 'name'
   fitting: 'name'
   sensorCurve: 'name'
@@ -218,9 +218,11 @@ export const kinds: readonly Kind[] = [
           "fan-coil",
           "radiator",
           "air handler",
+          "supply zone",
           "boiler",
           "pump",
           "heat pump",
+          "water circuit",
           "lighting",
           "blind",
           "humidifier",
@@ -246,7 +248,49 @@ export const kinds: readonly Kind[] = [
         "choices": [],
         "hint": null,
         "leadsTo": "equipment",
-        "about": "The larger piece of equipment that it is a part of.",
+        "about": "The larger piece of equipment that it is a part of: pumps, boilers and heat pumps of their water circuit.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "waterFrom",
+        "label": "Water from",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": "equipment",
+        "about": "The water circuit that heats it, or heats and cools it in turn. Empty: it has a heat of its own.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "coldFrom",
+        "label": "Chilled water from",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": "equipment",
+        "about": "The water circuit that cools it by a coil of its own.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "airFrom",
+        "label": "Air from",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": "equipment",
+        "about": "The air handler that supplies it.",
         "least": null,
         "most": null,
         "isSpan": false
@@ -761,6 +805,20 @@ export const kinds: readonly Kind[] = [
         "about": "The number by which the network knows it, once on the whole network.",
         "least": 0,
         "most": 4194302,
+        "isSpan": false
+      },
+      {
+        "key": "address",
+        "label": "Address",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": "10.20.1.11",
+        "leadsTo": null,
+        "about": "Its IPv4 address. Empty: the set-up sheet proposes the next free one.",
+        "least": null,
+        "most": null,
         "isSpan": false
       },
       {

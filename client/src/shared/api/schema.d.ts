@@ -5770,6 +5770,807 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/contacts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ContactLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contacts/discover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DiscoverRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FoundDevice"][];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contacts/secrets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TypedSecrets"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SecretTrouble"][];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contacts/set-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SetUpRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SetUpAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contacts/{id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ContactPlace"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ContactLook"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contacts/{id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: {
+                    host?: string;
+                    port?: number;
+                    startsNow?: boolean;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SheetView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/commission/{id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlanView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contacts/{id}/hang": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ContactReason"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HungLabel"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contacts/{id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["LinkQuality"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": boolean;
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contacts/{id}/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ContactReason"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orphans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OrphanList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orphans/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["OrphanRemoval"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OrphanList"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orphans/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MapRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/commission/{id}/take-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TakeOverRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ComparisonList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CompareRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptComparison"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CompareHours"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/commission/{id}/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LivedDay"];
+                    };
+                };
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/conversion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ConversionView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ConversionRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/replacement/{point}": {
         parameters: {
             query?: never;
@@ -6228,7 +7029,7 @@ export interface components {
          * @description Every kind of block. Names follow IEC 61131-3 where it has one.
          * @enum {unknown}
          */
-        BlockKind: "and" | "or" | "xor" | "not" | "gt" | "ge" | "lt" | "le" | "eq" | "ne" | "add" | "sub" | "mul" | "div" | "min" | "max" | "average" | "abs" | "limit" | "sel" | "sr" | "rs" | "risingEdge" | "fallingEdge" | "ton" | "tof" | "tp" | "twoPosition" | "scale" | "curve" | "stateIs" | "pid" | "minimumTimes";
+        BlockKind: "and" | "or" | "xor" | "not" | "gt" | "ge" | "lt" | "le" | "eq" | "ne" | "add" | "sub" | "mul" | "div" | "min" | "max" | "average" | "abs" | "limit" | "sel" | "sr" | "rs" | "risingEdge" | "fallingEdge" | "ton" | "tof" | "tp" | "twoPosition" | "scale" | "curve" | "stateIs" | "pid" | "minimumTimes" | "piBand" | "twoLimits" | "minuteTimer";
         /**
          * @description All there is to a kind of block, in one object: pins, settings, memory, what its lines carry, what it says of itself when
          *     somebody asks why, what settings cannot go together, and whether it releases. Its arithmetic is the method of
@@ -6251,6 +7052,8 @@ export interface components {
             tables?: components["schemas"]["TableSetting"][];
             /** @description Texts that are set on it. */
             texts?: components["schemas"]["TextSetting"][];
+            /** @description Whether it belongs to an older version. */
+            isRetired?: boolean;
         };
         /** @description A kind of block with its help. */
         BlockView: {
@@ -6469,7 +7272,7 @@ export interface components {
             /** Format: int32 */
             stepSeconds: null | number;
         };
-        /** @description The site clock as screens show it. ActualSpeed tells how many seconds of site time a second really brings when the machine cannot keep the speed; Trouble, why the site stands still although its clock is set to run; Link, whether the site answers, and Heard when it last did (ms since 1970 UTC). */
+        /** @description The site clock as screens show it. ActualSpeed tells how many seconds of site time a second really brings when the machine cannot keep the speed; Trouble, why the site stands still although its clock is set to run; Link, whether the site answers, and Heard when it last did (ms since 1970 UTC). Silent: how many controllers have not been heard for as long as each may. */
         ClockView: {
             /** Format: int64 */
             now: number;
@@ -6487,11 +7290,42 @@ export interface components {
             link?: components["schemas"]["LinkState"];
             /** Format: int64 */
             heardAt?: null | number;
+            /**
+             * Format: int32
+             * @default 0
+             */
+            silent: number;
         };
         /** @description What a column can say: its name in a mapping, and what people call it. */
         ColumnView: {
             key: string;
             label: string;
+        };
+        /** @description How often all are compared, h of site time; 0 for never. */
+        CompareHours: {
+            /** Format: int32 */
+            hours: number;
+        };
+        /** @description Controllers to be compared now; none for all. */
+        CompareRequest: {
+            hosts: string[];
+        };
+        /** @description How the comparisons of one controller stand: when last, ms of site time, by how many records it differs (−1: it could not be read), since when without a break it has differed. */
+        ComparisonLine: {
+            hostId: components["schemas"]["RecordId"];
+            name: string;
+            path: string;
+            last: null | components["schemas"]["KeptComparison"];
+            /** Format: int64 */
+            differsSince: null | number;
+        };
+        /** @description All comparisons, and how often they are made by themselves, h of site time. */
+        ComparisonList: {
+            /** Format: int32 */
+            hours: number;
+            /** Format: int64 */
+            now: number;
+            lines: components["schemas"]["ComparisonLine"][];
         };
         /** @description Somebody else changed a record since the author saw it: both versions, and where they differ (before: theirs, after: yours). */
         Conflict: {
@@ -6548,6 +7382,9 @@ export interface components {
                 /** @description One of IReadOnlyList&lt;string&gt; Equipment.Kinds. */
                 kind: string;
                 partOf?: string;
+                waterFrom?: string;
+                coldFrom?: string;
+                airFrom?: string;
                 /** @description What a piece of equipment was placed from: template, revision, the values of its parameters, and where its references outward were led. */
                 placed?: {
                     templateId: string;
@@ -6644,6 +7481,26 @@ export interface components {
                  * @description How wide each rail is, mm.
                  */
                 railMillimetres?: number;
+                /** @description Its IPv4 address, or null while none was decided. */
+                address?: null | string;
+                /**
+                 * Format: int32
+                 * @description How many bits of the address are the network's.
+                 */
+                prefixLength?: number;
+                /** @description The address of the router to other networks, or null. */
+                router?: null | string;
+                /** @description The version of the runtime, or null for the newest that the model takes. */
+                runtime?: null | string;
+                /** @description Whether its program starts by itself when the supply comes back. */
+                startsAfterPower?: boolean;
+                /**
+                 * Format: double
+                 * @description For how long it may not be heard before that counts as silence, s.
+                 */
+                silentAfterSeconds?: number;
+                /** @description Software parts that it gets although its program needs them not, by their keys; null for none. */
+                extraParts?: null | string[];
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -6837,6 +7694,13 @@ export interface components {
                     trendSamples: number;
                     /** @description The versions of the runtime that it takes, newest first; one that takes none runs no program. */
                     runtimes: string[];
+                    /** @description The version of the loader that it comes with, which starts whatever else it runs. */
+                    loader: string;
+                    /**
+                     * Format: int32
+                     * @description How much memory it has for software parts and its application, kB; 0 where that is not told.
+                     */
+                    memoryKilobytes: number;
                     /** @description The software parts that can run on it. */
                     parts: {
                         /** @description What others need it by. */
@@ -6914,7 +7778,7 @@ export interface components {
                      * @description Every kind of block. Names follow IEC 61131-3 where it has one.
                      * @enum {unknown}
                      */
-                    kind: "and" | "or" | "xor" | "not" | "gt" | "ge" | "lt" | "le" | "eq" | "ne" | "add" | "sub" | "mul" | "div" | "min" | "max" | "average" | "abs" | "limit" | "sel" | "sr" | "rs" | "risingEdge" | "fallingEdge" | "ton" | "tof" | "tp" | "twoPosition" | "scale" | "curve" | "stateIs" | "pid" | "minimumTimes";
+                    kind: "and" | "or" | "xor" | "not" | "gt" | "ge" | "lt" | "le" | "eq" | "ne" | "add" | "sub" | "mul" | "div" | "min" | "max" | "average" | "abs" | "limit" | "sel" | "sr" | "rs" | "risingEdge" | "fallingEdge" | "ton" | "tof" | "tp" | "twoPosition" | "scale" | "curve" | "stateIs" | "pid" | "minimumTimes" | "piBand" | "twoLimits" | "minuteTimer";
                     /** @description What the engineer calls it, if the kind's name does not say enough. */
                     label?: null | string;
                     /** @description Number settings that differ from the default, by name. */
@@ -7259,6 +8123,9 @@ export interface components {
                 /** @description One of IReadOnlyList&lt;string&gt; Equipment.Kinds. */
                 kind: string;
                 partOf?: string;
+                waterFrom?: string;
+                coldFrom?: string;
+                airFrom?: string;
                 /** @description What a piece of equipment was placed from: template, revision, the values of its parameters, and where its references outward were led. */
                 placed?: unknown;
                 /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
@@ -7336,6 +8203,26 @@ export interface components {
                  * @description How wide each rail is, mm.
                  */
                 railMillimetres?: number;
+                /** @description Its IPv4 address, or null while none was decided. */
+                address?: null | string;
+                /**
+                 * Format: int32
+                 * @description How many bits of the address are the network's.
+                 */
+                prefixLength?: number;
+                /** @description The address of the router to other networks, or null. */
+                router?: null | string;
+                /** @description The version of the runtime, or null for the newest that the model takes. */
+                runtime?: null | string;
+                /** @description Whether its program starts by itself when the supply comes back. */
+                startsAfterPower?: boolean;
+                /**
+                 * Format: double
+                 * @description For how long it may not be heard before that counts as silence, s.
+                 */
+                silentAfterSeconds?: number;
+                /** @description Software parts that it gets although its program needs them not, by their keys; null for none. */
+                extraParts?: unknown;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -7632,6 +8519,36 @@ export interface components {
                 after: null | string;
             }[];
         };
+        /** @description A controller of the project and what is known of its connection. Label: the serial number of what hangs there on the virtual site. */
+        ContactLine: {
+            hostId: components["schemas"]["RecordId"];
+            name: string;
+            path: string;
+            model: string;
+            address: null | string;
+            contact: null | components["schemas"]["KeptContact"];
+            label: null | string;
+            link: null | components["schemas"]["LinkQuality"];
+        };
+        /** @description What was seen at a connection: who is there, by which certificate, how far its clock is off, what it has; why nothing more can be seen, where something is in the way. */
+        ContactLook: {
+            seen: components["schemas"]["SeenDevice"];
+            place: components["schemas"]["ContactPlace"];
+            parts: components["schemas"]["InstalledPart"][];
+            /** Format: double */
+            roundTripMilliseconds: number;
+            trouble: null | string;
+        };
+        /** @description Where a controller is reached. */
+        ContactPlace: {
+            host: string;
+            /** Format: int32 */
+            port: number;
+        };
+        /** @description Something done to a connection, and why. */
+        ContactReason: {
+            why: string;
+        };
         /** @description A controller in the building. */
         Controller: {
             /** @description Where its panel hangs. */
@@ -7653,6 +8570,26 @@ export interface components {
              * @description How wide each rail is, mm.
              */
             railMillimetres?: number;
+            /** @description Its IPv4 address, or null while none was decided. */
+            address?: null | string;
+            /**
+             * Format: int32
+             * @description How many bits of the address are the network's.
+             */
+            prefixLength?: number;
+            /** @description The address of the router to other networks, or null. */
+            router?: null | string;
+            /** @description The version of the runtime, or null for the newest that the model takes. */
+            runtime?: null | string;
+            /** @description Whether its program starts by itself when the supply comes back. */
+            startsAfterPower?: boolean;
+            /**
+             * Format: double
+             * @description For how long it may not be heard before that counts as silence, s.
+             */
+            silentAfterSeconds?: number;
+            /** @description Software parts that it gets although its program needs them not, by their keys; null for none. */
+            extraParts?: null | string[];
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -7688,6 +8625,38 @@ export interface components {
         ConventionTrial: {
             rules: components["schemas"]["RuleOutcome"][];
             refusals: string[];
+        };
+        /** @description One line of a conversion's report with the name and place of its sequence. */
+        ConversionLineView: {
+            sort: components["schemas"]["ConversionSort"];
+            sequenceId: components["schemas"]["RecordId"];
+            sequence: string;
+            path: string;
+            what: string;
+            why: string;
+        };
+        /** @description Which sequences to convert; null for all. */
+        ConversionRequest: {
+            ids?: null | string[];
+        };
+        /**
+         * @description What a line of a conversion's report says.
+         * @enum {unknown}
+         */
+        ConversionSort: "changed" | "risky" | "notCarried" | "customised";
+        /** @description The older programs of a project: how many sequences a conversion would change, what it would say, and the controllers that wait for one that was made. */
+        ConversionView: {
+            /** Format: int32 */
+            sequences: number;
+            lines: components["schemas"]["ConversionLineView"][];
+            waiting: components["schemas"]["ConvertedHost"][];
+        };
+        /** @description A controller that still runs older programs whose design was converted: what has to be done before the design may be sent; null when it may be. */
+        ConvertedHost: {
+            id: components["schemas"]["RecordId"];
+            name: string;
+            sequences: string[];
+            mustBefore: null | string;
         };
         /** @description A record to copy, how often, and the names of the copies. */
         CopyRequest: {
@@ -7833,6 +8802,24 @@ export interface components {
             phase: components["schemas"]["DevicePhase"];
             what: string;
         };
+        /** @description What a controller tells whoever asks, before anybody has signed in. */
+        DeviceIdentity: {
+            /** @description Its serial number, which no other has. */
+            serial: string;
+            /** @description Its model in the catalogue. */
+            modelId: string;
+            /** @description What it was called; empty from the factory. */
+            name: string;
+            /** @description Whether it is as it came out of its box: the factory's credentials, nothing to run. */
+            isFactory: boolean;
+            /** @description How it stands. */
+            status: components["schemas"]["SystemStatus"];
+            /**
+             * Format: int64
+             * @description What its clock shows, ms since 1970 UTC.
+             */
+            clockMilliseconds: number;
+        };
         /**
          * @description What can be done to a device.
          * @enum {unknown}
@@ -7848,6 +8835,15 @@ export interface components {
          * @enum {unknown}
          */
         DevicePhase: "off" | "loader" | "runtime" | "application" | "running" | "stopped";
+        /** @description What a controller is told about itself. */
+        DeviceSettings: {
+            name: string;
+            address: string;
+            /** Format: int32 */
+            prefixLength: number;
+            router: null | string;
+            startsAfterPower: boolean;
+        };
         /** @description How something installed stands, as far as it has been heard. */
         DeviceStanding: {
             /** @description What it is. */
@@ -7881,10 +8877,11 @@ export interface components {
             /** @description What it noted of itself. */
             events: components["schemas"]["DeviceEvent"][];
         };
-        /** @description How a device stands, in words, and the site's time with it. */
+        /** @description How a device stands, in words, how its link is, and the site's time with it. */
         DeviceView: {
             standing: components["schemas"]["DeviceStanding"];
             says: string;
+            link: components["schemas"]["LinkState"];
             /** Format: int64 */
             now: number;
         };
@@ -7912,6 +8909,20 @@ export interface components {
          * @enum {unknown}
          */
         Direction: "in" | "out";
+        /** @description A network to be asked; none for the virtual site. */
+        DiscoverRequest: {
+            network: null | string;
+        };
+        /** @description A controller that answered when it was asked who is there. */
+        Discovered: {
+            serial: string;
+            modelId: string;
+            name: string;
+            isFactory: boolean;
+            host: string;
+            /** Format: int32 */
+            port: number;
+        };
         /** @description One record as its dossier shows it. */
         Dossier: {
             record: components["schemas"]["ProjectRecord"];
@@ -7967,6 +8978,9 @@ export interface components {
             /** @description One of IReadOnlyList&lt;string&gt; Equipment.Kinds. */
             kind: string;
             partOf?: null | components["schemas"]["RecordId"];
+            waterFrom?: null | components["schemas"]["RecordId"];
+            coldFrom?: null | components["schemas"]["RecordId"];
+            airFrom?: null | components["schemas"]["RecordId"];
             placed?: null | components["schemas"]["Placement"];
             /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
             tags?: null | {
@@ -8280,6 +9294,14 @@ export interface components {
             rooms: components["schemas"]["FloorRoom"][];
             measures: components["schemas"]["RoomMeasure"][];
         };
+        /** @description A controller that answered, and for which of the project it may be; IsSure where its serial number or its label says so. */
+        FoundDevice: {
+            device: components["schemas"]["Discovered"];
+            model: string;
+            hostId: null | components["schemas"]["RecordId"];
+            hostName: null | string;
+            isSure: boolean;
+        };
         /** @description Some rows of a grid, how many there are in all (while counting: at least), and the groups they stand in. */
         GridPage: {
             /** Format: int32 */
@@ -8346,6 +9368,13 @@ export interface components {
             trendSamples: number;
             /** @description The versions of the runtime that it takes, newest first; one that takes none runs no program. */
             runtimes: string[];
+            /** @description The version of the loader that it comes with, which starts whatever else it runs. */
+            loader: string;
+            /**
+             * Format: int32
+             * @description How much memory it has for software parts and its application, kB; 0 where that is not told.
+             */
+            memoryKilobytes: number;
             /** @description The software parts that can run on it. */
             parts: components["schemas"]["SoftwarePart"][];
             /**
@@ -8417,6 +9446,10 @@ export interface components {
             /** Format: double */
             minutes: null | number;
         };
+        /** @description The label in the door of something that was hung. */
+        HungLabel: {
+            serial: string;
+        };
         /** @description One row of a list and what it comes to, in words. */
         ImportLine: {
             /** Format: int32 */
@@ -8452,6 +9485,15 @@ export interface components {
             goodRowsOnly: boolean;
             /** Format: int64 */
             seenRevision?: null | number;
+        };
+        /** @description A part as it is installed. */
+        InstalledPart: {
+            key: string;
+            layer: components["schemas"]["PartLayer"];
+            version: string;
+            hash: string;
+            /** Format: int32 */
+            bytes: number;
         };
         /** @description What one thing of a tagged model comes to: adds, changes, same, or left out with why. */
         IntakeLine: {
@@ -8599,6 +9641,71 @@ export interface components {
              */
             hasPhoto: boolean;
         };
+        /** @description A comparison of what a controller runs with the design, as it was made on time or by somebody. */
+        KeptComparison: {
+            hostId: string;
+            /** Format: int64 */
+            at: number;
+            installedHash: string;
+            designHash: string;
+            /** Format: int32 */
+            changes: number;
+            sentence: string;
+        };
+        /** @description What is remembered of the connection to a controller: where it is, who it is, since when. */
+        KeptContact: {
+            /** @description The controller of the project. */
+            hostId: string;
+            /** @description Its serial number. */
+            serial: string;
+            /** @description Where it is reached. */
+            host: string;
+            /**
+             * Format: int32
+             * @description At which port.
+             */
+            port: number;
+            /** @description The SHA-256 of its certificate. */
+            fingerprint: string;
+            /** @description Which account is used there. */
+            account: string;
+            /** @description A second one that was made there, or null. */
+            secondAccount: null | string;
+            /**
+             * Format: int64
+             * @description When it was set up, ms since 1970 UTC; null while that is not finished.
+             */
+            setUpAt: null | number;
+            /** @description Who did. */
+            setUpBy: string;
+            /**
+             * Format: double
+             * @description How fast its connection was found to carry; 0 while that was not measured.
+             * @default 0
+             */
+            kilobitsPerSecond: number;
+            /**
+             * Format: double
+             * @description How long an answer was found to take.
+             * @default 0
+             */
+            roundTripMilliseconds: number;
+            /**
+             * Format: int64
+             * @description When its clock was looked at last, ms of site time.
+             */
+            clockAt?: null | number;
+            /**
+             * Format: int64
+             * @description How far it was off then, ms.
+             */
+            clockOffset?: null | number;
+            /**
+             * Format: double
+             * @description How far it goes wrong, s a day, once it was looked at twice.
+             */
+            clockDrift?: null | number;
+        };
         /** @description One of the words for records of a kind, and what goes by the word: most kinds have one, places have four. */
         KindNoun: {
             /** @description As a sentence uses it: room, point, controller. */
@@ -8703,6 +9810,15 @@ export interface components {
             offset: number;
             to: string;
         };
+        /** @description How fast and how well a connection carries: kbit/s, the share of frames that have to be sent again in percent, and the time to an answer in ms. */
+        LinkQuality: {
+            /** Format: double */
+            kilobitsPerSecond: number;
+            /** Format: double */
+            lossPercent: number;
+            /** Format: double */
+            roundTripMilliseconds: number;
+        };
         /**
          * @description Whether the far end of a link answers: it did a moment ago, some seconds ago, or not for long.
          * @default heard
@@ -8746,10 +9862,44 @@ export interface components {
             t: number;
             text: string;
         };
+        /** @description A day of the design beside what runs: over how many minutes, what went otherwise, how many points did so by less than is worth reading, and whether both are still what they were. */
+        LivedDay: {
+            /** Format: int32 */
+            minutes: number;
+            /** Format: int64 */
+            from: number;
+            lines: components["schemas"]["LivedPoint"][];
+            /** Format: int32 */
+            slight: number;
+            sentence: string;
+            isCurrent: boolean;
+        };
+        /** @description A point that went otherwise over the day: whether it is an output or another value, for how many minutes, how far at most, when first and between what, and its means, all in words. */
+        LivedPoint: {
+            id: components["schemas"]["RecordId"];
+            name: string;
+            path: string;
+            isCommand: boolean;
+            /** Format: int32 */
+            minutes: number;
+            most: string;
+            /** Format: int64 */
+            firstAt: number;
+            before: string;
+            after: string;
+            meanBefore: string;
+            meanAfter: string;
+        };
         /** @description Where a new project is. */
         MadeProject: {
             id: string;
             address: string;
+        };
+        /** @description A point of a controller, to be taken for one that the project has. */
+        MapRequest: {
+            hostId: components["schemas"]["RecordId"];
+            recordId: components["schemas"]["RecordId"];
+            to: components["schemas"]["RecordId"];
         };
         /** @description Who is signed in, or what the sign-in page should offer. */
         Me: {
@@ -8898,6 +10048,30 @@ export interface components {
             /** Format: double */
             high: number;
         };
+        /** @description Something that is left over: its key among all, what it is called, why nothing needs it, and what removing it does. */
+        Orphan: {
+            key: string;
+            sort: components["schemas"]["OrphanSort"];
+            id: components["schemas"]["RecordId"];
+            name: string;
+            why: string;
+            removing: string;
+        };
+        /** @description What is left over, and what controllers have and the project does not know. */
+        OrphanList: {
+            leftOver: components["schemas"]["Orphan"][];
+            unknown: components["schemas"]["UnknownRecord"][];
+        };
+        /** @description Things that are left over, to be removed; and why. */
+        OrphanRemoval: {
+            keys: string[];
+            why: string;
+        };
+        /**
+         * @description What sort of thing is left over.
+         * @enum {unknown}
+         */
+        OrphanSort: "log" | "alarm" | "hold" | "connection" | "device";
         /** @description An output that a sequence commands, with its claims. */
         OutputCommand: {
             /** @description The commanded point. */
@@ -8972,6 +10146,20 @@ export interface components {
          * @enum {unknown}
          */
         ParameterKind: "number" | "text" | "choice";
+        /** @description A software part that the model has, and whether it is there by choice or because it is needed. */
+        PartChoice: {
+            key: string;
+            name: string;
+            /** Format: int32 */
+            kilobytes: number;
+            isNeeded: boolean;
+            isChosen: boolean;
+        };
+        /**
+         * @description The layers of what a controller runs, each on the one before.
+         * @enum {unknown}
+         */
+        PartLayer: "loader" | "runtime" | "application";
         /** @description One change set that touched a record, and what it changed there. */
         PastLine: {
             /** Format: int64 */
@@ -9152,6 +10340,24 @@ export interface components {
             };
             records: string[];
         };
+        /** @description One part of a plan: what is designed, in which version it is there (null: not at all), whether it is transferred, and why or why not. */
+        PlanLine: {
+            key: string;
+            name: string;
+            layer: components["schemas"]["PartLayer"];
+            version: string;
+            had: null | string;
+            /** Format: int32 */
+            bytes: number;
+            goes: boolean;
+            isNeeded: boolean;
+            why: string;
+        };
+        /** @description What a send would transfer, or why that is not known. */
+        PlanView: {
+            plan: null | components["schemas"]["SendPlan"];
+            trouble: null | string;
+        };
         /** @description One value of a piece of equipment or a place. */
         Point: {
             /** @description The equipment or place it belongs to. */
@@ -9318,6 +10524,26 @@ export interface components {
              * @description How wide each rail is, mm.
              */
             railMillimetres?: number;
+            /** @description Its IPv4 address, or null while none was decided. */
+            address?: null | string;
+            /**
+             * Format: int32
+             * @description How many bits of the address are the network's.
+             */
+            prefixLength?: number;
+            /** @description The address of the router to other networks, or null. */
+            router?: null | string;
+            /** @description The version of the runtime, or null for the newest that the model takes. */
+            runtime?: null | string;
+            /** @description Whether its program starts by itself when the supply comes back. */
+            startsAfterPower?: boolean;
+            /**
+             * Format: double
+             * @description For how long it may not be heard before that counts as silence, s.
+             */
+            silentAfterSeconds?: number;
+            /** @description Software parts that it gets although its program needs them not, by their keys; null for none. */
+            extraParts?: null | string[];
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -9332,6 +10558,9 @@ export interface components {
             /** @description One of IReadOnlyList&lt;string&gt; Equipment.Kinds. */
             kind: string;
             partOf?: null | components["schemas"]["RecordId"];
+            waterFrom?: null | components["schemas"]["RecordId"];
+            coldFrom?: null | components["schemas"]["RecordId"];
+            airFrom?: null | components["schemas"]["RecordId"];
             placed?: null | components["schemas"]["Placement"];
             /** @description Direct tags: name to Zinc scalar, `M` for a marker. */
             tags?: null | {
@@ -9745,7 +10974,7 @@ export interface components {
             bytes: number;
             /** Format: int32 */
             records: number;
-            differences: components["schemas"]["RecordDifference"][];
+            lines: components["schemas"]["TakeOverLine"][];
             sentence: string;
         };
         /** @description Whether a library is to be for reading. */
@@ -9769,7 +10998,7 @@ export interface components {
             field: string;
             sentence: string;
         };
-        /** @description What a send would bring: the outputs and values that move, holds and logs that stay, and about how long it takes. */
+        /** @description What a send would bring: the outputs and values that move, holds and logs that stay. */
         RehearsalView: {
             moves: components["schemas"]["MoveLine"][];
             /** Format: int32 */
@@ -9780,10 +11009,6 @@ export interface components {
             logs: number;
             /** Format: int32 */
             logsKept: number;
-            /** Format: int32 */
-            pieces: number;
-            /** Format: double */
-            seconds: number;
         };
         /** @description Letting go what is held. */
         ReleaseRequest: {
@@ -10023,6 +11248,11 @@ export interface components {
             today: components["schemas"]["RuleLine"][];
             now: string;
         };
+        /** @description What is wrong with a secret that somebody typed: in which box, and what to do. */
+        SecretTrouble: {
+            field: string;
+            sentence: string;
+        };
         /** @description A building as its section draws it. */
         Section: {
             building: components["schemas"]["Place"];
@@ -10065,11 +11295,65 @@ export interface components {
             /** Format: int32 */
             findings: number;
         };
-        /** @description What sending would change on one controller or device, record by record, and what would be built of its wires on the virtual site. */
+        /** @description What was seen of a controller when it was looked at. */
+        SeenDevice: {
+            /** @description Who it is. */
+            identity: components["schemas"]["DeviceIdentity"];
+            /** @description What its certificate is. */
+            fingerprint: string;
+            /** @description What was remembered, or null. */
+            remembered: null | string;
+            /** @description Whether credentials for it are kept here. */
+            hasSecrets: boolean;
+            /** @description Whether a second account was made there. */
+            hasSecond: boolean;
+            /**
+             * Format: int64
+             * @description How far its clock is off, ms.
+             */
+            clockOffset: number;
+            settings: null | components["schemas"]["DeviceSettings"];
+        };
+        /** @description What a send transfers: part by part with its reason, in bytes and in time, and how the controller starts afterwards. */
+        SendPlan: {
+            /** @description The parts, in the order in which they go. */
+            lines: components["schemas"]["PlanLine"][];
+            /**
+             * Format: int64
+             * @description What goes, bytes.
+             */
+            bytes: number;
+            /**
+             * Format: double
+             * @description About how long that takes over the connection.
+             */
+            seconds: number;
+            /** @description Whether the controller starts again afterwards; otherwise it changes over between two scans. */
+            restarts: boolean;
+            /**
+             * Format: double
+             * @description How long a start takes at most, s.
+             */
+            startSeconds: number;
+            /**
+             * Format: int32
+             * @description What the model has, kB; 0 where that is not told.
+             */
+            memoryKilobytes: number;
+            /**
+             * Format: int32
+             * @description What it has in use afterwards, kB.
+             */
+            usedKilobytes: number;
+            /** @description Why it cannot be sent so, each in a sentence. */
+            troubles: string[];
+        };
+        /** @description What sending would change on one controller or device, record by record, and what would be built of its wires on the virtual site; whether its connection is known, so that something can be sent. */
         SendReview: {
             controllerId: components["schemas"]["RecordId"];
             name: string;
             installed: boolean;
+            isMet: boolean;
             /** Format: int32 */
             version: number;
             installedHash: string;
@@ -10158,6 +11442,29 @@ export interface components {
          * @enum {unknown}
          */
         Service: "none" | "heat" | "air" | "light";
+        /** @description What came of it: a job for each controller, or what is wrong with the secrets. */
+        SetUpAnswer: {
+            jobs: components["schemas"]["JobView"][];
+            wrong: components["schemas"]["SecretTrouble"][];
+        };
+        /** @description Controllers to be set up, all with the same secrets; none where all have theirs kept already. */
+        SetUpRequest: {
+            targets: components["schemas"]["SetUpTarget"][];
+            secrets: null | components["schemas"]["TypedSecrets"];
+            /** @default true */
+            startsNow: boolean;
+            /** @default true */
+            build: boolean;
+        };
+        /** @description One controller to be set up: which device, where, by which certificate. */
+        SetUpTarget: {
+            hostId: components["schemas"]["RecordId"];
+            serial: string;
+            host: string;
+            /** Format: int32 */
+            port: number;
+            fingerprint: string;
+        };
         /** @description The unit that a number setting of a block is given in, or a column of a table: that by the table's name, a point, and x or y. */
         SettingUnit: {
             blockId: string;
@@ -10169,6 +11476,31 @@ export interface components {
          * @enum {unknown}
          */
         Severity: "low" | "medium" | "high";
+        /** @description One line of the set-up sheet: what it is about, what is decided, how that stands, and why it is so. */
+        SheetLine: {
+            key: string;
+            label: string;
+            says: string;
+            state: components["schemas"]["SheetState"];
+            why: string;
+        };
+        /**
+         * @description How a line of the set-up sheet stands.
+         * @enum {unknown}
+         */
+        SheetState: "done" | "ready" | "look" | "needs" | "blocked";
+        /** @description The set-up sheet of one controller: its lines, what was seen, what would be transferred, the wires that would be built, the parts that can be added by choice. */
+        SheetView: {
+            hostId: components["schemas"]["RecordId"];
+            name: string;
+            lines: components["schemas"]["SheetLine"][];
+            look: null | components["schemas"]["ContactLook"];
+            plan: components["schemas"]["SendPlan"];
+            /** Format: int32 */
+            wires: number;
+            choices: components["schemas"]["PartChoice"][];
+            isReady: boolean;
+        };
         /** @description A name and a password. */
         SignInRequest: {
             name: string;
@@ -10393,6 +11725,19 @@ export interface components {
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
             name: string;
+        };
+        /** @description One record in which what runs differs from the design: what taking it over into the project would do, or why that cannot be. */
+        TakeOverLine: {
+            /** @description Design against what runs, as a send would see it. */
+            difference: components["schemas"]["RecordDifference"];
+            /** @description What taking it over does, in words. */
+            does: string;
+            /** @description Why it cannot be taken over here, or null. */
+            refusal: null | string;
+        };
+        /** @description Records that a controller has, to be taken into the project. */
+        TakeOverRequest: {
+            ids: null | string[];
         };
         /**
          * @description A reusable piece of engineering: its records with ids of their own (`t-…`), the root first, and what varies. Names
@@ -10635,6 +11980,27 @@ export interface components {
          * @enum {unknown}
          */
         TrendMode: "interval" | "change";
+        /** @description A secret as it was typed, twice. */
+        TypedSecrets: {
+            account: string;
+            secret: string;
+            secretAgain: string;
+            passphrase: string;
+            passphraseAgain: string;
+            secondAccount?: null | string;
+            secondSecret?: null | string;
+            secondSecretAgain?: null | string;
+        };
+        /** @description Something that a controller has and the project does not know: offered to be taken in, a point also to be taken for one that the project has. */
+        UnknownRecord: {
+            hostId: components["schemas"]["RecordId"];
+            host: string;
+            id: components["schemas"]["RecordId"];
+            noun: string;
+            name: string;
+            terminal: null | string;
+            refusal: null | string;
+        };
         /** @description A point that has no source yet, and whether it can only live in memory. */
         UnplacedPoint: {
             point: components["schemas"]["Point"];

@@ -70,7 +70,7 @@ const summary = computed(() => {
 }
 .clock {
   font-size: 13.5px;
-  min-width: 165px;
+  flex: none;
 }
 @container frame (max-width: 1150px) {
   .site {

@@ -26,6 +26,7 @@ const many = (n: number, what: string) => `${count(n)} ${what}${n === 1 ? '' : '
 const signs = computed(() =>
   [
     { n: store.alarms.filter((a) => a.stillSo).length, tone: 'crimson', to: '/supervise/alarms', says: (n: number) => `▲ ${many(n, 'alarm')}` },
+    { n: store.clock?.silent ?? 0, tone: 'crimson', to: '/commission/contact', says: (n: number) => `◇ ${n} silent`, desk: true },
     { n: store.held.length, tone: 'plum', to: '/operate/held', says: (n: number) => `◐ ${n} held by hand` },
     { n: store.project?.findings ?? 0, tone: 'amber', to: '/findings', says: (n: number) => `▲ ${many(n, 'finding')}`, desk: true },
   ].filter((s) => s.n),
