@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useShown } from '../shared/api/cache'
-import { get, post, type Schemas } from '../shared/api/http'
+import { post, type Schemas } from '../shared/api/http'
 import { count } from '../shared/numbers'
 import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
@@ -31,12 +31,8 @@ interface Way {
 }
 const outward = ref<Record<string, Way>>({})
 const decide = (id: string, way: Way | null) => (outward.value = Object.fromEntries(Object.entries({ ...outward.value, [id]: way! }).filter(([, w]) => w)))
-for (const x of props.view.outward)
-  // Where the project has a record of the very name and place it led to, that is proposed.
-  void get('/find', { query: { nouns: x.noun, q: x.called } }).then((hits) => {
-    const same = hits.find((h) => `${h.name} (${h.path})` === x.name || h.name === x.name)
-    if (same) decide(x.id, { id: same.id, says: `→ ${same.path ? `${same.name} (${same.path})` : same.name}` })
-  })
+// Where the project has a record of the very name and place it led to, that is proposed.
+for (const x of props.view.outward) if (x.here) decide(x.id, { id: x.here, says: `→ ${x.name}` })
 const undecided = computed(() => props.view.outward.filter((x) => !outward.value[x.id]).length)
 const preview = ref<Schemas['PlaceView'] | null>(null)
 watch([picked, each, pattern, outward, values], () => ((rowValues.value = {}), (preview.value = null)), { deep: true })

@@ -12,7 +12,7 @@ namespace LoftyWren.Core.Names;
 /// </summary>
 public static class NearestNamed
 {
-    private static readonly ConditionalWeakTable<Project, Dictionary<(Type Sort, string Name), List<ProjectRecord>>> Indexes = [];
+    private static readonly ConditionalWeakTable<Project, Dictionary<string, List<ProjectRecord>>> Indexes = [];
 
     /// <summary>The record meant, or null with a sentence that says why none is.</summary>
     /// <param name="project">Where to look.</param>
@@ -30,7 +30,7 @@ public static class NearestNamed
         // What is near is looked through; only what may be anywhere needs all names.
         var best = near.ParentId is { } owner ? project.ReferrersOf(typeof(T), owner).Where(r => r.ParentId == owner && Is(r)).ToList() : [];
         if (best.Count == 0 && PlaceOf(project, near) is { } place) best = [.. project.Referrers<Equipment>(place).Where(e => e.PlaceId == place).Select(e => e.Id).Append(place).SelectMany(at => project.ReferrersOf(typeof(T), at).Where(r => r.ParentId == at)).Where(Is).Distinct()];
-        if (best.Count == 0 && far) best = [.. Named(project, typeof(T), text).Where(Is)];
+        if (best.Count == 0 && far) best = [.. Named(project, text).Where(r => r is T && Is(r))];
         if (best.Count == 1) return (T)best[0];
         refusal = best.Count > 1 ? $"There are several {Plural(noun)} called ‘{text}’ as near to ‘{near.Name}’. Write the id of the one that is meant."
             : far ? $"There is no {noun} ‘{text}’ in the project. Write its name, or its id."
@@ -54,20 +54,20 @@ public static class NearestNamed
         return null;
     }
 
-    private static List<ProjectRecord> Named(Project project, Type sort, string name)
+    /// <summary>All records of a name, letter case ignored.</summary>
+    public static IReadOnlyList<ProjectRecord> Named(Project project, string name)
     {
         // The state that a whole list was read into is asked thousands of times, so that one pass over its names pays.
         var index = Indexes.GetValue(project, static p =>
         {
-            var all = new Dictionary<(Type, string), List<ProjectRecord>>();
+            var all = new Dictionary<string, List<ProjectRecord>>(StringComparer.OrdinalIgnoreCase);
             foreach (ProjectRecord record in p.Records)
             {
-                var key = (record.GetType(), record.Name.ToLowerInvariant());
-                if (!all.TryGetValue(key, out var list)) all[key] = list = [];
+                if (!all.TryGetValue(record.Name, out var list)) all[record.Name] = list = [];
                 list.Add(record);
             }
             return all;
         });
-        return index.GetValueOrDefault((sort, name.ToLowerInvariant())) ?? [];
+        return index.GetValueOrDefault(name) ?? [];
     }
 }

@@ -60,6 +60,10 @@ public static class PlacingWords
         return (null, $"{place.Name} has no {external.Noun} called ‘{external.Called()}’. Add one, lead this reference elsewhere, or leave it open.");
     }
 
+    /// <summary>The record of the very sort, name and place that a reference led to when the template was taken; null where the project has none.</summary>
+    public static ProjectRecord? Origin(Project project, TemplateExternal external) =>
+        Names.NearestNamed.Named(project, external.Called()).FirstOrDefault(r => r.Noun == external.Noun && (external.Name == r.Name || external.Name == $"{r.Name} ({project.PathOf(r.Id)})"));
+
     private static (RecordId? To, string Why) Named(Project project, TemplateExternal external, string words)
     {
         if (RecordId.IsValid(words) && project.Find(new RecordId(words)) is { } byId) return byId.Noun == external.Noun ? (byId.Id, "") : (null, $"‘{words}’ is a {byId.Noun}, but ‘{external.Called()}’ is a {external.Noun}.");

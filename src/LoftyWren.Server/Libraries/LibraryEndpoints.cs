@@ -21,8 +21,8 @@ public sealed record LibraryView(string Id, string Name, string Sort, bool CanWr
 /// <summary>A library to make; shared ones are seen by all of the installation.</summary>
 public sealed record LibraryRequest(string Name, bool Shared);
 
-/// <summary>A reference of a template that leads outward: the noun of what it led to, its name with where it was, and without.</summary>
-public sealed record OutwardView(RecordId Id, string Noun, string Name, string Called);
+/// <summary>A reference of a template that leads outward: the noun of what it led to, its name with where it was, and without; and the record of the open project that is the very one, where it has it.</summary>
+public sealed record OutwardView(RecordId Id, string Noun, string Name, string Called, RecordId? Here);
 
 /// <summary>A template with the kind of place it is put into, what its placements would be called, what may become a parameter of it, and its revisions.</summary>
 public sealed record TemplateView(Template Template, string LibraryId, bool CanWrite, PlaceKind Into, string Named, IReadOnlyList<OutwardView> Outward, IReadOnlyList<Variable> Variables, IReadOnlyList<TemplateHeading> Revisions);
@@ -79,7 +79,7 @@ internal static class LibraryEndpoints
             return shelf.Store.Add(library) ? TypedResults.Ok(library) : Problems.Refused($"There is already a library called ‘{name}’. Choose another name.");
         }).For(Role.Engineer);
         api.MapGet("/libraries/{library}/templates/{id}", Results<Ok<TemplateView>, ProblemHttpResult> (string library, string id, int? revision, HttpContext http, Shelf shelf, Workspace workspace) =>
-            shelf.Find(Who(http), library, id, revision) is { } t ? TypedResults.Ok(new TemplateView(t, library, shelf.CanWrite(Who(http), library), t.Into(), t.NamedBy(NamingConvention.Of(workspace.Project)), [.. t.Externals.Select(x => new OutwardView(x.Id, x.Noun, x.Name, x.Called()))], Capture.Variables(t), shelf.Store.Revisions(library, id))) : Problems.Missing("template")).For(Role.Viewer);
+            shelf.Find(Who(http), library, id, revision) is { } t ? TypedResults.Ok(new TemplateView(t, library, shelf.CanWrite(Who(http), library), t.Into(), t.NamedBy(NamingConvention.Of(workspace.Project)), [.. t.Externals.Select(x => new OutwardView(x.Id, x.Noun, x.Name, x.Called(), PlacingWords.Origin(workspace.Project, x)?.Id))], Capture.Variables(t), shelf.Store.Revisions(library, id))) : Problems.Missing("template")).For(Role.Viewer);
         api.MapPost("/libraries/{library}/templates", Results<Ok<TemplateHeading>, ProblemHttpResult> (string library, SaveTemplateRequest request, HttpContext http, Shelf shelf, TimeProvider clock) =>
         {
             if (Refuse(http, shelf, library) is { } refused) return refused;

@@ -80,6 +80,22 @@ public class PlacingWordsTests
     public void What_cannot_be_is_said(string words, string sentence) => Assert.Equal(sentence.Replace(" (x)", "", StringComparison.Ordinal), Place(words).Refusal);
 
     [Fact]
+    public void The_very_record_that_a_template_was_taken_with_is_known_among_many_of_its_name()
+    {
+        ProjectRecord[] more = [.. Enumerable.Range(0, 40).SelectMany(i => new ProjectRecord[]
+        {
+            new Place { Id = new($"more-{i}"), Name = $"Cell {i}", Kind = PlaceKind.Room, In = House.Find<Place>(new("b"))!.ParentId },
+            new Point { Id = new($"more-{i}-t"), Name = "Room temperature", OwnerId = new($"more-{i}"), Kind = PointKind.Analog, Role = PointRole.Sensor, Unit = "°C" },
+        })];
+        Project project = Accept(House, more);
+        foreach (int i in (int[])[0, 17, 39])
+            Assert.Equal($"more-{i}-t", PlacingWords.Origin(project, new TemplateExternal(new("t-x1"), "point", $"Room temperature ({project.PathOf(new($"more-{i}-t"))})"))?.Id.Value);
+        // Another place, or another sort of that name, is not the very one.
+        Assert.Null(PlacingWords.Origin(project, new TemplateExternal(new("t-x1"), "point", "Room temperature (Elsewhere)")));
+        Assert.Null(PlacingWords.Origin(project, new TemplateExternal(new("t-x1"), "schedule", $"Room temperature ({project.PathOf(new("more-0-t"))})")));
+    }
+
+    [Fact]
     public void The_nearest_is_looked_for_from_the_place_outward_and_two_are_none()
     {
         (RecordId? To, string Why) Nearest(Project project, string room, string noun, string name) => PlacingWords.Namesake(project, project.Find<Place>(new(room))!, new TemplateExternal(new("t-x1"), noun, name));

@@ -10084,12 +10084,13 @@ export interface components {
             pointId: components["schemas"]["RecordId"];
             name: string;
         };
-        /** @description A reference of a template that leads outward: the noun of what it led to, its name with where it was, and without. */
+        /** @description A reference of a template that leads outward: the noun of what it led to, its name with where it was, and without; and the record of the open project that is the very one, where it has it. */
         OutwardView: {
             id: components["schemas"]["RecordId"];
             noun: string;
             name: string;
             called: string;
+            here: null | components["schemas"]["RecordId"];
         };
         /** @description Words to add to the project's own. */
         OwnWordsRequest: {
