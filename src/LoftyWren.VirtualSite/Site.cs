@@ -317,6 +317,7 @@ public sealed class Site
             {
                 foreach (IConnection connection in connections) connection.BeforeRun(now);
                 if (device.Door is { } door) Program.ClockOffset = door.OffsetAt(now);
+                Program.Start = new DeviceStart(device.Life.Reason, device.Life.StartedAt, device.IsStaging ? SystemStatus.DownloadInProgress : SystemStatus.Operational);
                 Program.Run(now);
                 foreach (IConnection connection in connections) connection.AfterRun(now);
                 if (_isMuted) Unheard();

@@ -211,7 +211,7 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
 
     private static async Task Until(Func<bool> so)
     {
-        for (int i = 0; i < 100 && !so(); i++) await Task.Delay(100);
+        for (int i = 0; i < 300 && !so(); i++) await Task.Delay(100);
         Assert.True(so());
     }
 

@@ -48,6 +48,8 @@ public sealed partial class ControllerEngine : IDeviceProgram
     private readonly Dictionary<RecordId, Hold> _holds = [];
     private readonly List<AlarmEvent> _events = [];
     private readonly int[] _remote;
+    private readonly (RunningSchedule Schedule, int At)[] _ahead;
+    private readonly (ControllerFact Fact, int At)[] _facts;
     private long _nextHoldEnd = long.MaxValue, _next = long.MinValue;
     private bool _started;
     private long? _running, _lastScan;
@@ -89,10 +91,19 @@ public sealed partial class ControllerEngine : IDeviceProgram
         // Of no status that a reading can have: so each is given once.
         Array.Fill(_lastGiven, new PinValue(0, (StatusFlags)byte.MaxValue));
         _schedules = [.. image.Records.OfType<Schedule>().Select(s => new RunningSchedule(s, Zone, _index))];
-        _readings = new PinValue[_points.Length + _schedules.Length];
+        // What is read that is no point comes behind the points: the schedules, then what is ahead of them or told of the controller itself, as far as anything reads it.
+        var others = _schedules.Select((s, i) => (s.Schedule.Id, i: _points.Length + i)).ToDictionary(x => new OtherReading(x.Id, false, null), x => x.i);
+        int OtherIndex(OtherReading other)
+        {
+            if (others.TryGetValue(other, out int at)) return at;
+            if (other.ScheduleId is { } id && !others.ContainsKey(new OtherReading(id, false, null))) return -1;
+            return others[other] = _points.Length + others.Count;
+        }
+        _sequences = [.. Ordered([.. image.Records.OfType<Sequence>()]).Select(s => new RunningSequence(s, Compiler.Compile(s, _records, id => _index.GetValueOrDefault(id, -1), OtherIndex)))];
+        _readings = new PinValue[_points.Length + others.Count];
         Array.Fill(_readings, PinValue.Released);
-        var scheduleIndex = _schedules.Select((s, i) => (s.Schedule.Id, i: _points.Length + i)).ToDictionary(x => x.Id, x => x.i);
-        _sequences = [.. Ordered([.. image.Records.OfType<Sequence>()]).Select(s => new RunningSequence(s, Compiler.Compile(s, _records, id => _index.GetValueOrDefault(id, -1), id => scheduleIndex.GetValueOrDefault(id, -1))))];
+        _ahead = [.. others.Where(o => o.Key.Ahead).Select(o => (Array.Find(_schedules, s => s.Schedule.Id == o.Key.ScheduleId)!, o.Value))];
+        _facts = [.. others.Where(o => o.Key.Fact is not null).Select(o => (o.Key.Fact!.Value, o.Value))];
         _alarms = [.. image.Records.OfType<EventRule>().Where(a => _index.ContainsKey(a.PointId)).Select(a => (a, a.Begin(), _index[a.PointId]))];
         _trends = [.. image.Records.OfType<TrendLog>().Where(t => _index.ContainsKey(t.PointId)).Select(t => (t, new TrendBuffer(t.Mode, t.IntervalSeconds, t.ChangeBy, t.BufferSize, t.WhenFull, Zone), _index[t.PointId]))];
         _network = new MessagePort(Carriers.Ip, image.Controller.Id.Value, Hear, [.. image.Remote.Select(r => r.ControllerId.Value).Distinct()]);
@@ -229,6 +240,8 @@ public sealed partial class ControllerEngine : IDeviceProgram
         }
         if (now >= _nextHoldEnd) EndHolds(now);
         for (int i = 0; i < _schedules.Length; i++) _schedules[i].Update(now + ClockOffset, _ladders, ref _readings[_points.Length + i]);
+        for (int i = 0; i < _ahead.Length; i++) _readings[_ahead[i].At] = _ahead[i].Schedule.UntilChange(now + ClockOffset);
+        if (_facts.Length > 0) TellFacts(now);
         if (!_started) ResolveLadders(now);
         for (int i = 0; i < _sequences.Length; i++)
         {
@@ -267,6 +280,26 @@ public sealed partial class ControllerEngine : IDeviceProgram
 
     /// <inheritdoc/>
     public long ClockOffset { get; set; }
+
+    /// <inheritdoc/>
+    public DeviceStart Start { get; set; }
+
+    private void TellFacts(long now)
+    {
+        ZonedDateTime clock = Instant.FromUnixTimeMilliseconds(now + ClockOffset).InZone(Zone);
+        for (int i = 0; i < _facts.Length; i++)
+        {
+            double value = _facts[i].Fact switch
+            {
+                ControllerFact.StartCause => StartCauses.NumberOf(Start.Reason),
+                ControllerFact.SinceStart => Math.Max(0, now - Start.At) / 1000.0,
+                ControllerFact.SystemStatus => SystemStates.NumberOf(Start.Status),
+                ControllerFact.TimeOfDay => clock.TickOfDay / (double)NodaConstants.TicksPerSecond,
+                _ => (int)clock.DayOfWeek,
+            };
+            _readings[_facts[i].At] = new PinValue(value, StatusFlags.None);
+        }
+    }
 
     /// <summary>The first beat after a moment: beats come at whole seconds of site time.</summary>
     private static long AfterBeat(long now) => ((now / BeatMilliseconds) + 1) * BeatMilliseconds;
@@ -379,7 +412,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
     private sealed class RunningSchedule(Schedule schedule, DateTimeZone zone, Dictionary<RecordId, int> index)
     {
         private readonly (int Point, int Priority)[] _drives = [.. schedule.Drives.Where(d => index.ContainsKey(d.PointId)).Select(d => (index[d.PointId], d.Priority))];
-        private long _from = long.MaxValue, _until = long.MinValue;
+        private long _from = long.MaxValue, _until = long.MinValue, _lookedAt = long.MaxValue, _changesAt = long.MinValue;
 
         public Schedule Schedule { get; } = schedule;
 
@@ -388,6 +421,23 @@ public sealed partial class ControllerEngine : IDeviceProgram
         public double Value { get; private set; } = double.NaN;
 
         public StatusFlags Status { get; private set; } = StatusFlags.Released;
+
+        /// <summary>How long until the value is another, s; released where that is further off than can be looked ahead.</summary>
+        public PinValue UntilChange(long now)
+        {
+            if (now >= _changesAt || now < _lookedAt)
+            {
+                (_lookedAt, _changesAt) = (now, now);
+                long end = now + (DaysAhead * NodaConstants.MillisecondsPerDay);
+                double? present = Timetable.ValueAt(Instant.FromUnixTimeMilliseconds(now)).Value;
+                while (_changesAt < end && Timetable.ValueAt(Instant.FromUnixTimeMilliseconds(_changesAt)) is var (value, _, until) && value == present) _changesAt = until.ToUnixTimeMilliseconds();
+                _isFar = _changesAt >= end;
+            }
+            return _isFar ? PinValue.Released : new PinValue((_changesAt - now) / 1000.0, StatusFlags.None);
+        }
+
+        private const int DaysAhead = 8;
+        private bool _isFar;
 
         public void Update(long now, Ladder?[] ladders, ref PinValue reading)
         {

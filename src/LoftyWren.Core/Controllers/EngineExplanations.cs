@@ -182,6 +182,10 @@ public sealed partial class ControllerEngine
                 if (_index.ContainsKey(p.PointId)) yield return ExplainPoint(p.PointId, depth);
                 else yield return Because.Of("The point it reads has no source on any controller, so there is nothing to read.", [p.PointId]);
                 break;
+            case ScheduleSource { Ahead: true } s:
+                if (_schedules.FirstOrDefault(x => x.Schedule.Id == s.ScheduleId) is { } looked && looked.UntilChange(Now + ClockOffset) is var left)
+                    yield return Because.Of(left.IsUsable ? $"{looked.Schedule.Name} changes in {Length(left.Value)}." : $"{looked.Schedule.Name} does not change within eight days.", [looked.Schedule.Id], [ExplainSchedule(looked)]);
+                break;
             case ScheduleSource s:
                 if (_schedules.FirstOrDefault(x => x.Schedule.Id == s.ScheduleId) is { } schedule) yield return ExplainSchedule(schedule);
                 break;
@@ -221,6 +225,8 @@ public sealed partial class ControllerEngine
         public double Memory(int cell) => running.State.Memory[running.Plan.Memory[Block.Id].Cell + cell];
 
         public string Time(double seconds) => engine.Time(engine.SiteTime(seconds));
+
+        public double Setting(string setting) => BlockType.Of(Block.Kind).Number(Block, setting);
 
         public string Length(string setting) => ControllerEngine.Length(BlockType.Of(Block.Kind).Number(Block, setting));
 

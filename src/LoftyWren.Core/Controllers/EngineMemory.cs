@@ -78,7 +78,7 @@ public sealed partial class ControllerEngine
     /// <summary>All that is worth keeping. Trend samples up to the given numbers are already collected and left out.</summary>
     public EngineMemory Remember(IReadOnlyDictionary<RecordId, long>? collected = null) => new()
     {
-        Blocks = _sequences.SelectMany(s => s.Plan.Memory.Select(m => (Key: $"{s.Sequence.Id}/{m.Key}/{m.Value.Kind}", Cells: s.State.Memory.AsSpan(m.Value.Cell, Plan.CellsPerBlock).ToArray().Select(v => double.IsNaN(v) ? (double?)null : v).ToArray())))
+        Blocks = _sequences.SelectMany(s => s.Plan.Memory.Select(m => (Key: $"{s.Sequence.Id}/{m.Key}/{m.Value.Kind}", Cells: s.State.Memory.AsSpan(m.Value.Cell, BlockType.Of(m.Value.Kind).Cells).ToArray().Select(v => double.IsNaN(v) ? (double?)null : v).ToArray())))
             .Where(m => m.Cells.Any(c => c is not null))
             .ToDictionary(m => m.Key, m => m.Cells),
         Loops = _sequences.SelectMany(s => s.Plan.Feedback.Select(f => (Key: $"{s.Sequence.Id}/{f.Key}", s.State.Slots[f.Value.Slot].Value))).Where(f => double.IsFinite(f.Value)).ToDictionary(f => f.Key, f => f.Value),
@@ -135,7 +135,7 @@ public sealed partial class ControllerEngine
             foreach (var (block, (cell, kind)) in running.Plan.Memory)
             {
                 if (CellsOf(memory, running.Sequence.Id, block, kind) is not { } cells) continue;
-                for (int i = 0; i < Math.Min(cells.Length, Plan.CellsPerBlock); i++) running.State.Memory[cell + i] = cells[i] ?? double.NaN;
+                for (int i = 0; i < Math.Min(cells.Length, BlockType.Of(kind).Cells); i++) running.State.Memory[cell + i] = cells[i] ?? double.NaN;
             }
         }
         foreach (RunningSequence running in _sequences)

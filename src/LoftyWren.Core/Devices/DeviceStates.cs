@@ -30,6 +30,29 @@ public enum RestartReason
     ActivateChanges,
 }
 
+/// <summary>The start cause as logic sees it: a value with named states, in the order of <see cref="RestartReason"/>.</summary>
+public static class StartCauses
+{
+    /// <summary>What the states are called.</summary>
+    public static IReadOnlyList<string> States { get; } = ["not known", "cold start", "warm start", "power return", "resumed", "new program"];
+
+    /// <summary>The number of the state that a reason is, from 1.</summary>
+    public static int NumberOf(RestartReason reason) => (int)reason + 1;
+}
+
+/// <summary>The system status as logic sees it, in the order of <see cref="SystemStatus"/>.</summary>
+public static class SystemStates
+{
+    /// <summary>What the states are called.</summary>
+    public static IReadOnlyList<string> States { get; } = ["operational", "download required", "download in progress", "not operational"];
+
+    /// <summary>The number of the state that a status is, from 1.</summary>
+    public static int NumberOf(SystemStatus status) => (int)status + 1;
+}
+
+/// <summary>What a device is told of its own life: why its program runs, since when (ms of site time), and how it stands.</summary>
+public readonly record struct DeviceStart(RestartReason Reason, long At, SystemStatus Status);
+
 /// <summary>What a device is doing.</summary>
 public enum DevicePhase
 {

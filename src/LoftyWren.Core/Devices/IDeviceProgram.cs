@@ -50,6 +50,15 @@ public interface IDeviceProgram
         }
     }
 
+    /// <summary>What it is told of its own life; its logic may ask.</summary>
+    DeviceStart Start
+    {
+        get => default;
+        set
+        {
+        }
+    }
+
     /// <summary>What is worth keeping, fit to be written as JSON; nothing in it changes afterwards. Trend samples up to the given numbers are collected already and left out.</summary>
     object Remember(IReadOnlyDictionary<RecordId, long>? collected = null);
 

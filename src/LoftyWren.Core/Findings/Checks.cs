@@ -257,6 +257,8 @@ public static class Checks
                 return true;
             case PointSource p:
                 return project.Find<Point>(p.PointId) is { } point && (point.Role == PointRole.Sensor || point.Fallback is not null);
+            case ScheduleSource { Ahead: true }:
+                return false;
             case ScheduleSource s:
                 return project.Find<Schedule>(s.ScheduleId)?.Default is not null;
             case BlockSource b:

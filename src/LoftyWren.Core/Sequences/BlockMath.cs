@@ -6,14 +6,16 @@ namespace LoftyWren.Core.Sequences;
 /// <summary>
 /// What each kind of block does, as stated in the comments of <see cref="BlockKind"/>: one method a kind, of the same name.
 /// <see cref="PlanCode"/> ties parameters by name: a pin, a number or a choice of the block's definition (a choice is
-/// true when it is not the first option); <c>…Connected</c>, whether the pin is; <c>now</c>, site time in seconds;
-/// <c>cell</c>, the first of the block's memory cells; <c>second</c>, its second output; <c>inputs</c>, the
-/// connected inputs of a kind that takes any number of them. A usable value is always a finite number.
+/// true when it is not the first option, a whole number tells which it is); <c>…Connected</c>, whether the pin is;
+/// <c>now</c>, running time in seconds; <c>cell</c>, the first of the block's memory cells, or <c>cells</c>, all of them; a
+/// reference by the name of an output is that output, but for the first, which is what the method gives; <c>inputs</c>, the
+/// connected inputs side by side; <c>pins</c>, all of them, open ones released, with <c>connected</c>, a bit for each that is.
+/// Fresh cells are no number. A usable value is always a finite number.
 /// </summary>
 internal static class BlockMath
 {
-    private const StatusFlags Unusable = StatusFlags.Fault | StatusFlags.Released;
-    private const MethodImplOptions Inline = MethodImplOptions.AggressiveInlining;
+    internal const StatusFlags Unusable = StatusFlags.Fault | StatusFlags.Released;
+    internal const MethodImplOptions Inline = MethodImplOptions.AggressiveInlining;
 
     /// <summary>What the controller has last heard, as a claim takes it: the mark of an alarm is the point's and not the value's. Blocks never pass that mark on.</summary>
     [MethodImpl(Inline)]
@@ -100,6 +102,23 @@ internal static class BlockMath
 
     public static PinValue Max(ReadOnlySpan<PinValue> inputs) => Speaking(inputs, BlockKind.Max);
 
+    public static PinValue Median(ReadOnlySpan<PinValue> inputs)
+    {
+        Span<double> sorted = stackalloc double[BlockType.MostInputs];
+        StatusFlags all = StatusFlags.None;
+        int speaking = 0;
+        for (int i = 0; i < inputs.Length; i++)
+        {
+            if ((inputs[i].Status & StatusFlags.Fault) != 0) return PinValue.Fault;
+            if ((inputs[i].Status & StatusFlags.Released) != 0) continue;
+            all |= inputs[i].Status;
+            int at = speaking++;
+            while (at > 0 && sorted[at - 1] > inputs[i].Value) sorted[at] = sorted[--at];
+            sorted[at] = inputs[i].Value;
+        }
+        return speaking == 0 ? PinValue.Released : Simple(all, (sorted[(speaking - 1) / 2] + sorted[speaking / 2]) / 2);
+    }
+
     public static PinValue Average(ReadOnlySpan<PinValue> inputs) => Speaking(inputs, BlockKind.Average);
 
     [MethodImpl(Inline)]
@@ -108,8 +127,9 @@ internal static class BlockMath
     [MethodImpl(Inline)]
     public static PinValue Limit(PinValue low, PinValue @in, PinValue high)
     {
-        if (low.Value > high.Value) return PinValue.Fault;
-        return Chosen(low.Status | @in.Status | high.Status, Within(@in.Value, low.Value, high.Value));
+        StatusFlags all = low.Status | @in.Status | high.Status;
+        if (low.Value > high.Value && (all & Unusable) == 0) return PinValue.Fault;
+        return Chosen(all, Within(@in.Value, low.Value, high.Value));
     }
 
     [MethodImpl(Inline)]
@@ -152,24 +172,24 @@ internal static class BlockMath
 
     // Cells of the three timers: 0 = elapsed seconds, 1 = time of the last scan, 2 = state.
     // A time is over within a microsecond of its length, so that ten scans of 0.1 s, summed in binary, make one second.
-    public static PinValue Ton(PinValue @in, double pt, double now, ref double cell, ref PinValue second)
+    public static PinValue Ton(PinValue @in, double pt, double now, ref double cell, ref PinValue et)
     {
         double passed = Passed(ref cell, now);
         StatusFlags status = Settle(@in.Status);
-        if ((status & Unusable) != 0) return second = new(double.NaN, status);
+        if ((status & Unusable) != 0) return et = new(double.NaN, status);
         ref double elapsed = ref cell, counting = ref Unsafe.Add(ref cell, 2);
         // The time counts from the scan that first saw the input true.
         elapsed = @in.IsTrue && counting > 0.5 ? Math.Min(pt, elapsed + passed) : 0;
         counting = @in.IsTrue ? 1 : 0;
-        second = new(elapsed, status);
+        et = new(elapsed, status);
         return new(@in.IsTrue && IsOver(elapsed, pt) ? 1 : 0, status);
     }
 
-    public static PinValue Tof(PinValue @in, double pt, double now, ref double cell, ref PinValue second)
+    public static PinValue Tof(PinValue @in, double pt, double now, ref double cell, ref PinValue et)
     {
         double passed = Passed(ref cell, now);
         StatusFlags status = Settle(@in.Status);
-        if ((status & Unusable) != 0) return second = new(double.NaN, status);
+        if ((status & Unusable) != 0) return et = new(double.NaN, status);
         // State: 1 while the input is true, 0 once the hold has ended, 0.75 while holding.
         ref double elapsed = ref cell, state = ref Unsafe.Add(ref cell, 2);
         if (double.IsNaN(state)) state = 0;
@@ -177,11 +197,11 @@ internal static class BlockMath
         else if (state == 1) (elapsed, state) = (0, 0.75);
         else if (state == 0.75) elapsed += passed;
         if (state == 0.75 && IsOver(elapsed, pt)) (elapsed, state) = (pt, 0);
-        second = new(double.IsNaN(elapsed) ? 0 : elapsed, status);
+        et = new(double.IsNaN(elapsed) ? 0 : elapsed, status);
         return new(state > 0.5 ? 1 : 0, status);
     }
 
-    public static PinValue Tp(PinValue @in, double pt, double now, ref double cell, ref PinValue second)
+    public static PinValue Tp(PinValue @in, double pt, double now, ref double cell, ref PinValue et)
     {
         double passed = Passed(ref cell, now);
         StatusFlags status = Settle(@in.Status);
@@ -199,8 +219,8 @@ internal static class BlockMath
         if (usable) before = @in.IsTrue ? 1 : 0;
         Unsafe.Add(ref cell, 2) = running ? 1 : 0;
         StatusFlags result = running ? status & ~Unusable : status;
-        if ((result & Unusable) != 0) return second = new(double.NaN, result);
-        second = new(double.IsNaN(elapsed) ? 0 : elapsed, result);
+        if ((result & Unusable) != 0) return et = new(double.NaN, result);
+        et = new(double.IsNaN(elapsed) ? 0 : elapsed, result);
         return new(running ? 1 : 0, result);
     }
 
@@ -242,15 +262,15 @@ internal static class BlockMath
         return Simple(@in.Status, outLow + (share * (outHigh - outLow)));
     }
 
-    // Cells: 0 = integral part in %, 1 = time of last scan, 2 = smoothed measurement, 3 = last output, 4 = gain of the last scan with the sign of its action, 5 = derivative time of the last scan.
+    // Cells: 0 = integral part in %, 1 = time of last scan, 2 = smoothed measurement, 3 = last output, 4 = gain of the last scan with the sign of its action, 5 = derivative time of the last scan, 6 = its filter.
     // What goes on as in the last scan, without a derivative, is calculated in place; all else in full.
     [MethodImpl(Inline)]
-    public static PinValue Pid(PinValue measured, PinValue setpoint, PinValue enable, PinValue track, bool enableConnected, bool trackConnected, double gain, double ti, double td, double filter, double low, double high, bool action, double now, ref double cell)
+    public static PinValue Pid(PinValue measured, PinValue setpoint, PinValue enable, PinValue track, PinValue forward, bool enableConnected, bool trackConnected, bool forwardConnected, double gain, double ti, double td, double filter, double low, double high, bool action, double now, ref double cell)
     {
         double passed = now - Unsafe.Add(ref cell, 1), signed = action ? gain : -gain, proportional = signed * (measured.Value - setpoint.Value);
         bool goesOn = (measured.Status | setpoint.Status) == StatusFlags.None && (!enableConnected || enable.IsUsableTrue);
         // A loop that has just begun has no last scan: not a number, which is neither above nor below anything.
-        if (goesOn && (BitConverter.DoubleToInt64Bits(td) | BitConverter.DoubleToInt64Bits(Unsafe.Add(ref cell, 5))) == 0 && signed == Unsafe.Add(ref cell, 4) && passed > 0 && ti > 0)
+        if (goesOn && !forwardConnected && (BitConverter.DoubleToInt64Bits(td) | BitConverter.DoubleToInt64Bits(Unsafe.Add(ref cell, 5))) == 0 && signed == Unsafe.Add(ref cell, 4) && passed > 0 && ti > 0)
         {
             double integral = cell, grown = integral + (proportional * passed / ti), output = proportional + grown;
             if (output > high)
@@ -271,11 +291,11 @@ internal static class BlockMath
                 return new(output, StatusFlags.None);
             }
         }
-        return PidInFull(measured, setpoint, enable, track, enableConnected, trackConnected, signed, ti, td, filter, low, high, now, ref cell);
+        return PidInFull(measured, setpoint, enable, track, forward, enableConnected, trackConnected, signed, ti, td, filter, low, high, now, ref cell);
     }
 
     [MethodImpl(MethodImplOptions.NoInlining)]
-    private static PinValue PidInFull(PinValue measured, PinValue setpoint, PinValue enable, PinValue track, bool enableConnected, bool trackConnected, double signed, double ti, double td, double filter, double low, double high, double now, ref double cell)
+    private static PinValue PidInFull(PinValue measured, PinValue setpoint, PinValue enable, PinValue track, PinValue forward, bool enableConnected, bool trackConnected, double signed, double ti, double td, double filter, double low, double high, double now, ref double cell)
     {
         ref double last = ref Unsafe.Add(ref cell, 1);
         StatusFlags status = Settle(measured.Status | setpoint.Status);
@@ -284,45 +304,40 @@ internal static class BlockMath
             last = double.NaN;
             return new(double.NaN, (status & Unusable) != 0 ? status : StatusFlags.Released);
         }
-        double integral = cell, passed = now - last, proportional = signed * (measured.Value - setpoint.Value), derivative = 0;
-        if (!(passed >= 0) || signed != Unsafe.Add(ref cell, 4) || td != Unsafe.Add(ref cell, 5))
-        {
-            integral = Resume(measured, track, trackConnected, proportional, signed, td, low, high, double.IsNaN(passed), ref cell);
-            if (!(passed >= 0)) passed = 0;
-        }
+        double integral = cell, passed = now - last, proportional = signed * (measured.Value - setpoint.Value), derivative = 0, direct = proportional + (forward.IsUsable ? forward.Value : 0);
+        bool begins = double.IsNaN(passed), isNew = !(passed >= 0) || signed != Unsafe.Add(ref cell, 4) || td != Unsafe.Add(ref cell, 5) || (td > 0 && Math.Abs(filter - Unsafe.Add(ref cell, 6)) > 0);
+        if (!(passed >= 0)) passed = 0;
         if (td > 0)
         {
             // The slope of the measurement behind a first-order filter, and with it the smoothed measurement.
             ref double smooth = ref Unsafe.Add(ref cell, 2);
+            if (begins || !(Unsafe.Add(ref cell, 5) > 0) || double.IsNaN(smooth)) smooth = measured.Value;
             double slope = (measured.Value - smooth) / ((td * filter) + passed);
             derivative = signed * td * slope;
             smooth += slope * passed;
+        }
+        Unsafe.Add(ref cell, 6) = filter;
+        if (isNew)
+        {
+            // What it goes on with when it begins, or when a parameter has changed.
+            double from = !begins ? Unsafe.Add(ref cell, 3) : trackConnected && track.IsUsable ? track.Value : double.NaN;
+            (Unsafe.Add(ref cell, 4), Unsafe.Add(ref cell, 5)) = (signed, td);
+            integral = Resumed(cell, direct + derivative, from, low, high);
         }
         if (ti > 0)
         {
             double grown = integral + (proportional * passed / ti);
             // At a limit the integral only goes back towards nothing, never further beyond.
-            if (proportional + grown > high && grown > integral) grown = Within(high > proportional ? high - proportional : 0, integral, grown);
-            else if (proportional + grown < low && grown < integral) grown = Within(low < proportional ? low - proportional : 0, grown, integral);
+            if (direct + grown > high && grown > integral) grown = Within(high > direct ? high - direct : 0, integral, grown);
+            else if (direct + grown < low && grown < integral) grown = Within(low < direct ? low - direct : 0, grown, integral);
             integral = grown;
         }
         else integral = 0;
-        double output = Within(proportional + integral + derivative, low, high);
+        double output = Within(direct + integral + derivative, low, high);
         cell = double.IsFinite(integral) ? integral : 0;
         last = now;
         Unsafe.Add(ref cell, 3) = output;
         return Simple(status, output);
-    }
-
-    /// <summary>What a loop takes up when it begins, or when a parameter has changed: the integral to go on with.</summary>
-    [MethodImpl(MethodImplOptions.NoInlining)]
-    private static double Resume(PinValue measured, PinValue track, bool trackConnected, double proportional, double signed, double td, double low, double high, bool begins, ref double cell)
-    {
-        ref double smooth = ref Unsafe.Add(ref cell, 2);
-        if (begins || !(Unsafe.Add(ref cell, 5) > 0) || double.IsNaN(smooth)) smooth = measured.Value;
-        double from = !begins ? Unsafe.Add(ref cell, 3) : trackConnected && track.IsUsable ? track.Value : double.NaN;
-        (Unsafe.Add(ref cell, 4), Unsafe.Add(ref cell, 5)) = (signed, td);
-        return Resumed(cell, proportional, from, low, high);
     }
 
     /// <summary>
@@ -362,7 +377,7 @@ internal static class BlockMath
 
     /// <summary>The common rule: fault before released; other marks are passed on.</summary>
     [MethodImpl(Inline)]
-    private static StatusFlags Settle(StatusFlags all)
+    internal static StatusFlags Settle(StatusFlags all)
     {
         if (all == StatusFlags.None) return all;
         if ((all & StatusFlags.Fault) != 0) return StatusFlags.Fault;
@@ -370,12 +385,12 @@ internal static class BlockMath
     }
 
     [MethodImpl(Inline)]
-    private static PinValue Simple(StatusFlags all, double value) =>
+    internal static PinValue Simple(StatusFlags all, double value) =>
         all == StatusFlags.None && double.IsFinite(value) ? new(value, all) : Marked(all, value);
 
     /// <summary>As <see cref="Simple"/>, for a value that is one of the inputs and so finite when they are usable.</summary>
     [MethodImpl(Inline)]
-    private static PinValue Chosen(StatusFlags all, double value) => all == StatusFlags.None ? new(value, all) : Marked(all, value);
+    internal static PinValue Chosen(StatusFlags all, double value) => all == StatusFlags.None ? new(value, all) : Marked(all, value);
 
     private static PinValue Marked(StatusFlags all, double value)
     {
@@ -416,11 +431,11 @@ internal static class BlockMath
 
     /// <summary>Whether a time, in s, has come to its length.</summary>
     [MethodImpl(Inline)]
-    private static bool IsOver(double elapsed, double length) => elapsed > length - 1e-6;
+    internal static bool IsOver(double elapsed, double length) => elapsed > length - 1e-6;
 
     /// <summary>The value within two limits; what is not a number stays so. Decided by comparing, which the machine foresees, where <see cref="Math.Clamp(double, double, double)"/> waits for both.</summary>
     [MethodImpl(Inline)]
-    private static double Within(double value, double low, double high) => value < low ? low : value > high ? high : value;
+    internal static double Within(double value, double low, double high) => value < low ? low : value > high ? high : value;
 
     // Cells: 0 = integral part in %, 1 = time of the last scan.
     public static PinValue PiBand(PinValue measured, PinValue setpoint, PinValue enable, bool enableConnected, double band, double reset, bool action, double now, ref double cell)
@@ -463,7 +478,7 @@ internal static class BlockMath
         return new(isPulse ? runs : @in.IsTrue && isOver ? 1 : 0, status);
     }
 
-    private static double Passed(ref double cell, double now)
+    internal static double Passed(ref double cell, double now)
     {
         ref double last = ref Unsafe.Add(ref cell, 1);
         double passed = double.IsNaN(last) ? 0 : Math.Max(0, now - last);

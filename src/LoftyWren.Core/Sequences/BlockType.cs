@@ -45,9 +45,30 @@ public sealed record TextSetting(string Name, string Label, int Most)
     [JsonIgnore]
     public Func<BlockTyping, string, (double? Number, string? Problem)> Means { get; init; } = (_, _) => (null, null);
 
+    /// <summary>Whether it is written freely; else one of those that are offered is chosen.</summary>
+    public bool IsFree { get; init; }
+
     /// <summary>The texts that would do, given what reaches the block.</summary>
     [JsonIgnore]
     public Func<BlockTyping, IReadOnlyList<string>> Offers { get; init; } = _ => [];
+}
+
+/// <summary>A number that a block calculates with and that follows from what reaches it.</summary>
+public sealed record DerivedNumber(string Name, Func<BlockTyping, double> From);
+
+/// <summary>What a controller tells its blocks of itself.</summary>
+public enum ControllerFact
+{
+    /// <summary>Why its program runs: the number of a state of <see cref="LoftyWren.Core.Devices.StartCauses"/>.</summary>
+    StartCause,
+    /// <summary>How long its program has run since then, s.</summary>
+    SinceStart,
+    /// <summary>How it stands: the number of a state of <see cref="LoftyWren.Core.Devices.SystemStates"/>.</summary>
+    SystemStatus,
+    /// <summary>The time of day by its clock, s since midnight.</summary>
+    TimeOfDay,
+    /// <summary>The day of the week by its clock, 1 being Monday (ISO 8601).</summary>
+    Weekday,
 }
 
 /// <summary>One option of a choice.</summary>
@@ -83,6 +104,18 @@ public sealed record BlockType(
 {
     /// <summary>Whether the unit of its output is chosen on the block.</summary>
     public bool ChoosesUnit { get; init; }
+
+    /// <summary>How many memory cells it has.</summary>
+    [JsonIgnore]
+    public int Cells { get; init; } = 6;
+
+    /// <summary>What it is told of its controller, beside its inputs.</summary>
+    [JsonIgnore]
+    public IReadOnlyList<ControllerFact> Facts { get; init; } = [];
+
+    /// <summary>Numbers that follow from what reaches it, such as the factor between two units.</summary>
+    [JsonIgnore]
+    public IReadOnlyList<DerivedNumber> Derived { get; init; } = [];
 
     /// <summary>Tables that are set on it.</summary>
     public IReadOnlyList<TableSetting> Tables { get; init; } = [];
@@ -132,7 +165,10 @@ public sealed record BlockType(
     /// <summary>Whether it belongs to an older version.</summary>
     public bool IsRetired => Succeeds is not null;
 
-    /// <summary>How many inputs a block has at most.</summary>
+    // The families, in the order of the menu.
+    private static readonly string[] Groups = ["Control", "Logic", "Select", "Time", "Compare", "Arithmetic", "Convert", "Count", "Drives", "Plant", "Air", "Controller", "Version 1"];
+
+    /// <summary>How many inputs of one sort a block has at most.</summary>
     public const int MostInputs = 8;
 
     private static readonly Dictionary<BlockKind, BlockType> ByKind = Make().ToDictionary(d => d.Kind);
@@ -140,7 +176,7 @@ public sealed record BlockType(
     private static readonly ILookup<BlockKind, (BlockType From, Inheritance Left)> Heirs = ByKind.Values.SelectMany(t => t.Leaves.Select(l => (From: t, Left: l))).ToLookup(h => h.Left.To);
 
     /// <summary>The kinds in the order of the menu.</summary>
-    public static IReadOnlyList<BlockType> All { get; } = [.. ByKind.Values];
+    public static IReadOnlyList<BlockType> All { get; } = [.. ByKind.Values.OrderBy(t => Array.IndexOf(Groups, t.Group)).ThenBy(t => t.Kind)];
 
     /// <summary>The definition of a kind.</summary>
     public static BlockType Of(BlockKind kind) => ByKind[kind];
@@ -171,6 +207,7 @@ public sealed record BlockType(
 
     private static IEnumerable<BlockType> Make()
     {
+        foreach (BlockType type in (BlockType[])[.. LogicMath.Types(), .. NumberMath.Types(), .. TimeMath.Types(), .. ControlMath.Types(), .. DriveMath.Types(), .. PlantMath.Types(), .. AirMath.Types()]) yield return type;
         Pin[] many(PinKind kind) => [.. Enumerable.Range(1, MostInputs).Select(n => new Pin($"in{n}", $"{n}", kind, n <= 2))];
         Pin[] binaryOut = [new("out", "out", PinKind.Binary)], analogOut = [new("out", "out", PinKind.Analog)], anyOut = [new("out", "out", PinKind.Any)];
         Pin[] two(PinKind kind) => [new("in1", "1", kind, true), new("in2", "2", kind, true)];
@@ -186,12 +223,12 @@ public sealed record BlockType(
             [new("differential", "differential", "difference", 1, 0.01, 10_000)],
             [choice("acts", "acts", ("onRise", "on rise"), ("onFall", "on fall")), choice("idle", "when idle", ("release", "release"), ("off", "command off"))]) with
         { Infers = t => t.Agree(t.Types, t.First), Tells = TwoPosition.Tell, Speaks = (type, block) => type.Choice(block, "idle") == "release" ? BlockSpeech.Releases : BlockSpeech.WithInputs, Releasing = ("idle", "release") };
-        yield return plain(BlockKind.Pid, "PID", "proportional integral derivative loop control", "Control",
-            [new("measured", "measured", PinKind.Analog, true), new("setpoint", "setpoint", PinKind.Analog, true), new("enable", "enable", PinKind.Binary), new("track", "track", PinKind.Analog)], [new("out", "out", PinKind.Analog) { Unit = "%" }], true,
+        yield return plain(BlockKind.Pid, "PID", "pi pid proportional integral derivative loop control cascade feed forward tracking", "Control",
+            [new("measured", "measured", PinKind.Analog, true), new("setpoint", "setpoint", PinKind.Analog, true), new("enable", "enable", PinKind.Binary), new("track", "track", PinKind.Analog), new("forward", "feed forward", PinKind.Analog)], [new("out", "out", PinKind.Analog) { Unit = "%" }], true,
             [new("gain", "gain (% per unit)", "", 10, 0, 10_000), new("ti", "integral time", "s", 600, 0, 86_400), new("td", "derivative time", "s", 0, 0, 86_400), new("filter", "derivative filter (share of td)", "", 0.25, 0.05, 1), new("low", "lowest output", "%", 0, -100, 100), new("high", "highest output", "%", 100, -100, 100)],
             [choice("action", "action", ("reverse", "reverse (heating)"), ("direct", "direct (cooling)"))]) with
-        { Infers = BlockTyping.Loop, Refuses = (type, block) => type.Number(block, "low") >= type.Number(block, "high") ? $"The lowest output of ‘{block.Called()}’ is not below its highest." : null, Speaks = (_, block) => block.Inputs.ContainsKey("enable") ? BlockSpeech.Releases : BlockSpeech.WithInputs };
-        yield return plain(BlockKind.MinimumTimes, "Minimum on and off", "minimum times run anti short cycle", "Control", binaryIn, binaryOut, true,
+        { Cells = 7, Infers = BlockTyping.Loop, Refuses = (type, block) => type.Number(block, "low") >= type.Number(block, "high") ? $"The lowest output of ‘{block.Called()}’ is not below its highest." : null, Speaks = (_, block) => block.Inputs.ContainsKey("enable") ? BlockSpeech.Releases : BlockSpeech.WithInputs };
+        yield return plain(BlockKind.MinimumTimes, "Minimum on and off", "minimum times run anti short cycle keep for at least do not chatter rest", "Control", binaryIn, binaryOut, true,
             [new("minOn", "on for at least", "s", 180, 0, 86_400), new("minOff", "off for at least", "s", 120, 0, 86_400)]) with
         { Speaks = (_, _) => BlockSpeech.Always, HoldsTimes = true, How = t => $" since {t.Time(t.Memory(1))}: at least {t.Length("minOn")} on and {t.Length("minOff")} off" };
         yield return plain(BlockKind.Scale, "Scale", "linear scaling map range reset", "Control", analogIn, analogOut, false,
@@ -212,15 +249,15 @@ public sealed record BlockType(
         yield return plain(BlockKind.RisingEdge, "Rising edge", "r_trig edge trigger turns on", "Logic", binaryIn, binaryOut, true);
         yield return plain(BlockKind.FallingEdge, "Falling edge", "f_trig edge trigger turns off", "Logic", binaryIn, binaryOut, true);
         yield return plain(BlockKind.Sel, "Select", "sel choose switch", "Logic", [new("g", "choose", PinKind.Binary, true), new("in0", "if false", PinKind.Any, true), new("in1", "if true", PinKind.Any, true)], anyOut) with { Infers = BlockTyping.Chosen };
-        yield return plain(BlockKind.Ton, "On-delay", "ton timer delay on", "Time", binaryIn, timerOut, true, pt("delay")) with { How = t => $": its input must be on for {t.Length("pt")}" };
+        yield return plain(BlockKind.Ton, "On-delay", "ton timer delay on for the whole of the last minutes true throughout", "Time", binaryIn, timerOut, true, pt("delay")) with { How = t => $": its input must be on for {t.Length("pt")}" };
         yield return plain(BlockKind.Tof, "Off-delay", "tof timer delay off hold for overrun", "Time", binaryIn, timerOut, true, pt("hold for")) with { How = t => $": it stays on for {t.Length("pt")} after its input goes off" };
         yield return plain(BlockKind.Tp, "Pulse", "tp timer one shot", "Time", binaryIn, timerOut, true, pt("length"));
         yield return plain(BlockKind.Gt, "Greater than", "gt above over >", "Compare", two(PinKind.Analog), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
         yield return plain(BlockKind.Ge, "Greater or equal", "ge at least >=", "Compare", two(PinKind.Analog), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
         yield return plain(BlockKind.Lt, "Less than", "lt below under <", "Compare", two(PinKind.Analog), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
         yield return plain(BlockKind.Le, "Less or equal", "le at most <=", "Compare", two(PinKind.Analog), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
-        yield return plain(BlockKind.Eq, "Equal", "eq same =", "Compare", two(PinKind.Any), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
-        yield return plain(BlockKind.Ne, "Not equal", "ne differs", "Compare", two(PinKind.Any), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
+        yield return plain(BlockKind.Eq, "Equal", "eq same string text states =", "Compare", two(PinKind.Any), binaryOut) with { Infers = BlockTyping.Compared };
+        yield return plain(BlockKind.Ne, "Not equal", "ne differs", "Compare", two(PinKind.Any), binaryOut) with { Infers = BlockTyping.Compared };
         yield return plain(BlockKind.Add, "Add", "sum plus +", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Sum };
         yield return plain(BlockKind.Sub, "Subtract", "sub minus difference -", "Arithmetic", two(PinKind.Analog), analogOut) with { Infers = BlockTyping.Difference };
         yield return plain(BlockKind.Mul, "Multiply", "mul times product *", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Product };

@@ -21,8 +21,26 @@ public sealed class BlockTyping(Typing typing, Block block, IReadOnlyDictionary<
 
     private LineType this[string pin] => Types.GetValueOrDefault(pin);
 
-    /// <summary>What the output carries.</summary>
-    public void Out(LineType type) => typing.Give(Block, type);
+    /// <summary>What the output carries, or another of several.</summary>
+    public void Out(LineType type, string pin = "out") => typing.Give(Block, pin, type);
+
+    /// <summary>What reaches an input must be of a unit, or convertible to it.</summary>
+    public void As(string pin, string? symbol, string? where = null)
+    {
+        if (Types.TryGetValue(pin, out LineType type)) Meet(pin, type, new LineType(false, Unit.Find(symbol)), where ?? Called);
+    }
+
+    /// <summary>What reaches an input must be a number without a unit.</summary>
+    public void Bare(string pin)
+    {
+        if (Types.TryGetValue(pin, out LineType type) && type.Unit is { } unit && unit.Quantity != Quantity.None) Problem(pin, $"{Called} takes a bare number at ‘{BlockType.Of(Block.Kind).Inputs.First(p => p.Name == pin).Label}’, not {type.Word}.");
+    }
+
+    /// <summary>Its first input keeps its type, temperatures excepted.</summary>
+    public void NoTemperature(string pin, string does)
+    {
+        if (IsTemperature(this[pin])) Problem(pin, $"{Called} cannot {does} a temperature, since 0 °C is not nothing. Subtract another temperature first.");
+    }
 
     /// <summary>All given inputs must be of the type, or convertible to it.</summary>
     public void Agree(IEnumerable<KeyValuePair<string, LineType>> inputs, LineType wanted)
@@ -55,10 +73,113 @@ public sealed class BlockTyping(Typing typing, Block block, IReadOnlyDictionary<
         t.Out(t.First);
     }
 
-    /// <summary>Measured and setpoint agree; what is tracked is an output.</summary>
+    /// <summary>The output is a difference in the unit of the input.</summary>
+    public static void Slope(BlockTyping t) => t.Out(t["in"].Unit is { } unit ? new LineType(false, unit.Difference) : t["in"]);
+
+    /// <summary>Two quantities of one kind give a bare number, and what is left over is like the first.</summary>
+    public static void Whole(BlockTyping t)
+    {
+        t.NoTemperature("in1", "divide");
+        t.Agree(t.Types, t.First);
+        t.Out(new LineType(false, null));
+        t.Out(t["in1"], "rest");
+    }
+
+    /// <summary>Angles are given in radians to functions of angles.</summary>
+    public static double Angle(BlockTyping t) => t["in"].Unit?.Quantity == Quantity.Angle ? Math.PI / 180 : 1;
+
+    /// <summary>A function takes a bare number, or an angle where it is a function of angles.</summary>
+    public static void OfNumber(BlockTyping t)
+    {
+        bool ofAngles = BlockType.Of(t.Block.Kind).Choice(t.Block, "of") is "sin" or "cos" or "tan";
+        if (!(ofAngles && t["in"].Unit?.Quantity == Quantity.Angle)) t.Bare("in");
+        t.Out(new LineType(false, null));
+    }
+
+    /// <summary>The states that are written on the block, separated by commas.</summary>
+    public static IReadOnlyList<string> Written(Block block) => BlockType.Text(block, "states").Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+
+    /// <summary>The number of the last of the written states, for what none of the inputs says.</summary>
+    public static (double? Number, string? Problem) LastState(BlockTyping t, string _)
+    {
+        var states = Written(t.Block);
+        int inputs = t.Types.Keys.Select(k => int.Parse(k[2..], System.Globalization.CultureInfo.InvariantCulture)).DefaultIfEmpty(0).Max();
+        if (states.Distinct(StringComparer.OrdinalIgnoreCase).Count() != states.Count) return (null, $"{t.Called} has two states of one name.");
+        return states.Count <= inputs ? (null, $"{t.Called} needs {inputs + 1} states, separated by commas: one for each input up to the last, and one for when none is on; it has {states.Count}.") : (states.Count, null);
+    }
+
+    /// <summary>The output has the written states.</summary>
+    public static void StatesWritten(BlockTyping t) => t.Out(new LineType(false, null) { States = Written(t.Block) is { Count: > 0 } states ? states : null });
+
+    /// <summary>What is chosen among agrees; what chooses is a bare number or a state.</summary>
+    public static void ChosenByNumber(BlockTyping t)
+    {
+        t.Bare("k");
+        var chosen = t.Types.Where(x => x.Key != "k").ToList();
+        LineType one = chosen.Count == 0 ? default : chosen.Select(x => x.Value).FirstOrDefault(x => !x.Open, chosen[0].Value);
+        t.Agree(chosen, one);
+        t.Out(one);
+    }
+
+    /// <summary>Both are of one sort, and where both have named states those are the same.</summary>
+    public static void Compared(BlockTyping t)
+    {
+        t.Agree(t.Types, t.Types.Values.FirstOrDefault(x => !x.Open, t.Types.Values.FirstOrDefault()));
+        if (t["in1"].States is { } one && t["in2"].States is { } other && !one.SequenceEqual(other, StringComparer.OrdinalIgnoreCase))
+            t.Problem("in2", $"{t.Called} compares states by their numbers, and these are not called alike: {string.Join(", ", one)}; and {string.Join(", ", other)}. Ask each with ‘State is’ instead.");
+    }
+
+    /// <summary>What is sampled is given.</summary>
+    public static void SampledBy(BlockTyping t) => t.Out(t["in"]);
+
+    /// <summary>All inputs agree, on or off as well, and the output is like them.</summary>
+    public static void AnyAlike(BlockTyping t)
+    {
+        LineType one = t.Types.Values.FirstOrDefault(x => !x.Open, t.Types.Values.FirstOrDefault());
+        t.Agree(t.Types, one);
+        t.Out(one);
+    }
+
+    /// <summary>A total of a rate: its product with time, in the unit chosen on the block; a bare rate counts by the hour.</summary>
+    public static void Totalled(BlockTyping t)
+    {
+        LineType rate = t["in"];
+        Unit? chosen = Unit.Find(t.Block.OutputUnit);
+        if (rate.Unit is null)
+        {
+            t.Out(new LineType(false, chosen));
+            return;
+        }
+        if (Unit.Product(rate.Unit.Quantity, Quantity.Time) is not { } product)
+        {
+            t.Problem("in", $"{t.Called} cannot add up {rate.Word} over time: that comes to nothing that has a unit. It takes a power, a flow, a mass flow, a speed or a bare number.");
+            return;
+        }
+        if (chosen is not null && chosen.Quantity != product.Product.Quantity) t.Problem("in", $"{t.Called} adds up {rate.Word} to {product.Product.Word}, which is not given in {chosen.Symbol}. Choose {product.Product.Symbol} or another unit of it.");
+        t.Out(new LineType(false, chosen ?? product.Product));
+    }
+
+    /// <summary>What one unit of the rate makes of the total in a second.</summary>
+    public static double TotalPerSecond(BlockTyping t)
+    {
+        LineType rate = t["in"];
+        if (rate.Unit is null) return 1 / 3600.0;
+        if (Unit.Product(rate.Unit.Quantity, Quantity.Time) is not { } product) return double.NaN;
+        bool isFirst = product.One.Quantity == rate.Unit.Quantity;
+        Unit one = isFirst ? product.One : product.Other, time = isFirst ? product.Other : product.One, total = Unit.Find(t.Block.OutputUnit) ?? product.Product;
+        return rate.Unit.To(one)!.Value.Factor * Unit.Find("s")!.To(time)!.Value.Factor * (product.Product.To(total)?.Factor ?? double.NaN);
+    }
+
+    /// <summary>Moist air is given in °C and % relative humidity.</summary>
+    public static void Air(BlockTyping t)
+    {
+        foreach (string pin in t.Types.Keys) t.As(pin, pin.EndsWith("umidity", StringComparison.Ordinal) ? "%RH" : "°C");
+    }
+
+    /// <summary>Measured and setpoint agree; what is tracked or fed forward is an output.</summary>
     public static void Loop(BlockTyping t)
     {
-        if (t.Types.TryGetValue("track", out LineType track)) t.Meet("track", track, new LineType(false, Unit.Find("%")), "the output");
+        foreach (string pin in (string[])["track", "forward"]) t.As(pin, "%", "the output");
         t.Agree(t.Types.Where(x => x.Key is "measured" or "setpoint"), t.Types.GetValueOrDefault("measured", t.First));
     }
 
@@ -129,22 +250,49 @@ public sealed class BlockTyping(Typing typing, Block block, IReadOnlyDictionary<
     {
         var withUnit = t.Types.Where(x => x.Value.Unit is not null && x.Value.Unit.Quantity != Quantity.None).ToList();
         LineType result = withUnit.Count > 0 ? withUnit[0].Value : t.Types.Values.FirstOrDefault();
-        if (withUnit.Count == 2 && Unit.Product(withUnit[0].Value.Unit!.Quantity, withUnit[1].Value.Unit!.Quantity) is { } product)
+        if (withUnit.Count is 2 or 3 && OfUnits(withUnit.ConvertAll(x => x.Value.Unit!)) is var (product, each))
         {
-            foreach (var (pin, type) in withUnit) t.Meet(pin, type, new LineType(false, Unit.First(type.Unit!.Quantity)), t.Called);
+            for (int i = 0; i < withUnit.Count; i++) t.Meet(withUnit[i].Key, withUnit[i].Value, new LineType(false, each[i]), t.Called);
             result = new LineType(false, product);
         }
-        else if (withUnit.Count > 1) t.Problem(withUnit[1].Key, $"{t.Called} would multiply {withUnit[0].Value.Word} by {withUnit[1].Value.Word}. Only one input may have a unit, but for flow × temperature difference, power × time and voltage × current.");
+        else if (withUnit.Count > 1) t.Problem(withUnit[1].Key, $"{t.Called} would multiply {string.Join(" by ", withUnit.Select(x => x.Value.Word))}, which makes nothing that has a unit. The help of this block lists the products that do.");
         else if (IsTemperature(result)) t.Problem(withUnit[0].Key, $"{t.Called} cannot multiply a temperature, since 0 °C is not nothing. Subtract another temperature first.");
         t.Out(result);
     }
 
-    /// <summary>A quotient: by a bare number, or by the same quantity.</summary>
+    /// <summary>What two or three units come to, multiplied in whatever order works, and the unit each of them must be in for it.</summary>
+    private static (Unit Product, Unit[] Each)? OfUnits(List<Unit> units)
+    {
+        int[][] orders = units.Count == 2 ? [[0, 1]] : [[0, 1, 2], [0, 2, 1], [1, 2, 0]];
+        foreach (int[] order in orders)
+        {
+            if (Unit.Product(units[order[0]].Quantity, units[order[1]].Quantity) is not { } product) continue;
+            var each = new Unit[units.Count];
+            bool isFirst = product.One.Quantity == units[order[0]].Quantity;
+            (each[order[0]], each[order[1]]) = isFirst ? (product.One, product.Other) : (product.Other, product.One);
+            if (order.Length == 2) return (product.Product, each);
+            // What two of them make must be in the very unit that the third asks for: nothing converts it on the way.
+            if (Unit.Product(product.Product.Quantity, units[order[2]].Quantity) is not { } whole) continue;
+            bool asFirst = whole.One.Quantity == product.Product.Quantity;
+            if ((asFirst ? whole.One : whole.Other) != product.Product) continue;
+            each[order[2]] = asFirst ? whole.Other : whole.One;
+            return (whole.Product, each);
+        }
+        return null;
+    }
+
+    /// <summary>A quotient: by a bare number, by the same quantity, or of a product by one of its factors.</summary>
     public static void Quotient(BlockTyping t)
     {
         LineType a = t["in1"], b = t["in2"];
         LineType result = a;
         if (IsTemperature(a) || IsTemperature(b)) t.Problem("in1", $"{t.Called} cannot divide temperatures, since 0 °C is not nothing. Subtract another temperature first.");
+        else if (a.Unit is not null && b.Unit is not null && Unit.Quotient(a.Unit.Quantity, b.Unit.Quantity) is { } quotient)
+        {
+            t.Meet("in1", a, new LineType(false, quotient.Product), t.Called);
+            t.Meet("in2", b, new LineType(false, quotient.Other), t.Called);
+            result = new LineType(false, quotient.One);
+        }
         else if (b.Unit is not null && b.Unit.Quantity != Quantity.None)
         {
             t.Meet("in1", a, b, t.Called);

@@ -25,6 +25,9 @@ public interface IBlockTelling
     /// <summary>A moment that the block remembers (s of running time) as a time of day.</summary>
     string Time(double seconds);
 
+    /// <summary>A number setting.</summary>
+    double Setting(string setting);
+
     /// <summary>A number setting that is a length of time, in words.</summary>
     string Length(string setting);
 

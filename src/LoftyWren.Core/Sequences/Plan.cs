@@ -28,8 +28,11 @@ public struct Step
     /// <summary>The first of its tables in <see cref="Plan.Numbers"/>: each begins with how many rows it has, and each row is two numbers.</summary>
     public int Table;
 
-    /// <summary>Its choices, one bit each; set when not the first option.</summary>
+    /// <summary>Its choices, <see cref="BitsPerChoice"/> bits each: the number of the option, from 0.</summary>
     public int Choices;
+
+    /// <summary>Room for one choice.</summary>
+    public const int BitsPerChoice = 4;
 }
 
 /// <summary>A value that is taken up first: from one of the controller's readings into a slot.</summary>
@@ -48,7 +51,7 @@ public sealed class PlanState
     {
         Plan = plan;
         Slots = new PinValue[plan.Slots + plan.Beside];
-        Memory = new double[plan.Steps.Length * Plan.CellsPerBlock];
+        Memory = new double[plan.Cells];
     }
 
     /// <summary>The plan that it is of.</summary>
@@ -67,9 +70,6 @@ public sealed class PlanState
 /// </summary>
 public sealed class Plan
 {
-    /// <summary>Memory cells that every block has.</summary>
-    public const int CellsPerBlock = 6;
-
     private readonly PlanBody _body;
     private readonly nint[] _sources;
     private readonly int _readings;
@@ -98,7 +98,7 @@ public sealed class Plan
         return ByContent.GetOrAdd(text.ToString(), plan);
     }
 
-    internal Plan(Step[] steps, int[] operands, double[] numbers, (double Factor, double Offset)[] conversions, Load[] loads, ClaimStep[] claims, IReadOnlyDictionary<string, Feedback> feedback, (int Slot, double Value)[] constants, int slots, IReadOnlyDictionary<string, int> pins, IReadOnlyDictionary<string, (int Cell, BlockKind Kind)> memory)
+    internal Plan(Step[] steps, int[] operands, double[] numbers, (double Factor, double Offset)[] conversions, Load[] loads, ClaimStep[] claims, IReadOnlyDictionary<string, Feedback> feedback, (int Slot, double Value)[] constants, int slots, IReadOnlyDictionary<string, int> pins, IReadOnlyDictionary<string, (int Cell, BlockKind Kind)> memory, int cells)
     {
         Steps = steps;
         Operands = operands;
@@ -111,6 +111,7 @@ public sealed class Plan
         Slots = slots;
         Pins = pins;
         Memory = memory;
+        Cells = cells;
         _sources = [.. loads.Select(l => (nint)l.Source * Unsafe.SizeOf<PinValue>())];
         _readings = loads.Length == 0 ? 0 : loads.Max(l => l.Source) + 1;
         Beside = Steps.Select(s => PlanCode.TakesMany(s.Kind) ? s.OperandCount : 0).DefaultIfEmpty(0).Max();
@@ -152,6 +153,9 @@ public sealed class Plan
 
     /// <summary>The memory of each block, by block id.</summary>
     public IReadOnlyDictionary<string, (int Cell, BlockKind Kind)> Memory { get; }
+
+    /// <summary>How many memory cells there are.</summary>
+    public int Cells { get; }
 
     /// <summary>A fresh state: nothing said, nothing remembered, and lines that close a loop off or 0.</summary>
     public PlanState NewState()

@@ -23,30 +23,35 @@ internal static class PlanCode
 {
     private const int MostShapes = 4000;
     private static readonly ConcurrentDictionary<string, PlanBody> ByShape = new();
+    private static readonly Type[] Families = [typeof(BlockMath), typeof(LogicMath), typeof(NumberMath), typeof(TimeMath), typeof(ControlMath), typeof(DriveMath), typeof(PlantMath), typeof(AirMath)];
     private static readonly Dictionary<BlockKind, MethodInfo> Methods = BlockType.All.ToDictionary(t => t.Kind, Bound);
     private static readonly MethodInfo Heard = Of(typeof(BlockMath), nameof(BlockMath.Heard)), Well = Of(typeof(BlockMath), nameof(BlockMath.Well)), Convert = Of(typeof(BlockMath), nameof(BlockMath.Converted)), Carry = Of(typeof(BlockMath), nameof(BlockMath.Carried)), Open = typeof(PinValue).GetProperty(nameof(PinValue.Released))!.GetMethod!;
     private static readonly MethodInfo Rows = Of(typeof(MemoryMarshal), nameof(MemoryMarshal.CreateReadOnlySpan)).MakeGenericMethod(typeof(TableRow));
+    private static readonly MethodInfo Cells = Of(typeof(MemoryMarshal), nameof(MemoryMarshal.CreateSpan)).MakeGenericMethod(typeof(double));
     private static readonly MethodInfo SideBySide = Of(typeof(MemoryMarshal), nameof(MemoryMarshal.CreateReadOnlySpan)).MakeGenericMethod(typeof(PinValue));
 
     /// <summary>The method that calculates a kind. Each of its parameters must be a pin, a setting, whether a pin is connected, or one of the few that all share: a name that binds to nothing would go unseen until somebody trusts it.</summary>
     private static MethodInfo Bound(BlockType type)
     {
-        MethodInfo method = typeof(BlockMath).GetMethod(type.Kind.ToString()) ?? throw new InvalidOperationException($"No method calculates {type.Kind}.");
+        MethodInfo method = Families.Select(f => f.GetMethod(type.Kind.ToString())).FirstOrDefault(m => m is not null) ?? throw new InvalidOperationException($"No method calculates {type.Kind}.");
         foreach (ParameterInfo parameter in method.GetParameters())
         {
             string name = parameter.Name!;
-            bool isBound = name is "inputs" or "now" or "cell" or "second"
-                || (parameter.ParameterType == typeof(PinValue) ? type.Inputs.Any(p => p.Name == name)
+            bool isBound = name is "inputs" or "pins" or "connected" or "now" or "cell" or "cells"
+                || (parameter.ParameterType == typeof(PinValue) ? type.Inputs.Any(p => p.Name == name) || type.Facts.Any(f => NameOf(f) == name)
+                    : parameter.ParameterType == typeof(PinValue).MakeByRefType() ? type.Outputs.Skip(1).Any(p => p.Name == name)
                     : parameter.ParameterType == typeof(ReadOnlySpan<TableRow>) ? type.Tables.Any(t => t.Name == name)
-                    : parameter.ParameterType == typeof(double) ? type.Numbers.Any(n => n.Name == name) || type.Texts.Any(t => t.Name == name)
+                    : parameter.ParameterType == typeof(double) ? type.Numbers.Any(n => n.Name == name) || type.Texts.Any(t => t.Name == name) || type.Derived.Any(d => d.Name == name)
                     : type.Choices.Any(c => c.Name == name) || type.Inputs.Any(p => $"{p.Name}Connected" == name));
             if (!isBound) throw new InvalidOperationException($"{type.Kind} is calculated with {name}, which is no pin and no setting of it.");
         }
         return method;
     }
 
-    /// <summary>Whether a kind takes any number of inputs, laid side by side.</summary>
-    public static bool TakesMany(BlockKind kind) => Methods[kind].GetParameters()[0].Name == "inputs";
+    private static string NameOf(ControllerFact fact) => char.ToLowerInvariant(fact.ToString()[0]) + fact.ToString()[1..];
+
+    /// <summary>Whether a kind takes its inputs laid side by side.</summary>
+    public static bool TakesMany(BlockKind kind) => Methods[kind].GetParameters()[0].Name is "inputs" or "pins";
 
     /// <summary>The code for a plan's steps.</summary>
     public static PlanBody For(Plan plan)
@@ -161,16 +166,16 @@ internal static class PlanCode
                 il.Emit(OpCodes.Call, Convert);
             }
             bool IsConnected(int i) => plan.Operands[step.FirstOperand + i] != 0;
-            int PinOf(string name) => definition.Inputs.TakeWhile(p => p.Name != name).Count();
+            int PinOf(string name) => definition.Inputs.Select(p => p.Name).Concat(definition.Facts.Select(NameOf)).TakeWhile(n => n != name).Count();
             foreach (ParameterInfo parameter in Methods[step.Kind].GetParameters())
             {
                 string name = parameter.Name!;
-                if (name == "inputs")
+                if (name is "inputs" or "pins")
                 {
                     int count = 0;
                     for (int i = 0; i < step.OperandCount; i++)
                     {
-                        if (!IsConnected(i)) continue;
+                        if (name == "inputs" && !IsConnected(i)) continue;
                         Slot(plan.Slots + count++);
                         Input(i);
                         il.Emit(OpCodes.Stobj, typeof(PinValue));
@@ -179,9 +184,16 @@ internal static class PlanCode
                     il.Emit(OpCodes.Ldc_I4, count);
                     il.Emit(OpCodes.Call, SideBySide);
                 }
+                else if (name == "connected") il.Emit(OpCodes.Ldc_I4, Enumerable.Range(0, step.OperandCount).Where(IsConnected).Aggregate(0, (bits, i) => bits | (1 << i)));
                 else if (name == "now") il.Emit(OpCodes.Ldarg, now);
                 else if (name == "cell") At(memory, step.Memory, sizeof(double));
-                else if (name == "second") Slot(step.Output + 1);
+                else if (name == "cells")
+                {
+                    At(memory, step.Memory, sizeof(double));
+                    il.Emit(OpCodes.Ldc_I4, definition.Cells);
+                    il.Emit(OpCodes.Call, Cells);
+                }
+                else if (parameter.ParameterType == value) Slot(step.Output + definition.Outputs.TakeWhile(p => p.Name != name).Count());
                 else if (parameter.ParameterType == typeof(PinValue)) Input(PinOf(name));
                 else if (parameter.ParameterType == typeof(ReadOnlySpan<TableRow>))
                 {
@@ -193,15 +205,15 @@ internal static class PlanCode
                 }
                 else if (parameter.ParameterType == typeof(double))
                 {
-                    At(numbers, step.Number + definition.Numbers.Select(n => n.Name).Concat(definition.Texts.Select(t => t.Name)).TakeWhile(n => n != name).Count(), sizeof(double));
+                    At(numbers, step.Number + definition.Numbers.Select(n => n.Name).Concat(definition.Texts.Select(t => t.Name)).Concat(definition.Derived.Select(d => d.Name)).TakeWhile(n => n != name).Count(), sizeof(double));
                     il.Emit(OpCodes.Ldind_R8);
                 }
                 else
                 {
-                    bool answer = name.EndsWith("Connected", StringComparison.Ordinal)
-                        ? IsConnected(PinOf(name[..^"Connected".Length]))
-                        : (step.Choices & (1 << definition.Choices.TakeWhile(c => c.Name != name).Count())) != 0;
-                    il.Emit(answer ? OpCodes.Ldc_I4_1 : OpCodes.Ldc_I4_0);
+                    int answer = name.EndsWith("Connected", StringComparison.Ordinal)
+                        ? IsConnected(PinOf(name[..^"Connected".Length])) ? 1 : 0
+                        : (step.Choices >> (definition.Choices.TakeWhile(c => c.Name != name).Count() * Step.BitsPerChoice)) & ((1 << Step.BitsPerChoice) - 1);
+                    il.Emit(OpCodes.Ldc_I4, parameter.ParameterType == typeof(bool) ? Math.Min(answer, 1) : answer);
                 }
             }
             il.Emit(OpCodes.Call, Methods[step.Kind]);

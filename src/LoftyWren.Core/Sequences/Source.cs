@@ -29,13 +29,13 @@ public sealed record PointSource(RecordId PointId) : Source
 /// <summary>An output pin of another block of the same sequence.</summary>
 public sealed record BlockSource(string BlockId, string Pin = "out") : Source;
 
-/// <summary>The present value of a schedule.</summary>
-public sealed record ScheduleSource(RecordId ScheduleId) : Source
+/// <summary>The present value of a schedule; or, looking ahead, how long (s) until its value changes, released where it does not within eight days.</summary>
+public sealed record ScheduleSource(RecordId ScheduleId, bool Ahead = false) : Source
 {
     private static readonly ReferenceSort Reads = ReferenceSort.Link<Schedule>("reads", "blocks", "schedule") with { IsValue = true };
 
     /// <inheritdoc/>
-    public override Source? Through(ReferenceMap map) => map.InPlaceOf(ScheduleId) is { } fix ? ConstantSource.Of(fix) : map.Link(Reads, ScheduleId) is not { } schedule ? null : schedule == ScheduleId ? this : new ScheduleSource(schedule);
+    public override Source? Through(ReferenceMap map) => map.InPlaceOf(ScheduleId) is { } fix ? (Ahead ? null : ConstantSource.Of(fix)) : map.Link(Reads, ScheduleId) is not { } schedule ? null : schedule == ScheduleId ? this : this with { ScheduleId = schedule };
 }
 
 /// <summary>A fixed value; analog with a unit or without, or binary.</summary>

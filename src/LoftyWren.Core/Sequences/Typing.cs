@@ -70,6 +70,9 @@ public sealed class Typing
     /// <summary>The number that a text setting of a block stands for; not a number where it stands for none.</summary>
     public double TextNumber(string blockId, string text) => _texts.GetValueOrDefault((blockId, text), double.NaN);
 
+    /// <summary>A number that follows from what reaches a block.</summary>
+    public double DerivedNumber(string blockId, string name) => _texts.GetValueOrDefault((blockId, name), double.NaN);
+
     /// <summary>What is wrong; empty when the sequence can be calculated.</summary>
     public IReadOnlyList<TypeProblem> Problems => _problems;
 
@@ -170,6 +173,7 @@ public sealed class Typing
         _measured[block.Id] = types.TryGetValue("measured", out LineType measured) ? measured.Unit : first.Unit;
         var about = new BlockTyping(this, block, types, first);
         definition.Infers?.Invoke(about);
+        foreach (DerivedNumber derived in definition.Derived) _texts[(block.Id, derived.Name)] = derived.From(about);
         foreach (TextSetting text in definition.Texts)
         {
             if (text.Offers(about) is { Count: > 0 } offers) _offers.Add((block.Id, text.Name, offers));
@@ -200,6 +204,8 @@ public sealed class Typing
         {
             case PointSource p when _project.Find(p.PointId) is Point point:
                 return TypeOf(point);
+            case ScheduleSource { Ahead: true }:
+                return new LineType(false, Unit.Find("s"));
             case ScheduleSource s when _project.Find(s.ScheduleId) is Schedule schedule:
                 return schedule.Kind == PointKind.Binary ? LineType.Bool : new LineType(false, Unit.Find(schedule.Unit)) { States = schedule.Kind == PointKind.Multistate ? schedule.StateTexts : null };
             case ConstantSource constant:
@@ -218,7 +224,7 @@ public sealed class Typing
         }
     }
 
-    internal void Give(Block block, LineType type) => _outputs[(block.Id, "out")] = type;
+    internal void Give(Block block, string pin, LineType type) => _outputs[(block.Id, pin)] = type;
 
     /// <summary>The type of a point's value.</summary>
     public static LineType TypeOf(Point point) => point.Kind == PointKind.Binary ? LineType.Bool : new LineType(false, Unit.Find(point.Unit)) { States = point.Kind == PointKind.Multistate ? point.StateTexts : null };

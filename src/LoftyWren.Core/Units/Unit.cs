@@ -61,6 +61,24 @@ public enum Quantity
     Angle,
     /// <summary>Volume flow times a difference of temperatures: heat carried, but for the heat capacity of what flows.</summary>
     FlowTimesDifference,
+    /// <summary>Mass flow times a difference of temperatures.</summary>
+    MassFlowTimesDifference,
+    /// <summary>Heat capacity by volume; water has 1.163 kWh/m³·K.</summary>
+    VolumetricHeat,
+    /// <summary>Heat capacity by mass; water has 4.19 kJ/kg·K, air 1.006.</summary>
+    SpecificHeat,
+    /// <summary>Heat that flows for each degree of difference.</summary>
+    HeatFlowByDifference,
+    /// <summary>Mass by volume.</summary>
+    Density,
+    /// <summary>Length.</summary>
+    Length,
+    /// <summary>Area.</summary>
+    Area,
+    /// <summary>How often a shaft has turned.</summary>
+    Turns,
+    /// <summary>How often an alternating current has changed round.</summary>
+    Periods,
 }
 
 /// <summary>A unit: <c>base value = value × Factor + Offset</c> in the quantity's first unit. Factors are exact by definition: foot 0.3048 m, US gallon 231 in³, pound 0.45359237 kg, standard gravity 9.80665 m/s².</summary>
@@ -135,28 +153,37 @@ public sealed record Unit(string Symbol, Quantity Quantity, double Factor, doubl
         new("h", Quantity.Time, 3600, 0, "hours"),
         new("d", Quantity.Time, 86_400, 0, "days"),
         new("m³/h·K", Quantity.FlowTimesDifference, 1, 0, "m3/h*K", "m³/h*K"),
+        new("kg/s·K", Quantity.MassFlowTimesDifference, 1, 0, "kg/s*K"),
+        new("kWh/m³·K", Quantity.VolumetricHeat, 1, 0, "kWh/m3K", "kWh/(m³·K)"),
+        new("kJ/kg·K", Quantity.SpecificHeat, 1, 0, "kJ/kgK", "kJ/(kg·K)"),
+        new("kW/K", Quantity.HeatFlowByDifference, 1, 0),
+        new("kg/m³", Quantity.Density, 1, 0, "kg/m3"),
+        new("m", Quantity.Length, 1, 0, "metre", "metres"),
+        new("mm", Quantity.Length, 0.001, 0),
+        new("m²", Quantity.Area, 1, 0, "m2"),
+        new("turns", Quantity.Turns, 1, 0),
+        new("periods", Quantity.Periods, 1, 0),
     ];
 
-    // Quantities whose product is one, in the first units of all three.
-    private static readonly (Quantity One, Quantity Other, string Product)[] Products =
+    /// <summary>Quantities whose product is one, each in the unit in which the product holds without a factor.</summary>
+    public static IReadOnlyList<UnitProduct> Products { get; } =
     [
-        (Quantity.Flow, Quantity.TemperatureDifference, "m³/h·K"),
-        (Quantity.Power, Quantity.Time, "J"),
-        (Quantity.Voltage, Quantity.Current, "VA"),
+        .. new (string One, string Other, string Product)[]
+        {
+            ("m³/h", "K", "m³/h·K"), ("m³/h·K", "kWh/m³·K", "kW"), ("kg/s", "K", "kg/s·K"), ("kg/s·K", "kJ/kg·K", "kW"), ("m³/h", "kWh/m³·K", "kW/K"), ("kg/s", "kJ/kg·K", "kW/K"), ("kW/K", "K", "kW"),
+            ("kg/s", "kJ/kg", "kW"), ("kg", "kJ/kg", "kJ"), ("m³/h", "kg/m³", "kg/h"), ("m³", "kg/m³", "kg"),
+            ("kW", "h", "kWh"), ("m³/h", "h", "m³"), ("kg/h", "h", "kg"), ("m/s", "s", "m"), ("m/s", "m²", "m³/s"), ("W/m²", "m²", "W"), ("Pa", "m³/s", "W"),
+            ("V", "A", "VA"), ("A", "Ω", "V"), ("rpm", "min", "turns"), ("Hz", "s", "periods"),
+        }.Select(p => new UnitProduct(Find(p.One)!, Find(p.Other)!, Find(p.Product)!)),
     ];
 
-    /// <summary>The first unit of a quantity, into which factors convert.</summary>
-    public static Unit First(Quantity quantity) => Catalogue.First(u => u.Quantity == quantity);
+    /// <summary>What two quantities make when they are multiplied, with the units in which that holds; null when they make none.</summary>
+    public static UnitProduct? Product(Quantity one, Quantity other) =>
+        Products.FirstOrDefault(p => (p.One.Quantity == one && p.Other.Quantity == other) || (p.One.Quantity == other && p.Other.Quantity == one));
 
-    /// <summary>The unit of a product of two quantities, both given in their first units; null when they make none.</summary>
-    public static Unit? Product(Quantity one, Quantity other)
-    {
-        foreach (var (a, b, product) in Products)
-        {
-            if ((a == one && b == other) || (a == other && b == one)) return Find(product);
-        }
-        return null;
-    }
+    /// <summary>The product that a quantity is, with the given one as its other factor; null when it is none.</summary>
+    public static UnitProduct? Quotient(Quantity product, Quantity by) =>
+        Products.FirstOrDefault(p => p.Product.Quantity == product && p.Other.Quantity == by) ?? (Products.FirstOrDefault(p => p.Product.Quantity == product && p.One.Quantity == by) is { } turned ? new UnitProduct(turned.Other, turned.One, turned.Product) : null);
 
     /// <summary>
     /// The unit that a text means, by its symbol or another way of writing it, or null. Upper and lower case may differ where
@@ -233,9 +260,21 @@ public sealed record Unit(string Symbol, Quantity Quantity, double Factor, doubl
         Quantity.MassConcentration => "a concentration by mass",
         Quantity.Angle => "an angle",
         Quantity.FlowTimesDifference => "a flow times a temperature difference",
+        Quantity.MassFlowTimesDifference => "a mass flow times a temperature difference",
+        Quantity.VolumetricHeat => "a heat capacity by volume",
+        Quantity.SpecificHeat => "a heat capacity by mass",
+        Quantity.HeatFlowByDifference => "a heat flow for each degree",
+        Quantity.Density => "a density",
+        Quantity.Length => "a length",
+        Quantity.Area => "an area",
+        Quantity.Turns => "a number of turns",
+        Quantity.Periods => "a number of periods",
         _ => throw new InvalidOperationException($"{Quantity} has no word."),
     };
 }
+
+/// <summary>Two units whose quantities multiplied make a third, without any factor.</summary>
+public sealed record UnitProduct(Unit One, Unit Other, Unit Product);
 
 /// <summary>A conversion on a line, shown where it happens: <c>to = from × Factor + Offset</c>.</summary>
 public sealed record Conversion(string From, string To, double Factor, double Offset);

@@ -196,6 +196,7 @@ public sealed class InstalledDevice(RecordId id, string kind = ControllerImageBu
                 }
             }
         }
+        other.Start = new DeviceStart(RestartReason.ActivateChanges, now, SystemStatus.Operational);
         other.Run(now);
     }
 

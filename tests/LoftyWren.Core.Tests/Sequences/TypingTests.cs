@@ -110,13 +110,20 @@ public class TypingTests
     public void What_is_no_constant_is_none(string text) => Assert.Null(ConstantText.Read(text));
 
     [Fact]
-    public void Flow_times_a_temperature_difference_has_a_unit_of_its_own_in_the_first_units_of_both()
+    public void Flow_times_a_temperature_difference_has_a_unit_of_its_own_in_units_that_fit()
     {
         Typing typing = Type(Make("m", BlockKind.Mul, ("in1", Of(2, "l/s")), ("in2", Of(9, "Δ°F"))));
         Assert.Empty(typing.Problems);
         Assert.Equal("m³/h·K", UnitOf(typing, "m"));
         // 2 l/s are 7.2 m³/h, 9 °F of difference are 5 K.
         Assert.Equal((3.6, 5 / 9.0), (typing.Conversions[("m", "in1")].Factor, typing.Conversions[("m", "in2")].Factor));
-        Assert.Contains("Only one input may have a unit", Type(Make("m", BlockKind.Mul, ("in1", Of(2, "l/s")), ("in2", Of(3, "Pa")))).Problems[0].Sentence);
+        Assert.Contains("makes nothing that has a unit", Type(Make("m", BlockKind.Mul, ("in1", Of(2, "l/s")), ("in2", Of(3, "kWh")))).Problems[0].Sentence);
+        // Heat of water by its flow: in whatever order, and back again.
+        Assert.Equal("kW", UnitOf(Type(Make("m", BlockKind.Mul, ("in1", Of(2, "l/s")), ("in2", Of(1.163, "kWh/m³·K")), ("in3", Of(9, "K")))), "m"));
+        Assert.Equal("kW", UnitOf(Type(Make("m", BlockKind.Mul, ("in1", Of(9, "K")), ("in2", Of(4.19, "kJ/kg·K")), ("in3", Of(720, "kg/h")))), "m"));
+        Typing mean = Type(Make("m", BlockKind.Div, ("in1", Of(10, "MWh")), ("in2", Of(2, "d"))));
+        Assert.Empty(mean.Problems);
+        // 10 MWh in 2 days: 10 000 kWh ÷ 48 h.
+        Assert.Equal(("kW", 1000.0, 24.0), (UnitOf(mean, "m"), mean.Conversions[("m", "in1")].Factor, mean.Conversions[("m", "in2")].Factor));
     }
 }

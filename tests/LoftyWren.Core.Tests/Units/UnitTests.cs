@@ -87,10 +87,34 @@ public class UnitTests
     [Fact]
     public void Products_of_two_quantities_have_units_of_their_own()
     {
-        Assert.Equal("m³/h·K", Unit.Product(Quantity.Flow, Quantity.TemperatureDifference)!.Symbol);
-        Assert.Equal("J", Unit.Product(Quantity.Time, Quantity.Power)!.Symbol);
+        Assert.Equal("m³/h·K", Unit.Product(Quantity.Flow, Quantity.TemperatureDifference)!.Product.Symbol);
+        Assert.Equal("kWh", Unit.Product(Quantity.Time, Quantity.Power)!.Product.Symbol);
         Assert.Null(Unit.Product(Quantity.Flow, Quantity.Temperature));
-        // First units multiply to first units: 1 m³/h × 1 K, 1 W × 1 s, 1 V × 1 A.
-        Assert.All(new[] { Quantity.Flow, Quantity.TemperatureDifference, Quantity.Power, Quantity.Time, Quantity.Voltage, Quantity.Current, Quantity.Energy, Quantity.ApparentPower }, q => Assert.Equal((1.0, 0.0), (Unit.First(q).Factor, Unit.First(q).Offset)));
+        Assert.Equal(("kW", "kWh", "h"), Unit.Quotient(Quantity.Energy, Quantity.Time) is var by ? (by!.One.Symbol, by.Product.Symbol, by.Other.Symbol) : default);
+        Assert.Equal("K", Unit.Quotient(Quantity.FlowTimesDifference, Quantity.Flow)!.One.Symbol);
+    }
+
+    // Each unit in kg, m, s, K, A, with its factor (SI brochure, 9th edition); an angle of a whole turn counts as 1.
+    private static readonly Dictionary<string, (double Factor, int Kg, int M, int S, int K, int A)> Si = new()
+    {
+        ["m³/h"] = (1 / 3600.0, 0, 3, -1, 0, 0), ["K"] = (1, 0, 0, 0, 1, 0), ["m³/h·K"] = (1 / 3600.0, 0, 3, -1, 1, 0), ["kWh/m³·K"] = (3.6e6, 1, -1, -2, -1, 0), ["kW"] = (1000, 1, 2, -3, 0, 0),
+        ["kg/s"] = (1, 1, 0, -1, 0, 0), ["kg/s·K"] = (1, 1, 0, -1, 1, 0), ["kJ/kg·K"] = (1000, 0, 2, -2, -1, 0), ["kW/K"] = (1000, 1, 2, -3, -1, 0), ["kJ/kg"] = (1000, 0, 2, -2, 0, 0), ["kg"] = (1, 1, 0, 0, 0, 0),
+        ["kJ"] = (1000, 1, 2, -2, 0, 0), ["kg/m³"] = (1, 1, -3, 0, 0, 0), ["kg/h"] = (1 / 3600.0, 1, 0, -1, 0, 0), ["m³"] = (1, 0, 3, 0, 0, 0), ["h"] = (3600, 0, 0, 1, 0, 0), ["kWh"] = (3.6e6, 1, 2, -2, 0, 0),
+        ["m/s"] = (1, 0, 1, -1, 0, 0), ["s"] = (1, 0, 0, 1, 0, 0), ["m"] = (1, 0, 1, 0, 0, 0), ["m²"] = (1, 0, 2, 0, 0, 0), ["m³/s"] = (1, 0, 3, -1, 0, 0), ["W/m²"] = (1, 1, 0, -3, 0, 0), ["W"] = (1, 1, 2, -3, 0, 0),
+        ["Pa"] = (1, 1, -1, -2, 0, 0), ["V"] = (1, 1, 2, -3, 0, -1), ["A"] = (1, 0, 0, 0, 0, 1), ["VA"] = (1, 1, 2, -3, 0, 0), ["Ω"] = (1, 1, 2, -3, 0, -2),
+        ["rpm"] = (1 / 60.0, 0, 0, -1, 0, 0), ["min"] = (60, 0, 0, 1, 0, 0), ["turns"] = (1, 0, 0, 0, 0, 0), ["Hz"] = (1, 0, 0, -1, 0, 0), ["periods"] = (1, 0, 0, 0, 0, 0),
+    };
+
+    [Fact]
+    public void Every_product_holds_without_a_factor_in_its_units()
+    {
+        foreach (UnitProduct p in Unit.Products)
+        {
+            var (f, kg, m, s, k, a) = Si[p.One.Symbol];
+            var (g, kg2, m2, s2, k2, a2) = Si[p.Other.Symbol];
+            var product = Si[p.Product.Symbol];
+            Assert.Equal((kg + kg2, m + m2, s + s2, k + k2, a + a2), (product.Kg, product.M, product.S, product.K, product.A));
+            Assert.Equal(product.Factor, f * g, 1e-9 * product.Factor);
+        }
     }
 }
