@@ -143,6 +143,7 @@ public static class LoftyWrenServer
         NameEndpoints.Map(api);
         LibraryEndpoints.Map(api);
         HardwareEndpoints.Map(api);
+        BlockEndpoints.Map(api);
         SequenceEndpoints.Map(api);
         ScheduleEndpoints.Map(api);
         TrendEndpoints.Map(api);

@@ -110,6 +110,18 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
     }
 
     [Fact]
+    public async Task Every_kind_of_block_on_offer_has_a_help_and_a_chart()
+    {
+        Client viewer = await server.As("viewer");
+        var kinds = (await viewer.Read("/api/blocks")).AsArray();
+        var stories = (await viewer.Read("/api/blocks/stories")).AsArray();
+        Assert.Equal(kinds.Where(k => k!["definition"]!["isRetired"]?.GetValue<bool>() != true).Select(k => k!["definition"]!["kind"]!.GetValue<string>()), stories.Select(s => s!["kind"]!.GetValue<string>()));
+        Assert.All(stories, s => Assert.NotEmpty(s!["story"]!["lines"]!.AsArray()));
+        HttpResponseMessage own = await viewer.Post("/api/blocks/story", new { id = "b", kind = "ton", numbers = new { pt = 600 } });
+        Assert.Equal(3300, JsonNode.Parse(await own.Content.ReadAsStringAsync())!["seconds"]!.GetValue<double>());
+    }
+
+    [Fact]
     public async Task Trends_come_as_columns_and_as_CSV()
     {
         Client viewer = await server.As("viewer");

@@ -9,6 +9,8 @@ public class RefusalTests(DemoServer server) : IClassFixture<DemoServer>
     private const string Long = "xxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxxx";
 
     [Theory]
+    [InlineData("engineer", "/api/blocks/story", """{"id":"b","kind":"ton","numbers":{"pt":-1}}""", "The delay of ‘On-delay’ is -1; it must be from 0 to 604800.")]
+    [InlineData("engineer", "/api/blocks/story", """{"id":"b","kind":"curve","tables":{"points":[]}}""", "The points of ‘Curve’ are 2 to 32 rows; there are 0.")]
     [InlineData("engineer", "/api/libraries", """{"name":" ","shared":true}""", "A library's name has 1 to 60 characters.")]
     [InlineData("engineer", "/api/libraries/starter/reading", """{"isForReading":false}""", "The starter library ships with the program and stays for reading. Copy a template into a library of your own.")]
     [InlineData("engineer", "/api/placements/kiln-extract/update", """{"giveUp":[]}""", "This equipment was not placed from a template, or was detached from it.")]

@@ -55,6 +55,32 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
     }
 
     [Fact]
+    public void A_block_is_found_by_what_it_is_for_and_its_chart_follows_its_settings()
+    {
+        using Browser browser = Enter("/program/help");
+        browser.Type("[aria-label='Find a block']", "do not chatter");
+        browser.SeeText("[data-kind=minimumTimes]", "Minimum on and off").Click();
+        browser.SeeText("article h2", "Minimum on and off");
+        browser.See("article figure svg path");
+        browser.SeeText("article", "never releases its claim");
+        browser.Type("[aria-label='Find a block']", "zeppelin");
+        browser.SeeText("nav", "No block has all these words");
+        // Into a sequence, by need; its settings change what the chart beside it shows.
+        browser.Open("/program/kiln-seq");
+        browser.Type("#insert", "staircase");
+        browser.SeeText("[role=option]", "Staircase").Click();
+        string before = browser.See("figure .strip:last-of-type path").GetAttribute("d")!;
+        Assert.Contains("17 min", browser.See("figure figcaption").Text, StringComparison.Ordinal);
+        browser.Type("[data-number=time]", "60");
+        browser.Press(Keys.Tab);
+        browser.Until("show another story", () => browser.See("figure .strip:last-of-type path").GetAttribute("d") != before);
+        Undo(browser);
+        Undo(browser);
+        browser.Until("be without it", () => browser.Count("[data-block=staircase]") == 0);
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
     public void Points_are_grouped_and_columns_put_in_another_order()
     {
         using Browser browser = Enter("/plan/kh-1-kiln-room");

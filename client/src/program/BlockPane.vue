@@ -1,7 +1,10 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, shallowRef, watch } from 'vue'
 import type { Block } from '../shared/api/records'
 import { shownInputs } from './diagram'
+import { post, type Schemas } from '../shared/api/http'
+import BlockChart from './BlockChart.vue'
+import BlockFacts from './BlockFacts.vue'
 import SourceInput from './SourceInput.vue'
 import TableInput from './TableInput.vue'
 import type { SequenceWork } from './useSequence'
@@ -17,6 +20,17 @@ const kinds = computed(() =>
     .map((b) => ({ value: b.definition.kind as string, label: b.definition.name })),
 )
 const hasSettings = computed(() => !!(type.value.numbers.length || type.value.choices.length || type.value.texts?.length || type.value.tables?.length))
+/** What the block makes of the example of its kind, with its own settings. */
+const story = shallowRef<Schemas['BlockStory'] | null>(null)
+watch(
+  () => JSON.stringify([props.block.kind, props.block.numbers, props.block.choices, props.block.tables, props.block.outputUnit]),
+  async (asked) => {
+    const { kind, numbers, choices, tables, outputUnit } = props.block
+    const answer = await post('/blocks/story', { body: { id: 'b', kind, numbers, choices, tables, outputUnit } as Block }).catch(() => null)
+    if (asked === JSON.stringify([props.block.kind, props.block.numbers, props.block.choices, props.block.tables, props.block.outputUnit])) story.value = answer
+  },
+  { immediate: true },
+)
 const set = (patch: Partial<Block>) => props.work.setBlock(props.block.id, patch)
 const unit = (name: string) => props.work.settingUnit(props.block.id, name)
 const setText = (name: string, value: string | null) => set({ texts: value ? { ...props.block.texts, [name]: value.trim() } : null })
@@ -78,7 +92,16 @@ const setText = (name: string, value: string | null) => set({ texts: value ? { .
   /></label>
   <label v-for="x in type.texts" :key="x.name" class="row"
     ><span>{{ x.label }}</span
-    ><NSelect
+    ><TextBox
+      v-if="x.isFree"
+      lazy
+      :model-value="block.texts?.[x.name]"
+      :disabled="!may"
+      :maxlength="x.most"
+      :data-text="x.name"
+      :aria-label="x.label"
+      @update:model-value="(v: string) => v.trim() !== (block.texts?.[x.name] ?? '') && setText(x.name, v)" /><NSelect
+      v-else
       :value="block.texts?.[x.name] || null"
       :options="work.offers(block.id, x.name).map((value) => ({ label: value, value }))"
       :disabled="!may"
@@ -113,9 +136,9 @@ const setText = (name: string, value: string | null) => set({ texts: value ? { .
   <p v-if="may" class="acts"><NButton size="small" @click="work.duplicate">Duplicate</NButton><NButton size="small" @click="work.remove">Delete</NButton></p>
   <template v-if="help">
     <p>{{ help.summary }}</p>
+    <BlockChart v-if="story" :story="story" :name="type.name" />
     <p class="mono formula">{{ help.formula }}</p>
-    <p class="dim">{{ help.status }}</p>
-    <p class="dim">{{ help.edges }}</p>
+    <BlockFacts :help="help" />
   </template>
 </template>
 

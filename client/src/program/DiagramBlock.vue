@@ -11,6 +11,8 @@ const { held, picked } = props.work
 const pins = computed(() =>
   shownInputs(props.block, props.work.types.value.get(props.block.kind)!).map((p) => ({ ...p, arrives: props.work.arrives(props.block.id, p.name) })),
 )
+const several = computed(() => props.node.outputs.length > 1)
+const labels = computed(() => new Map(props.work.types.value.get(props.block.kind)!.outputs.map((o) => [o.name, o.label])))
 const marks = [
   [Flag.fault, '✕'],
   [Flag.stale, '◇'],
@@ -47,6 +49,9 @@ function click(e: MouseEvent, pin: string) {
         >{{ mark(p.arrives.f) }} {{ p.arrives.text }}</span
       ></span
     >
+    <template v-if="several">
+      <span v-for="p in node.outputs" :key="p.pin" class="pinrow gives">{{ labels.get(p.pin) }}</span>
+    </template>
     <BareButton
       v-for="p in node.inputs"
       :key="p.pin"
@@ -67,9 +72,9 @@ function click(e: MouseEvent, pin: string) {
         none: (work.pinLive(node.id, p.pin)?.f ?? Flag.released) & Flag.released,
         held: held?.at === at(p.pin),
       }"
-      :style="{ top: `${p.y - 24}px` }"
+      :style="{ top: `${several ? p.y - 9 : p.y - 24}px` }"
       tabindex="-1"
-      :title="`${p.pin}: click, then click an input to connect`"
+      :title="`${labels.get(p.pin) ?? p.pin}: click, then click an input to connect`"
       @click.stop="take(p.pin)"
       >{{ work.pinLive(node.id, p.pin)?.text ?? '–' }}</BareButton
     >
@@ -143,6 +148,13 @@ function click(e: MouseEvent, pin: string) {
 .pin:hover {
   border-color: var(--plum);
   background: var(--plum);
+}
+.pinrow.gives {
+  display: block;
+  padding-right: 62px;
+  text-align: right;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 .badge {
   position: absolute;

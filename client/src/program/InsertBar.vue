@@ -1,17 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { findKinds } from './story'
 import type { SequenceWork } from './useSequence'
 
 /** Blocks and outputs, put into a sequence by words. */
 const props = defineProps<{ work: SequenceWork }>()
 const emit = defineEmits<{ insert: [kind: string] }>()
 const all = computed(() => (props.work.blocks.value ?? []).map((b) => b.definition).filter((d) => !d.isRetired))
-function findBlock(text: string) {
-  const words = text.toLowerCase().split(/\s+/).filter(Boolean)
-  return all.value
-    .filter((d) => words.every((w) => `${d.name} ${d.words} ${d.kind}`.toLowerCase().includes(w)))
-    .map((d) => ({ key: d.kind as string, label: d.name, sub: d.group as string }))
-}
+const findBlock = (text: string) => findKinds(all.value, text).map((d) => ({ key: d.kind as string, label: d.name, sub: d.group as string }))
 const findOutput = async (text: string) =>
   (await props.work.sources(text)).flatMap((g) => (g.source.from === 'point' ? [{ key: g.source.pointId, label: g.name, sub: g.path }] : []))
 </script>
@@ -25,7 +21,7 @@ const findOutput = async (text: string) =>
       after="clear"
       at-once
       place="top-start"
-      placeholder="Insert a block: type words"
+      placeholder="Insert a block: what it is, or what it is for"
       aria-label="Insert a block"
       @choose="(item) => item && emit('insert', item.key)"
     />

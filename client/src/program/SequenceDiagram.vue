@@ -44,7 +44,12 @@ function gather(element: HTMLElement) {
   kept = picked.value
 }
 const hold = (id: string) =>
-  (held.value = { at: id, source: id.startsWith('p:') ? { from: 'point', pointId: id.slice(2) } : { from: 'schedule', scheduleId: id.slice(2) } })
+  (held.value = {
+    at: id,
+    source: id.startsWith('p:')
+      ? { from: 'point', pointId: id.slice(2) }
+      : { from: 'schedule', scheduleId: id.slice(2).split('/')[0]!, ahead: id.endsWith('/ahead') },
+  })
 function clear() {
   picked.value = []
   held.value = null

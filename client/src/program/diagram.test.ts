@@ -48,10 +48,11 @@ it('lays a sequence out in its three lanes, left to right, with every line drawn
   expect(d.lines.every((l) => l.path.startsWith('M'))).toBe(true)
   expect(d.lines.find((l) => l.from === 'warm|>out')!.binary).toBe(true)
 })
-it('shows the pins that are needed or connected, and one open one', () => {
-  const open = type('and', ['in1', 'open'])
-  open.inputs.push({ name: 'more', label: 'more', required: false } as never)
-  expect(shownInputs({ id: 'x', kind: 'and' } as never, open).map((p) => p.name)).toEqual(['in1', 'open'])
+it('shows the pins that are needed, connected or of a name of their own, and one open one of those that are counted', () => {
+  const open = type('and', ['in1'])
+  for (const name of ['in2', 'in3', 'in4', 'reset']) open.inputs.push({ name, label: name, required: false } as never)
+  const block = { id: 'x', kind: 'and', inputs: { in3: { from: 'block', blockId: 'b', pin: 'out' } } }
+  expect(shownInputs(block as never, open).map((p) => p.name)).toEqual(['in1', 'in2', 'in3', 'reset'])
 })
 it('keys what is read, and nothing for a constant', () => {
   expect(sourceKey({ from: 'constant', value: 1, binary: false } as never)).toBeNull()

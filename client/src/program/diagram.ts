@@ -35,7 +35,7 @@ export const OUTPUT = { width: 226, head: 34, row: 26 }
 export function sourceKey(source: Source | undefined | null): string | null {
   if (!source) return null
   if (source.from === 'point') return `p:${source.pointId}`
-  if (source.from === 'schedule') return `s:${source.scheduleId}`
+  if (source.from === 'schedule') return `s:${source.scheduleId}${source.ahead ? '/ahead' : ''}`
   if (source.from === 'block') return `b:${source.blockId}.${source.pin}`
   return null
 }
@@ -44,11 +44,11 @@ export function sourceKey(source: Source | undefined | null): string | null {
 export const settingsOf = (definition: Schemas['BlockType']) =>
   Math.min(3, definition.numbers.length + definition.choices.length + (definition.texts?.length ?? 0) + (definition.tables?.length ?? 0))
 
-/** The input pins a block shows: all that are needed or connected, and one open one where more may follow. */
+/** The input pins a block shows: all that have a name of their own or are connected; of those that are alike and only counted, one open one where more may follow. */
 export function shownInputs(block: Block, definition: Schemas['BlockType']) {
   const connected = (name: string) => !!block.inputs?.[name]
   let spare = 1
-  return definition.inputs.filter((p) => p.required || connected(p.name) || spare-- > 0)
+  return definition.inputs.filter((p) => p.required || connected(p.name) || !/^in\d$/.test(p.name) || spare-- > 0)
 }
 
 /** Lays a sequence out in its three lanes: reads, decides, commands. Nobody drags boxes. */
@@ -74,20 +74,22 @@ export async function layOut(
       id: read.key,
       ...READ,
       ports: [port(`${read.key}|out`, 'EAST', 21, READ.width)],
-      layoutOptions: { ...fixed, 'elk.layered.layering.layerConstraint': 'FIRST' },
+      layoutOptions: { ...fixed, 'elk.layered.layering.layerConstraint': 'FIRST_SEPARATE' },
     })
   for (const block of sequence.blocks ?? []) {
     const definition = definitions.get(block.kind)!
     const top = BLOCK.head + settingsOf(definition) * BLOCK.setting
     const pins = shownInputs(block, definition)
-    const height = top + Math.max(pins.length, definition.outputs.length) * BLOCK.row + 5
+    // One output is beside the name; several have rows of their own below the inputs.
+    const own = definition.outputs.length > 1
+    const height = top + (pins.length + (own ? definition.outputs.length : 0)) * BLOCK.row + 5
     children.push({
       id: block.id,
       width: BLOCK.width,
       height,
       ports: [
         ...pins.map((p, i) => port(`${block.id}|${p.name}`, 'WEST', top + i * BLOCK.row + 9, BLOCK.width)),
-        ...definition.outputs.map((p, i) => port(`${block.id}|>${p.name}`, 'EAST', 13 + i * 22, BLOCK.width)),
+        ...definition.outputs.map((p, i) => port(`${block.id}|>${p.name}`, 'EAST', own ? top + (pins.length + i) * BLOCK.row + 9 : 13, BLOCK.width)),
       ],
       layoutOptions: fixed,
     })

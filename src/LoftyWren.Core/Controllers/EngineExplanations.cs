@@ -255,7 +255,7 @@ public sealed partial class ControllerEngine
         int slot = running.Plan.Pins[$"{blockId}.{pin}"];
         var reading = running.Reading(slot, Now);
         LineType type = running.Typing.Outputs.GetValueOrDefault((blockId, pin));
-        return ValueText.Of(reading, type.Binary ? PointKind.Binary : PointKind.Analog, type.Unit?.Symbol, type.Binary ? ["off", "on"] : []);
+        return ValueText.Of(reading, type.Binary ? PointKind.Binary : type.States is null ? PointKind.Analog : PointKind.Multistate, type.Unit?.Symbol, type.Binary ? ["off", "on"] : type.States ?? []);
     }
 
     private static string Say(Point point, double value) => ValueText.Of(value, point.Kind, point.Unit, point.StateTexts);

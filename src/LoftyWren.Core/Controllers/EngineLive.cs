@@ -1,4 +1,5 @@
 using LoftyWren.Core.Live;
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Status;
@@ -10,7 +11,7 @@ public sealed partial class ControllerEngine
 {
     /// <inheritdoc/>
     public ILiveSource? Watch(RecordId recordId, string part) => part.Length > 0
-        ? part.Split('/') is [var block, var pin] ? SourceOfPin(recordId, block, pin) : null
+        ? part.Split('/') is [var block, var pin] ? SourceOfPin(recordId, block, pin) : part == "ahead" ? SourceAhead(recordId) : null
         : SourceOf(recordId) ?? SourceOfSchedule(recordId);
 
     /// <summary>A point of the image, or null.</summary>
@@ -18,6 +19,9 @@ public sealed partial class ControllerEngine
 
     /// <summary>A schedule of the image, or null.</summary>
     public ILiveSource? SourceOfSchedule(RecordId scheduleId) => Array.Find(_schedules, s => s.Schedule.Id == scheduleId) is { } running ? new LiveSchedule(this, running) : null;
+
+    /// <summary>How long until a schedule of the image changes, or null.</summary>
+    private LiveAhead? SourceAhead(RecordId scheduleId) => Array.Find(_schedules, s => s.Schedule.Id == scheduleId) is { } running ? new LiveAhead(this, running) : null;
 
     /// <summary>An output pin of a block, or null.</summary>
     public ILiveSource? SourceOfPin(RecordId sequenceId, string block, string pin) =>
@@ -38,9 +42,16 @@ public sealed partial class ControllerEngine
         public Reading Read() => new(running.Value, running.Status, engine.Now);
     }
 
+    private sealed class LiveAhead(ControllerEngine engine, RunningSchedule running) : ILiveSource
+    {
+        public ValueForm Form { get; } = ValueForm.Number with { Unit = "s" };
+
+        public Reading Read() => running.UntilChange(engine.Now + engine.ClockOffset) is var left ? new(left.Value, left.Status, engine.Now) : default;
+    }
+
     private sealed class LivePin(ControllerEngine engine, RunningSequence running, int slot, LineType type) : ILiveSource
     {
-        public ValueForm Form { get; } = type.Binary ? ValueForm.OnOff : ValueForm.Number with { Unit = type.Unit?.Symbol };
+        public ValueForm Form { get; } = type.Binary ? ValueForm.OnOff : type.States is { } states ? new ValueForm(PointKind.Multistate, null, states) : ValueForm.Number with { Unit = type.Unit?.Symbol };
 
         public Reading Read() => running.Reading(slot, engine.Now);
     }

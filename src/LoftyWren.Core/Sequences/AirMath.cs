@@ -10,11 +10,11 @@ internal static class AirMath
     public static IEnumerable<BlockType> Types()
     {
         Pin[] air = [In("temperature", "temperature"), In("humidity", "humidity")];
-        yield return Plain(BlockKind.DewPoint, "Dew point", "dew point condensation moist air psychrometrics", "Air", air, [Out("out", "out", "°C")]) with { Infers = BlockTyping.Air };
-        yield return Plain(BlockKind.WetBulb, "Wet bulb", "wet bulb temperature cooling tower psychrometrics", "Air", air, [Out("out", "out", "°C")], false, [PlantMath.Pressure]) with { Infers = BlockTyping.Air };
-        yield return Plain(BlockKind.Enthalpy, "Enthalpy", "enthalpy of air heat content psychrometrics", "Air", air, [Out("out", "out", "kJ/kg")], false, [PlantMath.Pressure]) with { Infers = BlockTyping.Air };
-        yield return Plain(BlockKind.HumidityRatio, "Humidity ratio", "humidity ratio absolute humidity moisture content psychrometrics", "Air", air, [Out("out", "out", "g/kg")], false, [PlantMath.Pressure]) with { Infers = BlockTyping.Air };
-        yield return Plain(BlockKind.RelativeHumidity, "Relative humidity", "relative humidity from dew point psychrometrics", "Air", [In("temperature", "temperature"), In("dewPoint", "dew point")], [Out("out", "out", "%RH")]) with { Infers = BlockTyping.Air };
+        yield return Plain(BlockKind.DewPoint, "Dew point", "dew point condensation moist air psychrometrics", "Air", air, [Out("out", "out", "°C")]) with { Infers = BlockTyping.Air, Example = new("°C", 5, 30) { Others = [("humidity", "%RH", 60, 60)] } };
+        yield return Plain(BlockKind.WetBulb, "Wet bulb", "wet bulb temperature cooling tower psychrometrics", "Air", air, [Out("out", "out", "°C")], false, [PlantMath.Pressure]) with { Infers = BlockTyping.Air, Example = new("°C", 5, 30) { Others = [("humidity", "%RH", 60, 60)] } };
+        yield return Plain(BlockKind.Enthalpy, "Enthalpy", "enthalpy of air heat content psychrometrics", "Air", air, [Out("out", "out", "kJ/kg")], false, [PlantMath.Pressure]) with { Infers = BlockTyping.Air, Example = new("°C", 5, 30) { Others = [("humidity", "%RH", 60, 60)] } };
+        yield return Plain(BlockKind.HumidityRatio, "Humidity ratio", "humidity ratio absolute humidity moisture content psychrometrics", "Air", air, [Out("out", "out", "g/kg")], false, [PlantMath.Pressure]) with { Infers = BlockTyping.Air, Example = new("°C", 5, 30) { Others = [("humidity", "%RH", 60, 60)] } };
+        yield return Plain(BlockKind.RelativeHumidity, "Relative humidity", "relative humidity from dew point psychrometrics", "Air", [In("temperature", "temperature"), In("dewPoint", "dew point")], [Out("out", "out", "%RH")]) with { Infers = BlockTyping.Air, Example = new("°C", 12, 30) { Others = [("dewPoint", "°C", 10, 10)] } };
     }
 
     public static PinValue DewPoint(PinValue temperature, PinValue humidity) => Simple(temperature.Status | humidity.Status, MoistAir.DewPoint(temperature.Value, humidity.Value));

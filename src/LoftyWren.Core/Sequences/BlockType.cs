@@ -48,6 +48,10 @@ public sealed record TextSetting(string Name, string Label, int Most)
     /// <summary>Whether it is written freely; else one of those that are offered is chosen.</summary>
     public bool IsFree { get; init; }
 
+    /// <summary>What it says in the example of the help.</summary>
+    [JsonIgnore]
+    public string Example { get; init; } = "";
+
     /// <summary>The texts that would do, given what reaches the block.</summary>
     [JsonIgnore]
     public Func<BlockTyping, IReadOnlyList<string>> Offers { get; init; } = _ => [];
@@ -116,6 +120,10 @@ public sealed record BlockType(
     /// <summary>Numbers that follow from what reaches it, such as the factor between two units.</summary>
     [JsonIgnore]
     public IReadOnlyList<DerivedNumber> Derived { get; init; } = [];
+
+    /// <summary>What its chart in the help shows.</summary>
+    [JsonIgnore]
+    public BlockExample Example { get; init; } = new("", 0, 10);
 
     /// <summary>Tables that are set on it.</summary>
     public IReadOnlyList<TableSetting> Tables { get; init; } = [];
@@ -222,24 +230,24 @@ public sealed record BlockType(
             [new("measured", "measured", PinKind.Analog, true), new("limit", "limit", PinKind.Analog, true)], binaryOut, true,
             [new("differential", "differential", "difference", 1, 0.01, 10_000)],
             [choice("acts", "acts", ("onRise", "on rise"), ("onFall", "on fall")), choice("idle", "when idle", ("release", "release"), ("off", "command off"))]) with
-        { Infers = t => t.Agree(t.Types, t.First), Tells = TwoPosition.Tell, Speaks = (type, block) => type.Choice(block, "idle") == "release" ? BlockSpeech.Releases : BlockSpeech.WithInputs, Releasing = ("idle", "release") };
+        { Infers = t => t.Agree(t.Types, t.First), Tells = TwoPosition.Tell, Speaks = (type, block) => type.Choice(block, "idle") == "release" ? BlockSpeech.Releases : BlockSpeech.WithInputs, Releasing = ("idle", "release"), Example = new("°C", 20, 32) };
         yield return plain(BlockKind.Pid, "PID", "pi pid proportional integral derivative loop control cascade feed forward tracking", "Control",
             [new("measured", "measured", PinKind.Analog, true), new("setpoint", "setpoint", PinKind.Analog, true), new("enable", "enable", PinKind.Binary), new("track", "track", PinKind.Analog), new("forward", "feed forward", PinKind.Analog)], [new("out", "out", PinKind.Analog) { Unit = "%" }], true,
             [new("gain", "gain (% per unit)", "", 10, 0, 10_000), new("ti", "integral time", "s", 600, 0, 86_400), new("td", "derivative time", "s", 0, 0, 86_400), new("filter", "derivative filter (share of td)", "", 0.25, 0.05, 1), new("low", "lowest output", "%", 0, -100, 100), new("high", "highest output", "%", 100, -100, 100)],
             [choice("action", "action", ("reverse", "reverse (heating)"), ("direct", "direct (cooling)"))]) with
-        { Cells = 7, Infers = BlockTyping.Loop, Refuses = (type, block) => type.Number(block, "low") >= type.Number(block, "high") ? $"The lowest output of ‘{block.Called()}’ is not below its highest." : null, Speaks = (_, block) => block.Inputs.ContainsKey("enable") ? BlockSpeech.Releases : BlockSpeech.WithInputs };
+        { Cells = 7, Infers = BlockTyping.Loop, Refuses = (type, block) => type.Number(block, "low") >= type.Number(block, "high") ? $"The lowest output of ‘{block.Called()}’ is not below its highest." : null, Speaks = (_, block) => block.Inputs.ContainsKey("enable") ? BlockSpeech.Releases : BlockSpeech.WithInputs, Example = new("°C", 19, 23) };
         yield return plain(BlockKind.MinimumTimes, "Minimum on and off", "minimum times run anti short cycle keep for at least do not chatter rest", "Control", binaryIn, binaryOut, true,
             [new("minOn", "on for at least", "s", 180, 0, 86_400), new("minOff", "off for at least", "s", 120, 0, 86_400)]) with
         { Speaks = (_, _) => BlockSpeech.Always, HoldsTimes = true, How = t => $" since {t.Time(t.Memory(1))}: at least {t.Length("minOn")} on and {t.Length("minOff")} off" };
         yield return plain(BlockKind.Scale, "Scale", "linear scaling map range reset", "Control", analogIn, analogOut, false,
             [new("inLow", "in, low end", "measured", 0, -1e6, 1e6), new("inHigh", "in, high end", "measured", 100, -1e6, 1e6), new("outLow", "out, low end", "out", 0, -1e6, 1e6), new("outHigh", "out, high end", "out", 100, -1e6, 1e6)],
             [choice("ends", "beyond ends", ("hold", "hold"), ("carryOn", "carry on"))]) with
-        { ChoosesUnit = true, Infers = t => t.Out(new LineType(false, Unit.Find(t.Block.OutputUnit))), Refuses = (type, block) => type.Number(block, "inLow") == type.Number(block, "inHigh") ? $"Both ends of the input range of ‘{block.Called()}’ are {type.Number(block, "inLow")}; they must differ." : null };
+        { ChoosesUnit = true, Infers = t => t.Out(new LineType(false, Unit.Find(t.Block.OutputUnit))), Refuses = (type, block) => type.Number(block, "inLow") == type.Number(block, "inHigh") ? $"Both ends of the input range of ‘{block.Called()}’ are {type.Number(block, "inLow")}; they must differ." : null, Example = new("%", 0, 100) };
         yield return plain(BlockKind.Curve, "Curve", "curve table characteristic heating curve reset by points interpolate", "Control", analogIn, analogOut, false, null,
             [choice("ends", "beyond ends", ("hold", "hold"), ("carryOn", "carry on"))]) with
-        { ChoosesUnit = true, Tables = [new("points", "points", "in", "measured", "out", "out", 2, 32, [new(0, 0), new(100, 100)])], Infers = t => t.Out(new LineType(false, Unit.Find(t.Block.OutputUnit))) };
+        { ChoosesUnit = true, Tables = [new("points", "points", "in", "measured", "out", "out", 2, 32, [new(0, 0), new(100, 100)])], Infers = t => t.Out(new LineType(false, Unit.Find(t.Block.OutputUnit))), Example = new("%", 0, 100) };
         yield return plain(BlockKind.StateIs, "State is", "state is equals text multistate mode named", "Compare", analogIn, binaryOut) with
-        { Texts = [new("state", "state", 60) { Means = BlockTyping.StateNamed, Offers = BlockTyping.States }], How = t => BlockType.Text(t.Block, "state") is { Length: > 0 } state ? $": its input must be ‘{state}’" : ": no state is chosen yet" };
+        { Texts = [new("state", "state", 60) { Means = BlockTyping.StateNamed, Example = "two", Offers = BlockTyping.States }], How = t => BlockType.Text(t.Block, "state") is { Length: > 0 } state ? $": its input must be ‘{state}’" : ": no state is chosen yet", Example = new(BlockExample.Named, 1, 3) };
         yield return plain(BlockKind.And, "AND", "and all both", "Logic", many(PinKind.Binary), binaryOut) with { How = _ => ": all its inputs must be on" };
         yield return plain(BlockKind.Or, "OR", "or any either", "Logic", many(PinKind.Binary), binaryOut) with { How = _ => ": one input that is on is enough" };
         yield return plain(BlockKind.Xor, "XOR", "exclusive or odd", "Logic", many(PinKind.Binary), binaryOut);
@@ -248,7 +256,7 @@ public sealed record BlockType(
         yield return plain(BlockKind.Rs, "RS latch", "reset set latch flip flop reset wins", "Logic", [new("s", "set", PinKind.Binary, true), new("r1", "reset", PinKind.Binary, true)], binaryOut, true) with { Speaks = (_, _) => BlockSpeech.Always, How = _ => ": it keeps its state until it is set or reset" };
         yield return plain(BlockKind.RisingEdge, "Rising edge", "r_trig edge trigger turns on", "Logic", binaryIn, binaryOut, true);
         yield return plain(BlockKind.FallingEdge, "Falling edge", "f_trig edge trigger turns off", "Logic", binaryIn, binaryOut, true);
-        yield return plain(BlockKind.Sel, "Select", "sel choose switch", "Logic", [new("g", "choose", PinKind.Binary, true), new("in0", "if false", PinKind.Any, true), new("in1", "if true", PinKind.Any, true)], anyOut) with { Infers = BlockTyping.Chosen };
+        yield return plain(BlockKind.Sel, "Select", "sel choose switch", "Logic", [new("g", "choose", PinKind.Binary, true), new("in0", "if false", PinKind.Any, true), new("in1", "if true", PinKind.Any, true)], anyOut) with { Infers = BlockTyping.Chosen, Example = new("°C", 18, 24) { Others = [("in1", "°C", 21, 21)] } };
         yield return plain(BlockKind.Ton, "On-delay", "ton timer delay on for the whole of the last minutes true throughout", "Time", binaryIn, timerOut, true, pt("delay")) with { How = t => $": its input must be on for {t.Length("pt")}" };
         yield return plain(BlockKind.Tof, "Off-delay", "tof timer delay off hold for overrun", "Time", binaryIn, timerOut, true, pt("hold for")) with { How = t => $": it stays on for {t.Length("pt")} after its input goes off" };
         yield return plain(BlockKind.Tp, "Pulse", "tp timer one shot", "Time", binaryIn, timerOut, true, pt("length"));
@@ -256,24 +264,24 @@ public sealed record BlockType(
         yield return plain(BlockKind.Ge, "Greater or equal", "ge at least >=", "Compare", two(PinKind.Analog), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
         yield return plain(BlockKind.Lt, "Less than", "lt below under <", "Compare", two(PinKind.Analog), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
         yield return plain(BlockKind.Le, "Less or equal", "le at most <=", "Compare", two(PinKind.Analog), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
-        yield return plain(BlockKind.Eq, "Equal", "eq same string text states =", "Compare", two(PinKind.Any), binaryOut) with { Infers = BlockTyping.Compared };
-        yield return plain(BlockKind.Ne, "Not equal", "ne differs", "Compare", two(PinKind.Any), binaryOut) with { Infers = BlockTyping.Compared };
+        yield return plain(BlockKind.Eq, "Equal", "eq same string text states =", "Compare", two(PinKind.Any), binaryOut) with { Infers = BlockTyping.Compared, Example = new(BlockExample.Named, 1, 3) };
+        yield return plain(BlockKind.Ne, "Not equal", "ne differs", "Compare", two(PinKind.Any), binaryOut) with { Infers = BlockTyping.Compared, Example = new(BlockExample.Named, 1, 3) };
         yield return plain(BlockKind.Add, "Add", "sum plus +", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Sum };
         yield return plain(BlockKind.Sub, "Subtract", "sub minus difference -", "Arithmetic", two(PinKind.Analog), analogOut) with { Infers = BlockTyping.Difference };
-        yield return plain(BlockKind.Mul, "Multiply", "mul times product *", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Product };
+        yield return plain(BlockKind.Mul, "Multiply", "mul times product *", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Product, Example = new("", 0, 10) };
         yield return plain(BlockKind.Div, "Divide", "div quotient /", "Arithmetic", two(PinKind.Analog), analogOut) with { Infers = BlockTyping.Quotient };
         yield return plain(BlockKind.Min, "Least", "min minimum lowest", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Alike };
         yield return plain(BlockKind.Max, "Greatest", "max maximum highest", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Alike };
         yield return plain(BlockKind.Average, "Average", "mean average", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Alike };
-        yield return plain(BlockKind.Abs, "Size", "abs absolute magnitude", "Arithmetic", analogIn, analogOut) with { Infers = BlockTyping.Size };
-        yield return plain(BlockKind.Limit, "Limit", "limit clamp between", "Arithmetic", [new("low", "low", PinKind.Analog, true), new("in", "in", PinKind.Analog, true), new("high", "high", PinKind.Analog, true)], analogOut) with { Infers = BlockTyping.Limited };
+        yield return plain(BlockKind.Abs, "Size", "abs absolute magnitude", "Arithmetic", analogIn, analogOut) with { Infers = BlockTyping.Size, Example = new("K", -5, 5) };
+        yield return plain(BlockKind.Limit, "Limit", "limit clamp between", "Arithmetic", [new("low", "low", PinKind.Analog, true), new("in", "in", PinKind.Analog, true), new("high", "high", PinKind.Analog, true)], analogOut) with { Infers = BlockTyping.Limited, Example = new("°C", 10, 30) { Others = [("low", "°C", 16, 16), ("high", "°C", 26, 26)] } };
         yield return plain(BlockKind.PiBand, "PI by band", "proportional integral band version 1", "Version 1",
             [new("measured", "measured", PinKind.Analog, true), new("setpoint", "setpoint", PinKind.Analog, true), new("enable", "enable", PinKind.Binary)], [new("out", "out", PinKind.Analog) { Unit = "%" }], true,
             [new("band", "band", "difference", 4, 0.01, 10_000), new("reset", "reset", "min", 20, 0, 1440)], [choice("action", "action", ("reverse", "reverse (heating)"), ("direct", "direct (cooling)"))]) with
-        { Infers = BlockTyping.Loop, Succeeds = Succession.OfPiBand, Leaves = [new(BlockKind.Pid, "", c => [c[0]]), new(BlockKind.Pid, Succession.Inner, c => [c[0]])] };
+        { Infers = BlockTyping.Loop, Succeeds = Succession.OfPiBand, Leaves = [new(BlockKind.Pid, "", c => [c[0]]), new(BlockKind.Pid, Succession.Inner, c => [c[0]])], Example = new("°C", 19, 23) };
         yield return plain(BlockKind.TwoLimits, "Two limits", "on off hysteresis limits version 1", "Version 1", [new("measured", "measured", PinKind.Analog, true)], binaryOut, true,
             [new("on", "on at", "measured", 18, -1e6, 1e6), new("off", "off at", "measured", 20, -1e6, 1e6)]) with
-        { Succeeds = Succession.OfTwoLimits, Leaves = [new(BlockKind.TwoPosition, "", c => [c[0]])] };
+        { Succeeds = Succession.OfTwoLimits, Leaves = [new(BlockKind.TwoPosition, "", c => [c[0]])], Example = new("°C", 16, 22) };
         yield return plain(BlockKind.MinuteTimer, "Timer in minutes", "timer delay pulse minutes version 1", "Version 1", binaryIn, binaryOut, true,
             [new("minutes", "minutes", "min", 5, 0, 10_080)], [choice("mode", "mode", ("delay", "on-delay"), ("pulse", "pulse"))]) with
         { Succeeds = Succession.OfMinuteTimer, Leaves = [new(BlockKind.Ton, "", c => [c[0], c[1], c[2]]), new(BlockKind.Tp, "", c => [c[0], c[1], c[3], c[2]])] };

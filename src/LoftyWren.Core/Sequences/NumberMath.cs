@@ -9,10 +9,10 @@ internal static class NumberMath
     /// <summary>The kinds.</summary>
     public static IEnumerable<BlockType> Types()
     {
-        yield return Plain(BlockKind.Median, "Median", "median middle of three sensors outlier", "Arithmetic", Many(PinKind.Analog), AnalogOut) with { Infers = BlockTyping.Alike };
+        yield return Plain(BlockKind.Median, "Median", "median middle of three sensors outlier", "Arithmetic", Many(PinKind.Analog), AnalogOut) with { Infers = BlockTyping.Alike, Example = new("°C", 18, 24) { Others = [("in3", "°C", 23, 19)] } };
         yield return Plain(BlockKind.Round, "Round", "round step whole truncate floor ceiling real to int", "Arithmetic", AnalogIn, AnalogOut, false, [new("step", "to steps of", "difference", 1, 1e-6, 1e6)],
-            [Choice("way", "way", ("near", "to the nearest"), ("down", "down"), ("up", "up"), ("zero", "towards 0"))]) with { Infers = BlockTyping.Alike };
-        yield return Plain(BlockKind.WholeQuotient, "Whole quotient", "integer division remainder mod modulo whole quotient", "Arithmetic", Two(PinKind.Analog), [.. AnalogOut, Out("rest", "rest")]) with { Infers = BlockTyping.Whole };
+            [Choice("way", "way", ("near", "to the nearest"), ("down", "down"), ("up", "up"), ("zero", "towards 0"))]) with { Infers = BlockTyping.Alike, Example = new("°C", 18, 24) };
+        yield return Plain(BlockKind.WholeQuotient, "Whole quotient", "integer division remainder mod modulo whole quotient", "Arithmetic", Two(PinKind.Analog), [.. AnalogOut, Out("rest", "rest")]) with { Infers = BlockTyping.Whole, Example = new("", 0, 12) { IsWhole = true } };
         yield return Plain(BlockKind.Root, "Square root", "sqrt square root flow from differential pressure orifice", "Arithmetic", AnalogIn, AnalogOut, false, [new("factor", "factor", "", 1, -1e9, 1e9)]) with
         {
             ChoosesUnit = true,
@@ -21,6 +21,7 @@ internal static class NumberMath
                 t.NoTemperature("in", "take the root of");
                 t.Out(new LineType(false, Units.Unit.Find(t.Block.OutputUnit)));
             },
+            Example = new("Pa", 0, 200),
         };
         yield return Plain(BlockKind.Power, "Power", "expt power exponent raise square", "Arithmetic", Two(PinKind.Analog), [Out("out", "out", "")]) with
         {
@@ -29,10 +30,11 @@ internal static class NumberMath
                 t.Bare("in1");
                 t.Bare("in2");
             },
+            Example = new("", 0, 4),
         };
         yield return Plain(BlockKind.Function, "Function", "ln log exp sin cos tan asin acos atan function logarithm", "Arithmetic", AnalogIn, AnalogOut, false, null,
             [Choice("of", "function", ("ln", "ln"), ("log", "log₁₀"), ("exp", "eˣ"), ("sin", "sin"), ("cos", "cos"), ("tan", "tan"), ("asin", "arcsin"), ("acos", "arccos"), ("atan", "arctan"))]) with
-        { Derived = [new("angle", BlockTyping.Angle)], Infers = BlockTyping.OfNumber };
+        { Derived = [new("angle", BlockTyping.Angle)], Infers = BlockTyping.OfNumber, Example = new("", 0.1, 6) };
         yield return Plain(BlockKind.ToNumber, "On/off to number", "bool to int binary to number type conversion", "Convert", BinaryIn, AnalogOut, false, [new("off", "when off", "out", 0, -1e6, 1e6), new("on", "when on", "out", 1, -1e6, 1e6)]) with
         { ChoosesUnit = true, Infers = t => t.Out(new LineType(false, Units.Unit.Find(t.Block.OutputUnit))) };
         yield return Plain(BlockKind.ToBinary, "Number to on/off", "int to bool number to binary not zero type conversion", "Convert", AnalogIn, BinaryOut);

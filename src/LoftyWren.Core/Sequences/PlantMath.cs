@@ -13,18 +13,18 @@ internal static class PlantMath
     {
         yield return Plain(BlockKind.TwoPipe, "Two-pipe changeover", "two pipe changeover heating cooling water change over fan coil", "Plant", [In("in", "water")], AnalogOut, true,
             [new("cool", "cools below", "measured", 17, -50, 150), new("heat", "heats above", "measured", 28, -50, 150), new("differential", "differential", "difference", 1, 0, 50)]) with
-        { Infers = t => t.Out(new LineType(false, null) { States = ["neither", "heating", "cooling"] }), Refuses = Rising("cool", "heat"), Cells = 1 };
+        { Infers = t => t.Out(new LineType(false, null) { States = ["neither", "heating", "cooling"] }), Refuses = Rising("cool", "heat"), Cells = 1, Example = new("°C", 10, 40) };
         yield return Plain(BlockKind.EconomiserTemperature, "Free cooling by temperature", "economiser economizer free cooling outside air temperature", "Plant", [In("outdoor", "outdoor"), In("extract", "extract")], BinaryOut, true,
-            [new("differential", "colder by", "difference", 2, 0, 50), new("lowest", "not below", "measured", 5, -50, 50)]) with { Infers = t => t.Agree(t.Types, t.First), Cells = 1 };
+            [new("differential", "colder by", "difference", 2, 0, 50), new("lowest", "not below", "measured", 5, -50, 50)]) with { Infers = t => t.Agree(t.Types, t.First), Cells = 1, Example = new("°C", 0, 30) { Others = [("extract", "°C", 23, 23)] } };
         yield return Plain(BlockKind.EconomiserEnthalpy, "Free cooling by enthalpy", "economiser economizer free cooling outside air enthalpy humidity", "Plant", [In("outdoor", "outdoor"), In("outdoorHumidity", "outdoor humidity"), In("extract", "extract"), In("extractHumidity", "extract humidity")], BinaryOut, true,
-            [new("differential", "less by", "kJ/kg", 2, 0, 100), new("lowest", "not below", "°C", 5, -50, 50), Pressure]) with { Infers = BlockTyping.Air, Cells = 1 };
+            [new("differential", "less by", "kJ/kg", 2, 0, 100), new("lowest", "not below", "°C", 5, -50, 50), Pressure]) with { Infers = BlockTyping.Air, Cells = 1, Example = new("°C", 0, 30) { Others = [("outdoorHumidity", "%RH", 60, 60), ("extract", "°C", 24, 24), ("extractHumidity", "%RH", 50, 50)] } };
         yield return Plain(BlockKind.Co2Demand, "CO₂ demand", "co2 demand ventilation air quality fresh air carbon dioxide", "Plant", [In("in", "measured"), In("outdoor", "outdoor", PinKind.Analog, false)], [Out("out", "out", "%")], false, [new("start", "begins above outdoors by", "ppm", 180, 0, 5000), new("full", "full above outdoors by", "ppm", 580, 1, 10_000)]) with
-        { Infers = t => t.Agree(t.Types, new LineType(false, Units.Unit.Find("ppm"))), Refuses = Rising("start", "full") };
+        { Infers = t => t.Agree(t.Types, new LineType(false, Units.Unit.Find("ppm"))), Refuses = Rising("start", "full"), Example = new("ppm", 420, 1200) };
         yield return Plain(BlockKind.NightPurge, "Night purge", "night purge cooling at night flush summer", "Plant", [In("indoor", "indoor"), In("outdoor", "outdoor"), In("target", "down to"), In("occupied", "occupied", PinKind.Binary)], BinaryOut, true,
-            [new("margin", "begins above by", "difference", 2, 0, 50), new("differential", "outdoors colder by", "difference", 3, 0, 50), new("lowest", "not below outdoors", "measured", 10, -50, 50)]) with { Infers = t => t.Agree(t.Types.Where(x => x.Key != "occupied"), t.First), Cells = 1 };
+            [new("margin", "begins above by", "difference", 2, 0, 50), new("differential", "outdoors colder by", "difference", 3, 0, 50), new("lowest", "not below outdoors", "measured", 10, -50, 50)]) with { Infers = t => t.Agree(t.Types.Where(x => x.Key != "occupied"), t.First), Cells = 1, Example = new("°C", 18, 28) { Others = [("outdoor", "°C", 14, 14), ("target", "°C", 21, 21)] } };
         yield return Plain(BlockKind.Frost, "Frost protection", "frost protection stat freeze coil trip safety", "Plant", [In("measured", "measured"), In("reset", "reset", PinKind.Binary, false)], [On("out", "tripped"), Out("heat", "heat", "%")], true,
             [new("limit", "trips below", "measured", 5, -50, 50), new("differential", "clear above by", "difference", 2, 0.1, 50), new("start", "begins to heat above by", "difference", 5, 0.1, 50), new("delay", "trips after", "s", 10, 0, 3600)], [Choice("after", "afterwards", ("itself", "clears by itself"), ("reset", "waits for a reset"))]) with
-        { Infers = t => t.Agree(t.Types.Where(x => x.Key == "measured"), t.First), Speaks = Always, Cells = 4 };
+        { Infers = t => t.Agree(t.Types.Where(x => x.Key == "measured"), t.First), Speaks = Always, Cells = 4, Example = new("°C", 12, 3) };
         yield return Plain(BlockKind.OptimumStart, "Optimum start", "optimum start preheat warm up learn early start ready in time", "Plant", [In("occupied", "occupied", PinKind.Binary), In("left", "time until then", PinKind.Analog, false), In("measured", "measured"), In("target", "target")], [.. BinaryOut, Out("lead", "lead", "s"), Out("learned", "learned (min per unit)", "")], true,
             [new("rate", "first guess, for each unit", "s", 900, 1, 36_000), new("most", "at most", "s", 14_400, 0, 86_400), new("learn", "learns by", "%", 25, 0, 100), new("near", "near enough", "difference", 0.3, 0.01, 20)], [Choice("action", "action", ("heat", "heating"), ("cool", "cooling"))]) with
         {
@@ -34,6 +34,7 @@ internal static class PlantMath
                 t.Agree(t.Types.Where(x => x.Key is "measured" or "target"), t.Types.GetValueOrDefault("measured", t.First));
             },
             How = t => $": it has learned that each unit takes {t.Memory(0) / 60:0.#} min",
+            Example = new("°C", 17, 21) { Others = [("left", "s", 14000, 0), ("target", "°C", 21, 21)] },
         };
         yield return Plain(BlockKind.StartCause, "Start cause", "start cause restart reason power return after cold warm start new program", "Controller", [], [Out("out", "cause"), Out("since", "since", "s")]) with { Facts = [ControllerFact.StartCause, ControllerFact.SinceStart], Infers = t => t.Out(new LineType(false, null) { States = StartCauses.States }) };
         yield return Plain(BlockKind.SystemStatus, "System status", "system status operational download in progress", "Controller", [], [Out("out", "status")]) with { Facts = [ControllerFact.SystemStatus], Infers = t => t.Out(new LineType(false, null) { States = SystemStates.States }) };

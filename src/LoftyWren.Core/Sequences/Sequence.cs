@@ -201,25 +201,7 @@ public sealed record Sequence : ProjectRecord
         }
         foreach (Block block in Blocks)
         {
-            if (!RecordId.IsValid(block.Id)) yield return new Refusal(Id, "blocks", $"‘{block.Id}’ is not a block identity: use 1 to 64 of a–z, 0–9 and hyphen.");
-            if (block.Label is { Length: > 60 }) yield return new Refusal(Id, "blocks", "A block's label has at most 60 characters.");
-            BlockType definition = BlockType.Of(block.Kind);
-            foreach (var (name, value) in block.Numbers)
-            {
-                NumberSetting? setting = definition.Numbers.FirstOrDefault(n => n.Name == name);
-                if (setting is null) yield return new Refusal(Id, "blocks", $"‘{block.Called()}’ has no setting ‘{name}’.");
-                else if (!(value >= setting.Low && value <= setting.High)) yield return new Refusal(Id, "blocks", $"The {setting.Label} of ‘{block.Called()}’ is {value}; it must be from {setting.Low} to {setting.High}.");
-            }
-            foreach (var (name, value) in block.Choices)
-            {
-                ChoiceSetting? setting = definition.Choices.FirstOrDefault(n => n.Name == name);
-                if (setting is null || setting.Options.All(o => o.Value != value)) yield return new Refusal(Id, "blocks", $"‘{block.Called()}’ has no choice ‘{name}: {value}’.");
-            }
-            foreach (string why in TablesAndTexts(block, definition)) yield return new Refusal(Id, "blocks", why);
-            if (definition.Refuses?.Invoke(definition, block) is { } together) yield return new Refusal(Id, "blocks", together);
-            if (block.OutputUnit is { Length: > 0 } && Unit.Find(block.OutputUnit) is null) yield return new Refusal(Id, "blocks", $"‘{block.OutputUnit}’ is not a known unit.");
-            if (block.Inputs.Keys.FirstOrDefault(p => definition.Inputs.All(i => i.Name != p)) is { } unknown)
-                yield return new Refusal(Id, "blocks", $"‘{block.Called()}’ has no input ‘{unknown}’.");
+            foreach (string why in Wrong(block)) yield return new Refusal(Id, "blocks", why);
         }
         foreach (OutputCommand command in Commands)
         {
@@ -232,6 +214,30 @@ public sealed record Sequence : ProjectRecord
             }
         }
         foreach (TypeProblem problem in Typing.Of(this, project).Problems) yield return new Refusal(Id, "blocks", problem.Sentence);
+    }
+
+    /// <summary>What is wrong with a block in itself, whatever it is connected to.</summary>
+    public static IEnumerable<string> Wrong(Block block)
+    {
+        if (!RecordId.IsValid(block.Id)) yield return $"‘{block.Id}’ is not a block identity: use 1 to 64 of a–z, 0–9 and hyphen.";
+        if (block.Label is { Length: > 60 }) yield return "A block's label has at most 60 characters.";
+        BlockType definition = BlockType.Of(block.Kind);
+        foreach (var (name, value) in block.Numbers)
+        {
+            NumberSetting? setting = definition.Numbers.FirstOrDefault(n => n.Name == name);
+            if (setting is null) yield return $"‘{block.Called()}’ has no setting ‘{name}’.";
+            else if (!(value >= setting.Low && value <= setting.High)) yield return $"The {setting.Label} of ‘{block.Called()}’ is {value}; it must be from {setting.Low} to {setting.High}.";
+        }
+        foreach (var (name, value) in block.Choices)
+        {
+            ChoiceSetting? setting = definition.Choices.FirstOrDefault(n => n.Name == name);
+            if (setting is null || setting.Options.All(o => o.Value != value)) yield return $"‘{block.Called()}’ has no choice ‘{name}: {value}’.";
+        }
+        foreach (string why in TablesAndTexts(block, definition)) yield return why;
+        if (definition.Refuses?.Invoke(definition, block) is { } together) yield return together;
+        if (block.OutputUnit is { Length: > 0 } && Unit.Find(block.OutputUnit) is null) yield return $"‘{block.OutputUnit}’ is not a known unit.";
+        if (block.Inputs.Keys.FirstOrDefault(p => definition.Inputs.All(i => i.Name != p)) is { } unknown)
+            yield return $"‘{block.Called()}’ has no input ‘{unknown}’.";
     }
 
     private static IEnumerable<string> TablesAndTexts(Block block, BlockType definition)

@@ -14,9 +14,6 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace LoftyWren.Server.Sequences;
 
-/// <summary>A kind of block with its help.</summary>
-public sealed record BlockView(BlockType Definition, BlockHelp Help);
-
 /// <summary>A sequence in a list: how many of its clauses are met, how often it is scanned, whether it runs, and what it commands (the first ten by name).</summary>
 public sealed record SequenceLine(RecordId Id, string Name, string Path, string Equipment, string? Controller, int Blocks, int Commands, IReadOnlyList<OutputName> Outputs, int Clauses, int Met, double ScanSeconds, SequenceState State, int Findings);
 
@@ -73,7 +70,6 @@ internal static class SequenceEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/blocks", () => BlockType.All.Select(d => new BlockView(d, BlockHelp.Of(d.Kind))).ToList()).For(Role.Viewer);
         api.MapGet("/sequences", (Workspace workspace, ILink site, ImageCache images) =>
         {
             Project project = workspace.Project;
@@ -103,7 +99,7 @@ internal static class SequenceEndpoints
         foreach (Source source in sequence.Sources().Select(s => s.Source).Distinct())
         {
             if (source is PointSource p && project.Find<Point>(p.PointId) is { } point) reads.Add(new SourceName($"p:{p.PointId}", point.Name, project.PathOf(point.Id), SourceOf(project, point.Id), $"p:{p.PointId}", p.PointId));
-            else if (source is ScheduleSource s && project.Find<Schedule>(s.ScheduleId) is { } schedule) reads.Add(new SourceName($"s:{s.ScheduleId}", schedule.Name, project.PathOf(schedule.Id), "schedule", $"s:{s.ScheduleId}", s.ScheduleId));
+            else if (source is ScheduleSource s && project.Find<Schedule>(s.ScheduleId) is { } schedule) reads.Add(new SourceName(s.Ahead ? $"s:{s.ScheduleId}/ahead" : $"s:{s.ScheduleId}", s.Ahead ? $"Until {schedule.Name} changes" : schedule.Name, project.PathOf(schedule.Id), "schedule", s.Ahead ? $"s:{s.ScheduleId}/ahead" : $"s:{s.ScheduleId}", s.ScheduleId));
         }
         var ladders = sequence.Commands.Where(c => project.Find(c.PointId) is not null).Select(c =>
         {
@@ -132,7 +128,10 @@ internal static class SequenceEndpoints
         var hits = workspace.Finder.Find(project, text, 60).Select(h => project.Find(h.Id)).Where(r => r is Point or Schedule)
             .OrderByDescending(r => project.Lineage(r!.Id).Any(l => l.Id == room)).Take(12);
         foreach (ProjectRecord? hit in hits)
+        {
             guesses.Add(new SourceGuess(hit is Point ? new PointSource(hit.Id) : new ScheduleSource(hit!.Id), hit.Name, project.PathOf(hit.Id)));
+            if (hit is Schedule) guesses.Add(new SourceGuess(new ScheduleSource(hit.Id, Ahead: true), $"Until {hit.Name} changes", $"seconds; {project.PathOf(hit.Id)}"));
+        }
         return guesses;
     }
 }

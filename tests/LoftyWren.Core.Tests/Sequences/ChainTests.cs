@@ -85,6 +85,68 @@ public class ChainTests
         return true;
     });
 
+    /// <summary>A limit holds for every claim that reaches the output, whatever calculates in front of it and whatever becomes of the sensor.</summary>
+    [Property(MaxTest = 40)]
+    public Property A_limit_holds_behind_every_chain() => Prop.ForAll(Gen.Choose(0, int.MaxValue).ToArbitrary(), seed =>
+    {
+        var random = new Random(seed);
+        double period = new[] { 0.1, 0.7, 1, 7.3 }[random.Next(4)], low = 15 + random.Next(8), high = low + 1 + random.Next(5);
+        var blocks = new List<Block> { Make("b0", BlockKind.Filter, [("time", random.Next(5))], ("in", new PointSource(Temperature))) };
+        for (int n = random.Next(5); n > 0; n--)
+        {
+            Source last = new BlockSource($"b{blocks.Count - 1}");
+            string id = $"b{blocks.Count}";
+            blocks.Add(random.Next(8) switch
+            {
+                0 => Make(id, BlockKind.Ramp, [("up", random.Next(4)), ("down", random.Next(4))], ("in", last)),
+                1 => Make(id, BlockKind.Window, [("length", 1 + random.Next(60))], ("in", last)),
+                2 => Make(id, BlockKind.DeadTime, [("time", random.Next(60))], ("in", last)),
+                3 => Make(id, BlockKind.Add, [], ("in1", last), ("in2", new ConstantSource(random.Next(-50, 50), "K"))),
+                4 => Make(id, BlockKind.Deadband, [("by", random.Next(5))], ("in", last)),
+                5 => Make(id, BlockKind.HoldGood, [("most", random.Next(20))], ("in", last)),
+                6 => Make(id, BlockKind.Max, [], ("in1", last), ("in2", new PointSource(Limit))),
+                _ => Make(id, BlockKind.Median, [], ("in1", last), ("in2", new PointSource(Limit)), ("in3", new PointSource(Temperature))),
+            });
+        }
+        blocks.Add(Make("limit", BlockKind.Limit, [], ("low", new ConstantSource(low, "°C")), ("in", new BlockSource($"b{blocks.Count - 1}")), ("high", new ConstantSource(high, "°C"))));
+        Project house = Project();
+        var sequence = (Sequence)house.Find(KilnRoom.Sequence)!;
+        house = Accept(house,
+            Edit.Of(new Point { Id = new("flow-set"), Name = "Flow setpoint", OwnerId = KilnRoom.Fan, Kind = PointKind.Analog, Role = PointRole.Setpoint, Unit = "°C", Fallback = low }),
+            Edit.Of(new Core.Hardware.Fitting { Id = new("flow-fit"), Name = "value", ControllerId = KilnRoom.Controller, PointId = new("flow-set"), Terminal = Core.Hardware.Fitting.MemoryTerminal, Signal = Core.Signals.Signal.Memory }),
+            Edit.Of(sequence with { ScanSeconds = period, Blocks = blocks, Commands = [new OutputCommand { PointId = new("flow-set"), Claims = [new Claim { Priority = 10, Source = new BlockSource("limit") }] }] }, 1));
+        ControllerEngine engine = Engine(house);
+        long now = At(2026, 4, 15, 12, 0);
+        for (int scan = 0; scan < 400; scan++)
+        {
+            engine.RawInputs[0] = random.Next(20) == 0 ? 100_000 : Core.Signals.Curve.Pt1000.RawOf(random.NextDouble() * 60);
+            engine.Scan(now += (long)(period * 1000));
+            if (!(engine.Read(new("flow-set"))!.Value.Value >= low && engine.Read(new("flow-set"))!.Value.Value <= high)) return false;
+        }
+        return true;
+    });
+
+    // Opening hours on a Wednesday are 9:00 to 17:30, on Sunday 10:00 to 16:00, and Mondays are closed: from Sunday at 16:00 it is 41 h to Tuesday at 9:00.
+    [Theory]
+    [InlineData(15, 8, 0, 3600)]
+    [InlineData(15, 9, 0, 8.5 * 3600)]
+    [InlineData(15, 17, 29, 60)]
+    [InlineData(19, 16, 0, 41 * 3600)]
+    public void A_sequence_looks_ahead_to_when_a_schedule_changes(int day, int hour, int minute, double seconds)
+    {
+        Block left = Make("left", BlockKind.Deadband, [("by", 0)], ("in", new ScheduleSource(Hours, Ahead: true)));
+        Project house = Accept(Project(), new Sequence { Id = new("ahead"), Name = "Ahead", EquipmentId = KilnRoom.Fan, ControllerId = KilnRoom.Controller, Blocks = [left] });
+        ControllerEngine engine = Engine(house);
+        engine.ScanAt(At(2026, 4, day, hour, minute) - 1000, 20);
+        engine.ScanAt(At(2026, 4, day, hour, minute), 20);
+        Assert.Equal((seconds, "s"), (engine.SourceOfPin(new("ahead"), "left", "out")!.Read().Value, engine.SourceOfPin(new("ahead"), "left", "out")!.Form.Unit));
+        Assert.Equal(seconds, engine.Watch(Hours, "ahead")!.Read().Value);
+        // It goes by the controller's own clock.
+        engine.ClockOffset = -60_000;
+        engine.ScanAt(At(2026, 4, day, hour, minute) + 60_000, 20);
+        Assert.Equal(seconds, engine.SourceOfPin(new("ahead"), "left", "out")!.Read().Value);
+    }
+
     // IEC 61131-3: variables start FALSE, so NOT gives TRUE and the delay begins: on at 2 s for one scan, a scan of FALSE into the delay, and so every 4 s.
     [Fact]
     public void An_on_delay_fed_by_NOT_of_its_own_output_ticks()

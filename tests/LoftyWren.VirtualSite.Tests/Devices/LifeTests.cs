@@ -1,5 +1,7 @@
 using LoftyWren.Core.Controllers;
 using LoftyWren.Core.Devices;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Status;
 using LoftyWren.Core.Trends;
 using LoftyWren.VirtualSite.Devices;
@@ -66,6 +68,37 @@ public class LifeTests
         Sample mark = Assert.Single(samples, s => (s.Status & StatusFlags.Interrupted) != 0);
         Assert.InRange(mark.AtMilliseconds, on - 600_000 - 1000, on - 600_000 + 1000);
         Assert.True(samples[^1].AtMilliseconds > on);
+    }
+
+    /// <summary>Logic that asks for the start cause finds it, for as long as it asks for, and the next cause after that.</summary>
+    [Fact]
+    public void Logic_sees_why_its_controller_started()
+    {
+        // The fan runs for a minute after power has come back, whatever else.
+        Block[] blocks =
+        [
+            new Block { Id = "cause", Kind = BlockKind.StartCause },
+            new Block { Id = "power", Kind = BlockKind.StateIs, Texts = new Dictionary<string, string> { ["state"] = "power return" }, Inputs = new Dictionary<string, Source> { ["in"] = new BlockSource("cause") } },
+            new Block { Id = "soon", Kind = BlockKind.Lt, Inputs = new Dictionary<string, Source> { ["in1"] = new BlockSource("cause", "since"), ["in2"] = new ConstantSource(60, "s") } },
+            new Block { Id = "both", Kind = BlockKind.And, Inputs = new Dictionary<string, Source> { ["in1"] = new BlockSource("power"), ["in2"] = new BlockSource("soon") } },
+        ];
+        Project house = Project();
+        var sequence = (Sequence)house.Find(Core.Tests.KilnRoom.Sequence)!;
+        house = Accept(house, Edit.Of(sequence with { Blocks = blocks, Commands = [new OutputCommand { PointId = FanCommand, Claims = [new Claim { Priority = 5, Source = new BlockSource("both") }] }] }, 1));
+        Site site = Building.Up(house, At(2026, 4, 15, 5, 0));
+        site.RunUntil(site.Now + 100_000);
+        Assert.Equal(0, Relay(site));
+        site.Order(Controller, DeviceOrder.PowerOff);
+        site.RunUntil(site.Now + 600_000);
+        site.Order(Controller, DeviceOrder.PowerOn);
+        site.RunUntil(site.Now + 40_000);
+        Assert.Equal(1, Relay(site));
+        Assert.Contains("power return", System.Text.Json.JsonSerializer.Serialize(Device(site).Program!.Explain(FanCommand), Core.Records.RecordJson.Options));
+        site.RunUntil(site.Now + 60_000);
+        Assert.Equal(0, Relay(site));
+        site.Order(Controller, DeviceOrder.WarmStart);
+        site.RunUntil(site.Now + 40_000);
+        Assert.Equal(0, Relay(site));
     }
 
     [Fact]

@@ -4216,6 +4216,80 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/blocks/stories": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KindStory"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blocks/story": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Block"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BlockStory"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sequences": {
         parameters: {
             query?: never;
@@ -7017,19 +7091,27 @@ export interface components {
                 [key: string]: components["schemas"]["Source"];
             };
         };
-        /** @description The help of one kind of block, in the words of its documentation comment. */
+        /** @description The help of one kind of block, in the words of its documentation comment; what is said of its start and of changes is empty where it has no memory and no settings that last. */
         BlockHelp: {
             summary: string;
             formula: string;
             units: string;
             status: string;
             edges: string;
+            start: string;
+            change: string;
         };
         /**
          * @description Every kind of block. Names follow IEC 61131-3 where it has one.
          * @enum {unknown}
          */
-        BlockKind: "and" | "or" | "xor" | "not" | "gt" | "ge" | "lt" | "le" | "eq" | "ne" | "add" | "sub" | "mul" | "div" | "min" | "max" | "average" | "abs" | "limit" | "sel" | "sr" | "rs" | "risingEdge" | "fallingEdge" | "ton" | "tof" | "tp" | "twoPosition" | "scale" | "curve" | "stateIs" | "pid" | "minimumTimes" | "piBand" | "twoLimits" | "minuteTimer";
+        BlockKind: "and" | "or" | "xor" | "not" | "gt" | "ge" | "lt" | "le" | "eq" | "ne" | "add" | "sub" | "mul" | "div" | "min" | "max" | "average" | "abs" | "limit" | "sel" | "sr" | "rs" | "risingEdge" | "fallingEdge" | "ton" | "tof" | "tp" | "twoPosition" | "scale" | "curve" | "stateIs" | "pid" | "minimumTimes" | "piBand" | "twoLimits" | "minuteTimer" | "atLeast" | "stateOf" | "mux" | "firstGood" | "holdGood" | "statusIs" | "sample" | "bits" | "bitOf" | "wordLogic" | "shiftBits" | "median" | "round" | "wholeQuotient" | "root" | "power" | "function" | "toNumber" | "toBinary" | "countUp" | "countDown" | "countUpDown" | "staircase" | "countdown" | "blink" | "seenInWindows" | "window" | "deadTime" | "runHours" | "total" | "filter" | "ramp" | "derivative" | "deadband" | "threePosition" | "stages" | "splitRange" | "fanStages" | "rotation" | "loadShed" | "pulseWidth" | "threePointDrive" | "valveCurve" | "twoPipe" | "economiserTemperature" | "economiserEnthalpy" | "co2Demand" | "nightPurge" | "frost" | "optimumStart" | "startCause" | "systemStatus" | "clock" | "dewPoint" | "wetBulb" | "enthalpy" | "humidityRatio" | "relativeHumidity";
+        /** @description What a block makes of an example over so many seconds. */
+        BlockStory: {
+            /** Format: double */
+            seconds: number;
+            lines: components["schemas"]["StoryLine"][];
+        };
         /**
          * @description All there is to a kind of block, in one object: pins, settings, memory, what its lines carry, what it says of itself when
          *     somebody asks why, what settings cannot go together, and whether it releases. Its arithmetic is the method of
@@ -7778,7 +7860,7 @@ export interface components {
                      * @description Every kind of block. Names follow IEC 61131-3 where it has one.
                      * @enum {unknown}
                      */
-                    kind: "and" | "or" | "xor" | "not" | "gt" | "ge" | "lt" | "le" | "eq" | "ne" | "add" | "sub" | "mul" | "div" | "min" | "max" | "average" | "abs" | "limit" | "sel" | "sr" | "rs" | "risingEdge" | "fallingEdge" | "ton" | "tof" | "tp" | "twoPosition" | "scale" | "curve" | "stateIs" | "pid" | "minimumTimes" | "piBand" | "twoLimits" | "minuteTimer";
+                    kind: "and" | "or" | "xor" | "not" | "gt" | "ge" | "lt" | "le" | "eq" | "ne" | "add" | "sub" | "mul" | "div" | "min" | "max" | "average" | "abs" | "limit" | "sel" | "sr" | "rs" | "risingEdge" | "fallingEdge" | "ton" | "tof" | "tp" | "twoPosition" | "scale" | "curve" | "stateIs" | "pid" | "minimumTimes" | "piBand" | "twoLimits" | "minuteTimer" | "atLeast" | "stateOf" | "mux" | "firstGood" | "holdGood" | "statusIs" | "sample" | "bits" | "bitOf" | "wordLogic" | "shiftBits" | "median" | "round" | "wholeQuotient" | "root" | "power" | "function" | "toNumber" | "toBinary" | "countUp" | "countDown" | "countUpDown" | "staircase" | "countdown" | "blink" | "seenInWindows" | "window" | "deadTime" | "runHours" | "total" | "filter" | "ramp" | "derivative" | "deadband" | "threePosition" | "stages" | "splitRange" | "fanStages" | "rotation" | "loadShed" | "pulseWidth" | "threePointDrive" | "valveCurve" | "twoPipe" | "economiserTemperature" | "economiserEnthalpy" | "co2Demand" | "nightPurge" | "frost" | "optimumStart" | "startCause" | "systemStatus" | "clock" | "dewPoint" | "wetBulb" | "enthalpy" | "humidityRatio" | "relativeHumidity";
                     /** @description What the engineer calls it, if the kind's name does not say enough. */
                     label?: null | string;
                     /** @description Number settings that differ from the default, by name. */
@@ -7822,6 +7904,8 @@ export interface components {
                             from?: "schedule";
                             /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                             scheduleId: string;
+                            /** @default false */
+                            ahead: boolean;
                         } | {
                             /** @enum {string} */
                             from?: "constant";
@@ -7863,6 +7947,8 @@ export interface components {
                             from?: "schedule";
                             /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                             scheduleId: string;
+                            /** @default false */
+                            ahead: boolean;
                         } | {
                             /** @enum {string} */
                             from?: "constant";
@@ -9718,6 +9804,11 @@ export interface components {
             nameTokens?: null | string[];
             /** @description Whether what it belongs to has one of it as a rule, so that a name may say nothing of its own. */
             isAlone?: boolean;
+        };
+        /** @description The chart in the help of a kind. */
+        KindStory: {
+            kind: components["schemas"]["BlockKind"];
+            story: components["schemas"]["BlockStory"];
         };
         /** @description A kind of record as screens need to know it. */
         KindView: {
@@ -11606,11 +11697,13 @@ export interface components {
             from?: "point";
             pointId: components["schemas"]["RecordId"];
         };
-        /** @description The present value of a schedule. */
+        /** @description The present value of a schedule; or, looking ahead, how long (s) until its value changes, released where it does not within eight days. */
         SourceScheduleSource: {
             /** @enum {string} */
             from?: "schedule";
             scheduleId: components["schemas"]["RecordId"];
+            /** @default false */
+            ahead: boolean;
         };
         /** @description A source as typed: a point's or schedule's name, or a constant such as 29 °C or on. */
         SourceText: {
@@ -11627,6 +11720,15 @@ export interface components {
              * @description The value it gives.
              */
             value: number;
+        };
+        /** @description A pin through a story: what it carried at even steps of time, null where it said nothing. */
+        StoryLine: {
+            pin: string;
+            label: string;
+            isInput: boolean;
+            isBinary: boolean;
+            unit: null | string;
+            values: (null | number)[];
         };
         /** @description One stretch of a date: local times with the offset from UTC, and the moments in UTC. */
         StretchLine: {
@@ -11881,6 +11983,8 @@ export interface components {
             label: string;
             /** Format: int32 */
             most: number;
+            /** @description Whether it is written freely; else one of those that are offered is chosen. */
+            isFree?: boolean;
         };
         /** @description A quantity that a point can be tied to: of a room, of a machine, or of the weather. */
         TieChoice: {

@@ -1,0 +1,74 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Schemas } from '../shared/api/http'
+import { drawStory } from './story'
+
+/** What a block makes of an example: what comes in above, what goes out below, each on a strip of its own with its range. */
+const props = defineProps<{ story: Schemas['BlockStory']; name: string }>()
+const strips = computed(() => drawStory(props.story.lines))
+const span = computed(() => {
+  const s = props.story.seconds
+  return s < 300 ? `${Math.round(s)} s` : s < 7200 ? `${Math.round(s / 60)} min` : `${Math.round(s / 3600)} h`
+})
+</script>
+
+<template>
+  <figure v-if="strips.length" :aria-label="`${name} over ${span}`">
+    <div v-for="x in strips" :key="x.pin + x.isInput" class="strip" :class="{ into: x.isInput }">
+      <span class="what tiny"
+        ><span>{{ x.isInput ? '→' : '←' }} {{ x.label }}</span
+        ><span class="dim mono">{{ x.range }}</span></span
+      >
+      <svg viewBox="0 0 160 22" preserveAspectRatio="none" aria-hidden="true"><path :d="x.path" :class="{ filled: x.isBinary }" /></svg>
+    </div>
+    <figcaption class="dim tiny">an example of {{ span }}</figcaption>
+  </figure>
+</template>
+
+<style scoped>
+figure {
+  margin: 6px 0;
+  display: grid;
+  gap: 2px;
+}
+.strip {
+  display: grid;
+  grid-template-columns: 118px 1fr;
+  gap: 6px;
+  align-items: center;
+}
+.what {
+  display: grid;
+  line-height: 1.15;
+  overflow: hidden;
+  white-space: nowrap;
+}
+.what span {
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+svg {
+  width: 100%;
+  height: 24px;
+  background: var(--sunk);
+  border-radius: 3px;
+}
+path {
+  fill: none;
+  stroke: var(--russet);
+  stroke-width: 1.6;
+  vector-effect: non-scaling-stroke;
+}
+.into path {
+  stroke: var(--ink-2);
+}
+path.filled {
+  fill: var(--russet-soft, var(--sunk));
+}
+.into path.filled {
+  fill: none;
+}
+figcaption {
+  text-align: right;
+}
+</style>
