@@ -145,6 +145,7 @@ public static class LoftyWrenServer
         HardwareEndpoints.Map(api);
         BlockEndpoints.Map(api);
         SequenceEndpoints.Map(api);
+        ProofEndpoints.Map(api);
         ScheduleEndpoints.Map(api);
         TrendEndpoints.Map(api);
         AlarmEndpoints.Map(api);

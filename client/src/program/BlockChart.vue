@@ -4,7 +4,7 @@ import type { Schemas } from '../shared/api/http'
 import { drawStory } from './story'
 
 /** What a block makes of an example: what comes in above, what goes out below, each on a strip of its own with its range. */
-const props = defineProps<{ story: Schemas['BlockStory']; name: string }>()
+const props = defineProps<{ story: Schemas['BlockStory']; name: string; whole?: boolean }>()
 const strips = computed(() => drawStory(props.story.lines))
 const span = computed(() => {
   const s = props.story.seconds
@@ -21,7 +21,7 @@ const span = computed(() => {
       >
       <svg viewBox="0 0 160 22" preserveAspectRatio="none" aria-hidden="true"><path :d="x.path" :class="{ filled: x.isBinary }" /></svg>
     </div>
-    <figcaption class="dim tiny">an example of {{ span }}</figcaption>
+    <figcaption class="dim tiny">{{ whole ? 'the whole story, ' : 'an example of ' }}{{ span }}</figcaption>
   </figure>
 </template>
 

@@ -110,6 +110,14 @@ function click(e: MouseEvent, pin: string) {
   white-space: nowrap;
   overflow: hidden;
 }
+.set .dim {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  padding-right: 6px;
+}
+.set .mono {
+  flex: none;
+}
 .pinrow {
   font-size: 12px;
   height: 18px;

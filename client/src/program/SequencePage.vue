@@ -6,6 +6,7 @@ import ClauseList from './ClauseList.vue'
 import InsertBar from './InsertBar.vue'
 import OutputPane from './OutputPane.vue'
 import SequenceDiagram from './SequenceDiagram.vue'
+import TestList from './TestList.vue'
 import { useSequence } from './useSequence'
 
 const props = defineProps<{ sequence: string }>()
@@ -83,6 +84,7 @@ function key(e: KeyboardEvent) {
         <SequenceDiagram ref="diagram" :work="work" />
         <InsertBar v-if="may" :work="work" @insert="insert" />
         <ClauseList :sequence="s" :picked="picked" :may="may" :say="work.called" :save="work.save" @show="(ids) => (picked = ids)" />
+        <TestList :sequence="s" :may="may" :save="work.save" />
       </div>
       <aside class="inspect sheet" aria-label="Properties">
         <p v-if="held" class="bar decides">

@@ -102,7 +102,7 @@ export async function layOut(
       width: OUTPUT.width,
       height: OUTPUT.head + (ladder.rungs.length + 1) * OUTPUT.row + 4,
       ports: ladder.rungs.map((r, i) => port(`o:${ladder.pointId}|${r.ownerId}@${r.priority}`, 'WEST', OUTPUT.head + i * OUTPUT.row + 13, OUTPUT.width)),
-      layoutOptions: { ...fixed, 'elk.layered.layering.layerConstraint': 'LAST' },
+      layoutOptions: { ...fixed, 'elk.layered.layering.layerConstraint': 'LAST_SEPARATE' },
     })
     for (const claim of command?.claims ?? []) connect(claim.source, `o:${ladder.pointId}`, `${sequence.id}@${claim.priority}`)
   }

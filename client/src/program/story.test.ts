@@ -5,13 +5,13 @@ const line = (values: (number | null)[], isBinary = false, unit: string | null =
 
 test('a number goes from the bottom of its range to the top, and a gap begins the line anew', () => {
   const [strip] = drawStory([line([20, 24, null, 22])])
-  expect(strip!.path).toBe('M0 20.0L1 2.0M3 11.0')
+  expect(strip!.path).toBe('M0 20.0L40 2.0M120 11.0')
   expect(strip!.range).toBe('20 … 24 °C')
 })
 
 test('contacts step, a steady value lies in the middle, and what says nothing says so', () => {
-  expect(drawStory([line([0, 1, 1], true)])[0]!.path).toBe('M0 20.0H1V2.0H2V2.0')
-  expect(drawStory([line([5, 5])])[0]).toMatchObject({ path: 'M0 11.0L1 11.0', range: '5 °C' })
+  expect(drawStory([line([0, 1, 1], true)])[0]!.path).toBe('M0 20.0H53.3V2.0H106.7V2.0')
+  expect(drawStory([line([5, 5])])[0]).toMatchObject({ path: 'M0 11.0L80 11.0', range: '5 °C' })
   expect(drawStory([line([null, null])])[0]).toMatchObject({ path: '', range: 'released' })
 })
 

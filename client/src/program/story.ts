@@ -3,6 +3,7 @@ import type { Schemas } from '../shared/api/http'
 /** A pin of a story as a strip: a path on a field of 160 × 22, and its range in words. */
 export type Strip = { pin: string; label: string; isInput: boolean; isBinary: boolean; path: string; range: string }
 
+const WIDTH = 160
 const HEIGHT = 22
 const PAD = 2
 const short = (v: number) => `${Math.abs(v) >= 1000 ? Math.round(v) : +v.toPrecision(3)}`
@@ -16,7 +17,8 @@ export function drawStory(lines: Schemas['StoryLine'][]): Strip[] {
     const y = (v: number) => (high > low ? HEIGHT - PAD - ((v - low) / (high - low)) * (HEIGHT - 2 * PAD) : HEIGHT / 2)
     let path = ''
     let before: number | null = null
-    l.values.forEach((v, x) => {
+    l.values.forEach((v, i) => {
+      const x = +((i * WIDTH) / l.values.length).toFixed(1)
       if (v == null) before = null
       else {
         path += before == null ? `M${x} ${y(v).toFixed(1)}` : l.isBinary ? `H${x}V${y(v).toFixed(1)}` : `L${x} ${y(v).toFixed(1)}`

@@ -238,6 +238,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
             var (value, status) = input.Signal.Read(input.Settings, raw);
             Set(input.Point, value, status, now);
         }
+        if (_simulated.Count > 0) TellSimulated(now);
         if (now >= _nextHoldEnd) EndHolds(now);
         for (int i = 0; i < _schedules.Length; i++) _schedules[i].Update(now + ClockOffset, _ladders, ref _readings[_points.Length + i]);
         for (int i = 0; i < _ahead.Length; i++) _readings[_ahead[i].At] = _ahead[i].Schedule.UntilChange(now + ClockOffset);

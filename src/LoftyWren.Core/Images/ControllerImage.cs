@@ -76,7 +76,7 @@ public sealed record ControllerImage : IHostImage
         }
         foreach (Sequence sequence in project.Referrers<Sequence>(controller.Id))
         {
-            records[sequence.Id] = sequence.Clauses.Count == 0 ? sequence : sequence with { Clauses = [] };
+            records[sequence.Id] = sequence.Clauses.Count == 0 && sequence.Tests.Count == 0 ? sequence : sequence with { Clauses = [], Tests = [] };
             foreach (var (source, _, _) in sequence.Sources())
             {
                 if (source is PointSource p) Read(p.PointId);

@@ -3,6 +3,7 @@ using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Names;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
+using LoftyWren.Core.Proofs;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Units;
 
@@ -82,7 +83,7 @@ public sealed record Sequence : ProjectRecord
     {
         Nouns = [new("sequence", "sequences") { NameTokens = NamePattern.AllFills, IsAlone = true }],
         RunsInImage = true,
-        TakesBack = (runs, design, _) => runs with { Clauses = design.Clauses },
+        TakesBack = (runs, design, _) => runs with { Clauses = design.Clauses, Tests = design.Tests },
         NeedsParts = [SoftwareParts.Logic],
         HasVariables = true,
         Begins = (id, name, owner) => owner is Equipment ? new Sequence { Id = id, Name = name, EquipmentId = owner.Id } : null,
@@ -105,6 +106,10 @@ public sealed record Sequence : ProjectRecord
 
     /// <summary>The paragraphs of the specification that it must meet, in order.</summary>
     public IReadOnlyList<Clause> Clauses { get; init; } = [];
+
+    /// <summary>The tests that prove it, in order.</summary>
+    [Most(100)]
+    public IReadOnlyList<FunctionTest> Tests { get; init; } = [];
 
     /// <summary>Its blocks.</summary>
     public IReadOnlyList<Block> Blocks { get; init; } = [];
@@ -157,8 +162,9 @@ public sealed record Sequence : ProjectRecord
             IReadOnlyList<RecordId> outputs = map.Links(Meets, clause.Outputs);
             return ReferenceEquals(outputs, clause.Outputs) ? clause : clause with { Outputs = outputs };
         });
-        return equipment == EquipmentId && controller == ControllerId && ReferenceEquals(blocks, Blocks) && ReferenceEquals(commands, Commands) && ReferenceEquals(clauses, Clauses) ? this
-            : this with { EquipmentId = equipment, ControllerId = controller, Blocks = blocks, Commands = commands, Clauses = clauses };
+        IReadOnlyList<FunctionTest> tests = map.Each(Tests, test => test.Through(map));
+        return equipment == EquipmentId && controller == ControllerId && ReferenceEquals(blocks, Blocks) && ReferenceEquals(commands, Commands) && ReferenceEquals(clauses, Clauses) && ReferenceEquals(tests, Tests) ? this
+            : this with { EquipmentId = equipment, ControllerId = controller, Blocks = blocks, Commands = commands, Clauses = clauses, Tests = tests };
     }
 
     private static readonly ReferenceSort
@@ -199,6 +205,9 @@ public sealed record Sequence : ProjectRecord
             if (!RecordId.IsValid(clause.Id)) yield return new Refusal(Id, "clauses", $"‘{clause.Id}’ is not a clause identity: use 1 to 64 of a–z, 0–9 and hyphen.");
             if (string.IsNullOrWhiteSpace(clause.Text) || clause.Text.Length > Clause.MostText) yield return new Refusal(Id, "clauses", $"Clause {number} needs a text of 1 to {Clause.MostText} characters; it has {clause.Text.Length}.");
         }
+        if (Tests.Count > 100) yield return new Refusal(Id, "tests", $"A sequence has at most 100 tests; this one has {Tests.Count}.");
+        if (Tests.DistinctBy(t => t.Id).Count() != Tests.Count) yield return new Refusal(Id, "tests", "Two tests have the same identity.");
+        foreach (string why in Tests.SelectMany(t => t.Wrong())) yield return new Refusal(Id, "tests", why);
         foreach (Block block in Blocks)
         {
             foreach (string why in Wrong(block)) yield return new Refusal(Id, "blocks", why);

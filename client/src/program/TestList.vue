@@ -1,0 +1,204 @@
+<script setup lang="ts">
+import { computed, nextTick, ref } from 'vue'
+import { useShown } from '../shared/api/cache'
+import { post, type Schemas } from '../shared/api/http'
+import { newId, type Sequence } from '../shared/api/records'
+import { useStore } from '../shared/store'
+import { useDo } from '../shared/useDo'
+import type { Tone } from '../shared/ui/FactTag.vue'
+import BlockChart from './BlockChart.vue'
+
+/** The function tests of a sequence: each a story of steps as text, the clauses it proves, and how it went when it was run last. */
+const props = defineProps<{ sequence: Sequence; may: boolean; save: (next: Sequence, label: string) => Promise<boolean> }>()
+type View = Schemas['TestView']
+const store = useStore()
+const attempt = useDo()
+const list = ref<HTMLElement>()
+const path = computed(() => ({ id: props.sequence.id }))
+const { value: view, reload } = useShown('/sequences/{id}/tests', () => ({ path: path.value }), ['sequence', 'point', 'schedule', 'equipment'])
+const tests = computed(() => props.sequence.tests ?? [])
+const shown = computed(() => view.value?.tests ?? [])
+const clauses = computed(() => (props.sequence.clauses ?? []).map((c, i) => ({ value: c.id, label: `Clause ${i + 1}`, title: c.text })))
+const states: Record<View['state'], { mark: string; says: string; tone?: Tone }> = {
+  notRun: { mark: '○', says: 'not run yet' },
+  passed: { mark: '✓', says: 'passed', tone: 'moss' },
+  failed: { mark: '✕', says: 'failed', tone: 'crimson' },
+  stale: { mark: '◇', says: 'run before something changed', tone: 'amber' },
+}
+const passed = computed(() => shown.value.filter((t) => t.state === 'passed').length)
+/** What was typed and cannot be read yet, by test: it stays until it can. */
+const typed = ref<Record<string, { text: string; problems: Schemas['TestProblem'][] }>>({})
+const unfolded = ref<string | null>(null)
+const running = ref(false)
+
+const write = async (next: typeof tests.value, label: string) => {
+  const done = await props.save({ ...props.sequence, tests: next }, label)
+  await reload()
+  return done
+}
+const patch = (id: string, change: Partial<Schemas['FunctionTest']>, label: string) =>
+  write(
+    tests.value.map((t) => (t.id === id ? { ...t, ...change } : t)),
+    label,
+  )
+async function rewrite(t: View, text: string) {
+  const read = await post('/sequences/{id}/tests/read', { path: path.value, body: { text } }).catch(() => null)
+  if (!read || read.problems.length) {
+    typed.value = { ...typed.value, [t.id]: { text, problems: read?.problems ?? [] } }
+    return
+  }
+  if (await patch(t.id, { steps: read.steps }, `Wrote the test ‘${t.name}’`)) {
+    const { [t.id]: _, ...others } = typed.value
+    typed.value = others
+  } else typed.value = { ...typed.value, [t.id]: { text, problems: [] } }
+}
+async function add() {
+  const id = newId('test')
+  if (await write([...tests.value, { id, name: `Test ${tests.value.length + 1}`, clauses: [], steps: [] }], `Added test ${tests.value.length + 1}`)) {
+    await nextTick()
+    list.value?.querySelector<HTMLTextAreaElement>('li:last-child textarea')?.focus()
+  }
+}
+const remove = (t: View) =>
+  write(
+    tests.value.filter((x) => x.id !== t.id),
+    `Removed the test ‘${t.name}’`,
+  )
+async function run(ids?: string[]) {
+  running.value = true
+  await attempt(() => post('/sequences/{id}/tests/run', { path: path.value, body: { tests: ids } }))
+  await reload()
+  running.value = false
+  if (ids) unfolded.value = ids[0]!
+  else unfolded.value = shown.value.find((t) => t.state === 'failed')?.id ?? null
+}
+const at = (s: number) => (s < 120 ? `${+s.toFixed(1)} s` : s < 7200 ? `${+(s / 60).toFixed(1)} min` : `${+(s / 3600).toFixed(1)} h`)
+/** The facts of an explanation, each below what it rests on. */
+const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number }[] => [{ fact: b.fact, depth }, ...b.under.flatMap((u) => lines(u, depth + 1))]
+</script>
+
+<template>
+  <section ref="list" class="sheet tests" aria-label="Tests">
+    <div class="head">
+      <h2>Tests</h2>
+      <FactTag v-if="shown.length" :tone="passed === shown.length ? 'moss' : undefined">{{ passed }} of {{ shown.length }} passed</FactTag>
+      <span class="dim">stories that prove the clauses, on a bench of their own: nothing that is installed notices</span><span class="space" />
+      <NButton v-if="shown.length && store.may('technician')" id="run-tests" size="small" type="primary" :loading="running" @click="run()">Run all</NButton>
+      <NButton v-if="may" id="add-test" size="small" @click="add">Add a test</NButton>
+    </div>
+    <p v-if="!tests.length" class="dim">
+      None yet. Write what must follow from what, a step a line, such as <code>{{ view?.examples[1] }}</code> and <code>{{ view?.examples[7] }}</code
+      >; it runs in a moment, however long its story is.
+    </p>
+    <ol v-else>
+      <li v-for="t in shown" :key="t.id" :data-test="t.id">
+        <div class="row">
+          <FactTag :tone="states[t.state].tone" data-state
+            ><b>{{ states[t.state].mark }}</b> {{ states[t.state].says }}</FactTag
+          >
+          <TextBox
+            v-if="may"
+            lazy
+            :model-value="t.name"
+            maxlength="80"
+            aria-label="Name of the test"
+            style="width: 220px"
+            @update:model-value="(n: string) => n.trim() && n.trim() !== t.name && patch(t.id, { name: n.trim() }, `Renamed a test to ‘${n.trim()}’`)"
+          />
+          <b v-else>{{ t.name }}</b>
+          <NSelect
+            :value="t.clauses"
+            multiple
+            size="small"
+            :options="clauses"
+            :disabled="!may || !clauses.length"
+            placeholder="proves no clause"
+            :aria-label="`Clauses that ‘${t.name}’ proves`"
+            class="proves"
+            @update:value="(ids: string[]) => patch(t.id, { clauses: ids }, `Said which clauses ‘${t.name}’ proves`)"
+          />
+          <span class="space" />
+          <NButton v-if="store.may('technician')" size="small" :loading="running" :aria-label="`Run ‘${t.name}’`" @click="run([t.id])">Run</NButton>
+          <NButton v-if="t.proof" size="small" :aria-expanded="unfolded === t.id" @click="unfolded = unfolded === t.id ? null : t.id">{{
+            unfolded === t.id ? 'Fold' : 'How it went'
+          }}</NButton>
+          <NButton v-if="may" size="small" quaternary :aria-label="`Remove ‘${t.name}’`" @click="remove(t)">Remove</NButton>
+        </div>
+        <TextBox
+          type="textarea"
+          lazy
+          mono
+          :model-value="typed[t.id]?.text ?? t.text"
+          :disabled="!may"
+          maxlength="20000"
+          spellcheck="false"
+          :rows="Math.min(14, Math.max(3, t.text.split('\n').length))"
+          :aria-label="`Steps of ‘${t.name}’`"
+          @update:model-value="(text: string) => text !== t.text && rewrite(t, text)"
+        />
+        <p v-for="p in typed[t.id]?.problems ?? []" :key="p.line" class="wrong">
+          Line {{ p.line }}, character {{ p.at + 1 }}: {{ p.sentence }} <span class="dim">Nothing is saved until all lines can be read.</span>
+        </p>
+        <div v-if="unfolded === t.id && t.proof" class="went">
+          <ol>
+            <li v-for="(s, i) in t.proof.steps" :key="i" class="step" :class="{ no: s.passed === false }">
+              <b class="mono" :title="s.passed === true ? 'came true' : s.passed === false ? 'did not' : 'done'">{{
+                s.passed === true ? '✓' : s.passed === false ? '✕' : '·'
+              }}</b>
+              <span class="mono line">{{ s.line }}</span>
+              <span class="dim tiny">{{ s.says }}</span>
+              <span class="dim mono tiny when">at {{ at(s.atSeconds) }}</span>
+              <p v-for="(w, k) in s.why ? lines(s.why) : []" :key="k" class="why tiny" :style="{ paddingLeft: `${w.depth * 14}px` }">{{ w.fact }}</p>
+            </li>
+          </ol>
+          <BlockChart :story="t.proof.story" :name="t.name" whole />
+        </div>
+      </li>
+    </ol>
+  </section>
+</template>
+
+<style scoped>
+.tests,
+.tests > ol,
+.tests > ol > li {
+  display: grid;
+  gap: 8px;
+}
+.tests > ol > li {
+  border-top: 1px solid var(--line);
+  padding-top: 8px;
+}
+ol {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  align-items: center;
+}
+.proves {
+  width: 230px;
+}
+.went {
+  display: grid;
+  gap: 8px;
+}
+.step {
+  display: grid;
+  grid-template-columns: 16px minmax(0, auto) 1fr auto;
+  gap: 2px 8px;
+  align-items: baseline;
+}
+.step.no .line {
+  color: var(--crimson);
+}
+.why {
+  grid-column: 2 / -1;
+  margin: 0;
+  color: var(--ink-2);
+}
+</style>
