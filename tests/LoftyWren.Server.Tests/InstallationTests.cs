@@ -109,6 +109,34 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.Equal(("engineer", "Renamed room ‘Gate’ to ‘Quay gate’"), (told!["author"]!.GetValue<string>(), told["label"]!.GetValue<string>()));
     }
 
+    /// <summary>The demo's tests pass, each is stale once what it rests on has changed, and fails once the logic is broken; the installed site notices none of it.</summary>
+    [Fact]
+    public async Task Tests_are_run_kept_and_go_stale_with_what_they_rest_on()
+    {
+        Client engineer = await server.As("engineer"), viewer = await server.As("viewer");
+        Assert.Equal(HttpStatusCode.Forbidden, (await viewer.Post("/api/sequences/kiln-seq/tests/run")).StatusCode);
+        async Task<string> States() => string.Join(' ', (await viewer.Read("/api/sequences/kiln-seq/tests"))["tests"]!.AsArray().Select(t => t!["state"]!.GetValue<string>()));
+        async Task Run() => (await engineer.Post("/api/sequences/kiln-seq/tests/run")).EnsureSuccessStatusCode();
+        await Run();
+        Assert.Equal("passed passed passed", await States());
+        var workspace = server.Get<Workspace>();
+        long running = server.Get<SiteHost>().Pulse().Now;
+        var sequence = workspace.Project.Find<Core.Sequences.Sequence>(new("kiln-seq"))!;
+        long from = workspace.Project.FindEntry(sequence.Id)!.Revision;
+        await engineer.Change(Edit.Of(sequence with { Blocks = [sequence.Blocks[0] with { Numbers = new Dictionary<string, double> { ["differential"] = 0.5 } }] }, from));
+        Assert.Equal("stale stale stale", await States());
+        await Run();
+        Assert.Equal("failed passed passed", await States());
+        Assert.Equal(running, server.Get<SiteHost>().Pulse().Now);
+        (await engineer.Post("/api/undo")).EnsureSuccessStatusCode();
+        Assert.Equal("stale stale stale", await States());
+        var read = JsonNode.Parse(await (await engineer.Post("/api/sequences/kiln-seq/tests/read", new { text = "set Room temperature to 451 °F\nhope" })).Content.ReadAsStringAsync())!;
+        // 451 °F are 232.8 °C.
+        Assert.Equal(232.8, read["steps"]![0]!["value"]!.GetValue<double>(), 0.05);
+        Assert.Equal(2, read["problems"]![0]!["line"]!.GetValue<int>());
+        Assert.Equal("A test has at most 20000 characters.", await Client.Detail(await engineer.Post("/api/sequences/kiln-seq/tests/read", new { text = new string('x', 20_001) })));
+    }
+
     [Fact]
     public async Task Every_kind_of_block_on_offer_has_a_help_and_a_chart()
     {

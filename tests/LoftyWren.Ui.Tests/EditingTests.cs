@@ -81,6 +81,32 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
     }
 
     [Fact]
+    public void A_test_is_written_run_and_shows_what_was_otherwise_and_why()
+    {
+        using Browser browser = Enter("/program/glaze-seq");
+        browser.SeeText("section.tests", "None yet");
+        browser.Click("#add-test");
+        browser.Type("section.tests textarea", "start Monday 20:00\nset Presence to warm\nexpect Extract fan on within 5 s\n" + Keys.Tab);
+        browser.SeeText("section.tests .wrong", "Line 2, character 17");
+        browser.Type("section.tests textarea", "start Monday 20:00\nset Presence to " + browser.Script("return 'present'") + "\nexpect Extract fan off within 5 s\n" + Keys.Tab);
+        browser.Until("be read", () => browser.Count("section.tests .wrong") == 0);
+        browser.Click("section.tests [aria-label^='Run']:not(#run-tests)");
+        browser.SeeText("section.tests [data-state]", "failed");
+        browser.SeeText("section.tests .step.no", "expect Extract fan off within 5 s");
+        browser.SeeText("section.tests .step.no .why", "Hold after presence");
+        browser.See("section.tests figure svg path");
+        browser.Type("section.tests textarea", "start Monday 20:00\nset Presence to present\nexpect Extract fan on within 5 s\n" + Keys.Tab);
+        browser.SeeText("section.tests [data-state]", "run before something changed");
+        browser.Click("#run-tests");
+        browser.SeeText("section.tests [data-state]", "passed");
+        Undo(browser);
+        Undo(browser);
+        Undo(browser);
+        browser.SeeText("section.tests", "None yet");
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
     public void Points_are_grouped_and_columns_put_in_another_order()
     {
         using Browser browser = Enter("/plan/kh-1-kiln-room");

@@ -87,8 +87,8 @@ const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number 
       <NButton v-if="may" id="add-test" size="small" @click="add">Add a test</NButton>
     </div>
     <p v-if="!tests.length" class="dim">
-      None yet. Write what must follow from what, a step a line, such as <code>{{ view?.examples[1] }}</code> and <code>{{ view?.examples[7] }}</code
-      >; it runs in a moment, however long its story is.
+      None yet. Write what must follow from what, a step a line, such as <code>{{ view?.examples[1] }}</code> and <code>{{ view?.examples[7] }}</code>; it runs
+      in a moment, however long its story is.
     </p>
     <ol v-else>
       <li v-for="t in shown" :key="t.id" :data-test="t.id">
@@ -102,7 +102,7 @@ const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number 
             :model-value="t.name"
             maxlength="80"
             aria-label="Name of the test"
-            style="width: 220px"
+            style="width: 320px"
             @update:model-value="(n: string) => n.trim() && n.trim() !== t.name && patch(t.id, { name: n.trim() }, `Renamed a test to ‘${n.trim()}’`)"
           />
           <b v-else>{{ t.name }}</b>
@@ -181,7 +181,7 @@ ol {
   align-items: center;
 }
 .proves {
-  width: 230px;
+  width: 190px;
 }
 .went {
   display: grid;

@@ -55,8 +55,8 @@ public sealed record TestMoment
     /// <summary>The date, <c>2026-04-14</c>; null where a day of the week is given.</summary>
     public string? Date { get; init; }
 
-    /// <summary>The day of the week.</summary>
-    public NodaTime.IsoDayOfWeek? Day { get; init; }
+    /// <summary>The day of the week; none where a date is given.</summary>
+    public NodaTime.IsoDayOfWeek Day { get; init; }
 
     /// <summary>The time of day, s since midnight.</summary>
     public double Seconds { get; init; }
@@ -64,14 +64,13 @@ public sealed record TestMoment
     /// <summary>What is wrong with it.</summary>
     public IEnumerable<string> Wrong()
     {
-        if (Date is null == Day is null) yield return "a moment has a date or a day of the week.";
+        if (Date is null == (Day == NodaTime.IsoDayOfWeek.None)) yield return "a moment has a date or a day of the week.";
         if (Date is { } date && !(NodaTime.Text.LocalDatePattern.Iso.Parse(date).TryGetValue(default, out NodaTime.LocalDate read) && read.Year is >= 1970 and < 2200)) yield return $"‘{date}’ is no date such as 2026-04-14.";
-        if (Day == NodaTime.IsoDayOfWeek.None) yield return "a day of the week is Monday to Sunday.";
         if (!(Seconds is >= 0 and < 86_400)) yield return $"a time of day is from 0 to 86 399 s, not {Seconds}.";
     }
 
     /// <summary>The moment in words.</summary>
-    public string Say() => $"{Date ?? Day?.ToString() ?? "?"} {(int)Seconds / 3600:00}:{(int)Seconds / 60 % 60:00}{(Seconds % 60 == 0 ? "" : $":{(int)Seconds % 60:00}")}";
+    public string Say() => $"{Date ?? Day.ToString()} {(int)Seconds / 3600:00}:{(int)Seconds / 60 % 60:00}{(Seconds % 60 == 0 ? "" : $":{(int)Seconds % 60:00}")}";
 
     /// <summary>The first such moment at or after another, in a zone; null for one that lies before it. A time that the clocks leave out is the first there is after it.</summary>
     public NodaTime.Instant? From(NodaTime.Instant earliest, NodaTime.DateTimeZone zone)

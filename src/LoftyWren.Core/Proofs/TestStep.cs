@@ -68,6 +68,7 @@ public abstract record TestStep
 public sealed record NoteStep(string Text) : TestStep
 {
     /// <inheritdoc/>
+    [JsonIgnore]
     public override bool HasSubject => false;
 
     /// <inheritdoc/>
@@ -83,6 +84,7 @@ public sealed record NoteStep(string Text) : TestStep
 public sealed record StartStep(TestMoment At) : TestStep
 {
     /// <inheritdoc/>
+    [JsonIgnore]
     public override bool HasSubject => false;
 
     /// <inheritdoc/>
@@ -98,6 +100,7 @@ public sealed record StartStep(TestMoment At) : TestStep
 public sealed record SetStep(double Value) : TestStep
 {
     /// <inheritdoc/>
+    [JsonIgnore]
     public override bool Sets => true;
 
     /// <inheritdoc/>
@@ -114,9 +117,11 @@ public sealed record SetStep(double Value) : TestStep
 public sealed record RampStep(double Value, double Over) : TestStep
 {
     /// <inheritdoc/>
+    [JsonIgnore]
     public override bool Sets => true;
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override double Seconds => Over;
 
     /// <inheritdoc/>
@@ -133,6 +138,7 @@ public sealed record RampStep(double Value, double Over) : TestStep
 public sealed record FailStep : TestStep
 {
     /// <inheritdoc/>
+    [JsonIgnore]
     public override bool Sets => true;
 
     /// <inheritdoc/>
@@ -149,6 +155,7 @@ public sealed record FailStep : TestStep
 public sealed record LetGoStep : TestStep
 {
     /// <inheritdoc/>
+    [JsonIgnore]
     public override bool Sets => true;
 
     /// <inheritdoc/>
@@ -165,9 +172,11 @@ public sealed record LetGoStep : TestStep
 public sealed record WaitStep(double For) : TestStep
 {
     /// <inheritdoc/>
+    [JsonIgnore]
     public override double Seconds => For;
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override bool HasSubject => false;
 
     /// <inheritdoc/>
@@ -184,9 +193,11 @@ public sealed record WaitStep(double For) : TestStep
 public sealed record CutPowerStep(double For) : TestStep
 {
     /// <inheritdoc/>
+    [JsonIgnore]
     public override double Seconds => For;
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override bool HasSubject => false;
 
     /// <inheritdoc/>
@@ -203,6 +214,7 @@ public sealed record CutPowerStep(double For) : TestStep
 public sealed record GoOnAtStep(TestMoment At) : TestStep
 {
     /// <inheritdoc/>
+    [JsonIgnore]
     public override bool HasSubject => false;
 
     /// <inheritdoc/>
@@ -262,6 +274,7 @@ public sealed record TestCondition(TestRelation Relation, double Value = 0, doub
 public sealed record WaitUntilStep(TestCondition Condition, double Within) : TestStep
 {
     /// <inheritdoc/>
+    [JsonIgnore]
     public override double Seconds => Within;
 
     /// <inheritdoc/>
@@ -274,9 +287,11 @@ public sealed record WaitUntilStep(TestCondition Condition, double Within) : Tes
 public sealed record ExpectStep(TestCondition Condition, double Within = 0, double For = 0) : TestStep
 {
     /// <inheritdoc/>
+    [JsonIgnore]
     public override bool EndsStory => false;
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override double Seconds => Within + For;
 
     /// <inheritdoc/>

@@ -227,7 +227,7 @@ public static class TestText
             foreach (string pattern in (string[])["HH:mm", "HH:mm:ss"])
             {
                 if (LocalTimePattern.CreateWithInvariantCulture(pattern).Parse(time).TryGetValue(default, out LocalTime read))
-                    return new TestMoment { Date = weekday == IsoDayOfWeek.None ? day : null, Day = weekday == IsoDayOfWeek.None ? null : weekday, Seconds = read.TickOfDay / NodaConstants.TicksPerSecond };
+                    return new TestMoment { Date = weekday == IsoDayOfWeek.None ? day : null, Day = weekday, Seconds = read.TickOfDay / NodaConstants.TicksPerSecond };
             }
             throw new SyntaxException(from, $"‘{time}’ is not a time of day, such as 08:50.");
         }

@@ -4440,6 +4440,125 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sequences/{id}/tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TestsView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/tests/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TestTextRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TestReading"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/tests/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TestRunRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TestsView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schedules": {
         parameters: {
             query?: never;
@@ -7852,6 +7971,221 @@ export interface components {
                     /** @description The outputs of the sequence whose claims meet it. */
                     outputs?: string[];
                 }[];
+                /** @description The tests that prove it, in order. */
+                tests?: {
+                    /** @description Its identity within the sequence. */
+                    id: string;
+                    /** @description What it is called. */
+                    name: string;
+                    /** @description The clauses that it proves, by their identities. */
+                    clauses?: string[];
+                    /** @description Its steps, in order. */
+                    steps?: ({
+                        /** @enum {string} */
+                        do?: "note";
+                        text: string;
+                        /** @description What a step of a test sets or looks at: a point, or an output of a block of the sequence. Neither once that has gone. */
+                        subject?: {
+                            pointId?: string;
+                            /** @description The block of the sequence. */
+                            blockId?: null | string;
+                            /** @description Which of the block's outputs. */
+                            pin?: string;
+                        };
+                    } | {
+                        /** @enum {string} */
+                        do?: "start";
+                        /** @description A moment that a story begins or goes on at: a time of day on a date, or on the next such day of the week. */
+                        at: {
+                            /** @description The date, `2026-04-14`; null where a day of the week is given. */
+                            date?: null | string;
+                            /** @enum {unknown} */
+                            day?: "none" | "monday" | "tuesday" | "wednesday" | "thursday" | "friday" | "saturday" | "sunday";
+                            /**
+                             * Format: double
+                             * @description The time of day, s since midnight.
+                             */
+                            seconds?: number;
+                        };
+                        /** @description What a step of a test sets or looks at: a point, or an output of a block of the sequence. Neither once that has gone. */
+                        subject?: {
+                            pointId?: string;
+                            /** @description The block of the sequence. */
+                            blockId?: null | string;
+                            /** @description Which of the block's outputs. */
+                            pin?: string;
+                        };
+                    } | {
+                        /** @enum {string} */
+                        do?: "set";
+                        /** Format: double */
+                        value: number;
+                        /** @description What a step of a test sets or looks at: a point, or an output of a block of the sequence. Neither once that has gone. */
+                        subject?: {
+                            pointId?: string;
+                            /** @description The block of the sequence. */
+                            blockId?: null | string;
+                            /** @description Which of the block's outputs. */
+                            pin?: string;
+                        };
+                    } | {
+                        /** @enum {string} */
+                        do?: "ramp";
+                        /** Format: double */
+                        value: number;
+                        /** Format: double */
+                        over: number;
+                        /** @description What a step of a test sets or looks at: a point, or an output of a block of the sequence. Neither once that has gone. */
+                        subject?: {
+                            pointId?: string;
+                            /** @description The block of the sequence. */
+                            blockId?: null | string;
+                            /** @description Which of the block's outputs. */
+                            pin?: string;
+                        };
+                    } | {
+                        /** @enum {string} */
+                        do?: "fail";
+                        /** @description What a step of a test sets or looks at: a point, or an output of a block of the sequence. Neither once that has gone. */
+                        subject?: {
+                            pointId?: string;
+                            /** @description The block of the sequence. */
+                            blockId?: null | string;
+                            /** @description Which of the block's outputs. */
+                            pin?: string;
+                        };
+                    } | {
+                        /** @enum {string} */
+                        do?: "letGo";
+                        /** @description What a step of a test sets or looks at: a point, or an output of a block of the sequence. Neither once that has gone. */
+                        subject?: {
+                            pointId?: string;
+                            /** @description The block of the sequence. */
+                            blockId?: null | string;
+                            /** @description Which of the block's outputs. */
+                            pin?: string;
+                        };
+                    } | {
+                        /** @enum {string} */
+                        do?: "wait";
+                        /** Format: double */
+                        for: number;
+                        /** @description What a step of a test sets or looks at: a point, or an output of a block of the sequence. Neither once that has gone. */
+                        subject?: {
+                            pointId?: string;
+                            /** @description The block of the sequence. */
+                            blockId?: null | string;
+                            /** @description Which of the block's outputs. */
+                            pin?: string;
+                        };
+                    } | {
+                        /** @enum {string} */
+                        do?: "waitUntil";
+                        /** @description What must be true of a value. */
+                        condition: {
+                            /**
+                             * @description How a value must be.
+                             * @enum {unknown}
+                             */
+                            relation: "is" | "above" | "below" | "between" | "released" | "inFault";
+                            /**
+                             * Format: double
+                             * @default 0
+                             */
+                            value: number;
+                            /**
+                             * Format: double
+                             * @default 0
+                             */
+                            upper: number;
+                        };
+                        /** Format: double */
+                        within: number;
+                        /** @description What a step of a test sets or looks at: a point, or an output of a block of the sequence. Neither once that has gone. */
+                        subject?: {
+                            pointId?: string;
+                            /** @description The block of the sequence. */
+                            blockId?: null | string;
+                            /** @description Which of the block's outputs. */
+                            pin?: string;
+                        };
+                    } | {
+                        /** @enum {string} */
+                        do?: "expect";
+                        /** @description What must be true of a value. */
+                        condition: {
+                            /**
+                             * @description How a value must be.
+                             * @enum {unknown}
+                             */
+                            relation: "is" | "above" | "below" | "between" | "released" | "inFault";
+                            /**
+                             * Format: double
+                             * @default 0
+                             */
+                            value: number;
+                            /**
+                             * Format: double
+                             * @default 0
+                             */
+                            upper: number;
+                        };
+                        /**
+                         * Format: double
+                         * @default 0
+                         */
+                        within: number;
+                        /**
+                         * Format: double
+                         * @default 0
+                         */
+                        for: number;
+                        /** @description What a step of a test sets or looks at: a point, or an output of a block of the sequence. Neither once that has gone. */
+                        subject?: {
+                            pointId?: string;
+                            /** @description The block of the sequence. */
+                            blockId?: null | string;
+                            /** @description Which of the block's outputs. */
+                            pin?: string;
+                        };
+                    } | {
+                        /** @enum {string} */
+                        do?: "cutPower";
+                        /** Format: double */
+                        for: number;
+                        /** @description What a step of a test sets or looks at: a point, or an output of a block of the sequence. Neither once that has gone. */
+                        subject?: {
+                            pointId?: string;
+                            /** @description The block of the sequence. */
+                            blockId?: null | string;
+                            /** @description Which of the block's outputs. */
+                            pin?: string;
+                        };
+                    } | {
+                        /** @enum {string} */
+                        do?: "goOnAt";
+                        /** @description A moment that a story begins or goes on at: a time of day on a date, or on the next such day of the week. */
+                        at: {
+                            /** @description The date, `2026-04-14`; null where a day of the week is given. */
+                            date?: null | string;
+                            /** @enum {unknown} */
+                            day?: "none" | "monday" | "tuesday" | "wednesday" | "thursday" | "friday" | "saturday" | "sunday";
+                            /**
+                             * Format: double
+                             * @description The time of day, s since midnight.
+                             */
+                            seconds?: number;
+                        };
+                        /** @description What a step of a test sets or looks at: a point, or an output of a block of the sequence. Neither once that has gone. */
+                        subject?: {
+                            pointId?: string;
+                            /** @description The block of the sequence. */
+                            blockId?: null | string;
+                            /** @description Which of the block's outputs. */
+                            pin?: string;
+                        };
+                    })[];
+                }[];
                 /** @description Its blocks. */
                 blocks?: {
                     /** @description Its identity within the sequence; state is kept over a changed program where it stays the same. */
@@ -8444,6 +8778,8 @@ export interface components {
                 scanSeconds?: number;
                 /** @description The paragraphs of the specification that it must meet, in order. */
                 clauses?: unknown;
+                /** @description The tests that prove it, in order. */
+                tests?: unknown;
                 /** @description Its blocks. */
                 blocks?: unknown;
                 /** @description The outputs it commands. */
@@ -9387,6 +9723,20 @@ export interface components {
             hostId: null | components["schemas"]["RecordId"];
             hostName: null | string;
             isSure: boolean;
+        };
+        /**
+         * @description A function test of a sequence: a story of steps that sets what comes to it and says what must follow, and the clauses that
+         *     it proves. Like clauses it runs nowhere, so controllers are not sent it.
+         */
+        FunctionTest: {
+            /** @description Its identity within the sequence. */
+            id: string;
+            /** @description What it is called. */
+            name: string;
+            /** @description The clauses that it proves, by their identities. */
+            clauses?: string[];
+            /** @description Its steps, in order. */
+            steps?: components["schemas"]["TestStep"][];
         };
         /** @description Some rows of a grid, how many there are in all (while counting: at least), and the groups they stand in. */
         GridPage: {
@@ -10939,6 +11289,8 @@ export interface components {
             scanSeconds?: number;
             /** @description The paragraphs of the specification that it must meet, in order. */
             clauses?: components["schemas"]["Clause"][];
+            /** @description The tests that prove it, in order. */
+            tests?: components["schemas"]["FunctionTest"][];
             /** @description Its blocks. */
             blocks?: components["schemas"]["Block"][];
             /** @description The outputs it commands. */
@@ -11029,6 +11381,21 @@ export interface components {
             redo: null | string;
             /** Format: int32 */
             records: number;
+        };
+        /** @description How a test went: passed or not, its steps, how long the story was, and what everything in it did. */
+        Proof: {
+            passed: boolean;
+            steps: components["schemas"]["ProvenStep"][];
+            story: components["schemas"]["BlockStory"];
+        };
+        /** @description How one step went: its line, when it was done (s from the beginning of the story), whether what it expects came true, what there is to say, and why it was otherwise. */
+        ProvenStep: {
+            line: string;
+            /** Format: double */
+            atSeconds: number;
+            passed: null | boolean;
+            says: string;
+            why: null | components["schemas"]["Because"];
         };
         /** @description A rail of an enclosure with what stands on it, from the left. */
         Rail: {
@@ -11477,6 +11844,8 @@ export interface components {
             scanSeconds?: number;
             /** @description The paragraphs of the specification that it must meet, in order. */
             clauses?: components["schemas"]["Clause"][];
+            /** @description The tests that prove it, in order. */
+            tests?: components["schemas"]["FunctionTest"][];
             /** @description Its blocks. */
             blocks?: components["schemas"]["Block"][];
             /** @description The outputs it commands. */
@@ -11740,6 +12109,11 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        /** @description A name that steps may use; only points can be set. */
+        SubjectView: {
+            name: string;
+            canBeSet: boolean;
+        };
         /**
          * @description What becomes of a record that refers to one that goes.
          * @enum {unknown}
@@ -11962,6 +12336,181 @@ export interface components {
             raw: null | number;
             unit: string;
             trouble: null | string;
+        };
+        /** @description What must be true of a value. */
+        TestCondition: {
+            relation: components["schemas"]["TestRelation"];
+            /**
+             * Format: double
+             * @default 0
+             */
+            value: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            upper: number;
+        };
+        /** @description A moment that a story begins or goes on at: a time of day on a date, or on the next such day of the week. */
+        TestMoment: {
+            /** @description The date, `2026-04-14`; null where a day of the week is given. */
+            date?: null | string;
+            /** @description The day of the week; none where a date is given. */
+            day?: components["schemas"]["IsoDayOfWeek"];
+            /**
+             * Format: double
+             * @description The time of day, s since midnight.
+             */
+            seconds?: number;
+        };
+        /** @description What cannot be read of a test: on which line (from 1), at which character of it (from 0), and why. */
+        TestProblem: {
+            /** Format: int32 */
+            line: number;
+            /** Format: int32 */
+            at: number;
+            sentence: string;
+        };
+        /** @description The steps of a text, and what of it cannot be read. */
+        TestReading: {
+            steps: components["schemas"]["TestStep"][];
+            problems: components["schemas"]["TestProblem"][];
+        };
+        /**
+         * @description How a value must be.
+         * @enum {unknown}
+         */
+        TestRelation: "is" | "above" | "below" | "between" | "released" | "inFault";
+        /** @description Which tests to run; all where none is named. */
+        TestRunRequest: {
+            tests?: null | string[];
+        };
+        /**
+         * @description How a test stands.
+         * @enum {unknown}
+         */
+        TestState: "notRun" | "passed" | "failed" | "stale";
+        /** @description One step of a test. Each kind says itself in a line of text, which TestText reads back, and does itself on the bench. */
+        TestStep: components["schemas"]["TestStepNoteStep"] | components["schemas"]["TestStepStartStep"] | components["schemas"]["TestStepSetStep"] | components["schemas"]["TestStepRampStep"] | components["schemas"]["TestStepFailStep"] | components["schemas"]["TestStepLetGoStep"] | components["schemas"]["TestStepWaitStep"] | components["schemas"]["TestStepWaitUntilStep"] | components["schemas"]["TestStepExpectStep"] | components["schemas"]["TestStepCutPowerStep"] | components["schemas"]["TestStepGoOnAtStep"];
+        /** @description Supply is gone for a time; then the controller starts again with what it remembers. */
+        TestStepCutPowerStep: {
+            /** @enum {string} */
+            do?: "cutPower";
+            /** Format: double */
+            for: number;
+            subject?: null | components["schemas"]["TestSubject"];
+        };
+        /** @description Something must be true: now, or within a time; and stay so for a time. */
+        TestStepExpectStep: {
+            /** @enum {string} */
+            do?: "expect";
+            condition: components["schemas"]["TestCondition"];
+            /**
+             * Format: double
+             * @default 0
+             */
+            within: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            for: number;
+            subject?: null | components["schemas"]["TestSubject"];
+        };
+        /** @description The sensor of a point fails. */
+        TestStepFailStep: {
+            /** @enum {string} */
+            do?: "fail";
+            subject?: null | components["schemas"]["TestSubject"];
+        };
+        /** @description Time passes until a moment. */
+        TestStepGoOnAtStep: {
+            /** @enum {string} */
+            do?: "goOnAt";
+            at: components["schemas"]["TestMoment"];
+            subject?: null | components["schemas"]["TestSubject"];
+        };
+        /** @description A point is no longer set, nor held. */
+        TestStepLetGoStep: {
+            /** @enum {string} */
+            do?: "letGo";
+            subject?: null | components["schemas"]["TestSubject"];
+        };
+        /** @description Words between steps; nothing happens. */
+        TestStepNoteStep: {
+            /** @enum {string} */
+            do?: "note";
+            text: string;
+            subject?: null | components["schemas"]["TestSubject"];
+        };
+        /** @description From what it is a point goes to a value in a straight line. */
+        TestStepRampStep: {
+            /** @enum {string} */
+            do?: "ramp";
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            over: number;
+            subject?: null | components["schemas"]["TestSubject"];
+        };
+        /** @description What comes to the sequence from a point is this from now on: a sensor measures it, an output is held there. */
+        TestStepSetStep: {
+            /** @enum {string} */
+            do?: "set";
+            /** Format: double */
+            value: number;
+            subject?: null | components["schemas"]["TestSubject"];
+        };
+        /** @description When the story begins; only as the first step. */
+        TestStepStartStep: {
+            /** @enum {string} */
+            do?: "start";
+            at: components["schemas"]["TestMoment"];
+            subject?: null | components["schemas"]["TestSubject"];
+        };
+        /** @description Time passes. */
+        TestStepWaitStep: {
+            /** @enum {string} */
+            do?: "wait";
+            /** Format: double */
+            for: number;
+            subject?: null | components["schemas"]["TestSubject"];
+        };
+        /** @description Time passes until something is true; if it does not become so in time, the story ends there. */
+        TestStepWaitUntilStep: {
+            /** @enum {string} */
+            do?: "waitUntil";
+            condition: components["schemas"]["TestCondition"];
+            /** Format: double */
+            within: number;
+            subject?: null | components["schemas"]["TestSubject"];
+        };
+        /** @description What a step of a test sets or looks at: a point, or an output of a block of the sequence. Neither once that has gone. */
+        TestSubject: {
+            pointId?: null | components["schemas"]["RecordId"];
+            /** @description The block of the sequence. */
+            blockId?: null | string;
+            /** @description Which of the block's outputs. */
+            pin?: string;
+        };
+        /** @description A test as text. */
+        TestTextRequest: {
+            text: string;
+        };
+        /** @description A test as it is written and as it stands. */
+        TestView: {
+            id: string;
+            name: string;
+            clauses: string[];
+            text: string;
+            state: components["schemas"]["TestState"];
+            proof: null | components["schemas"]["Proof"];
+        };
+        /** @description The tests of a sequence, with what their steps may be about and an example of each kind of step. */
+        TestsView: {
+            tests: components["schemas"]["TestView"][];
+            subjects: components["schemas"]["SubjectView"][];
+            examples: string[];
         };
         /** @description One text before and after. */
         TextChange: {
