@@ -15,7 +15,8 @@ internal static class DriveMath
         yield return Plain(BlockKind.ThreePointDrive, "Three-point drive", "three point valve drive open close travel time actuator floating", "Drives", AnalogIn, [On("out", "open"), On("close", "close"), Out("position", "position", "%")], true, [new("travel", "travel time", "s", 120, 1, 3600), new("zone", "moves beyond", "%", 2, 0.1, 50)]) with
         { Infers = t => t.As("in", "%"), Cells = 5, How = t => $": the drive is taken to be at {t.Memory(0):0} %", Example = new("%", 0, 100) };
         yield return Plain(BlockKind.ValveCurve, "Valve characteristic", "valve characteristic equal percentage linear quick opening linearise", "Drives", AnalogIn, [Out("out", "out", "%")], false, [new("ratio", "rangeability", "", 50, 2, 1000)],
-            [Choice("characteristic", "characteristic", ("equal", "equal percentage"), ("linear", "linear"), ("quick", "quick opening")), Choice("gives", "gives", ("lift", "lift for a flow"), ("flow", "flow at a lift"))]) with { Infers = t => t.As("in", "%"), Example = new("%", 0, 100) };
+            [Choice("characteristic", "characteristic", ("equal", "equal percentage"), ("linear", "linear"), ("quick", "quick opening")), Choice("gives", "gives", ("lift", "lift for a flow"), ("flow", "flow at a lift"))]) with
+        { Infers = t => t.As("in", "%"), Example = new("%", 0, 100) };
     }
 
     // Cells: 0 = s into the present period, 1 = time of the last scan, 2 = for how long it is on in it, s.

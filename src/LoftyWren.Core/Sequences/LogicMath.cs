@@ -19,13 +19,15 @@ internal static class LogicMath
         yield return Plain(BlockKind.HoldGood, "Hold last good", "hold last good value bridge sensor fault keep", "Select", [In("in", "in", PinKind.Any)], AnyOut, true, [new("most", "for at most (0: for ever)", "s", 600, 0, 604_800)]) with
         { Infers = BlockTyping.AnyAlike, Cells = 3, How = t => double.IsNaN(t.Memory(2)) || t.Memory(2) == 0 ? "" : ": the last good value, held while its input has none", Example = new("°C", 18, 24) { Fails = true } };
         yield return Plain(BlockKind.StatusIs, "Status is", "status is fault stale released by hand usable valid quality", "Select", [In("in", "in", PinKind.Any)], BinaryOut, false, null,
-            [Choice("is", "is", ("fault", "in fault"), ("released", "released"), ("stale", "stale"), ("byHand", "held by hand"), ("usable", "usable"))]) with { Speaks = Always, Example = new("°C", 18, 24) { Fails = true } };
+            [Choice("is", "is", ("fault", "in fault"), ("released", "released"), ("stale", "stale"), ("byHand", "held by hand"), ("usable", "usable"))]) with
+        { Speaks = Always, Example = new("°C", 18, 24) { Fails = true } };
         yield return Plain(BlockKind.Sample, "Sample and hold", "sample hold take over store remember value at moment", "Select", [In("in", "in", PinKind.Any), In("take", "take", PinKind.Binary)], AnyOut, true) with { Infers = BlockTyping.SampledBy, Cells = 2, Example = new("°C", 18, 24) };
         yield return Plain(BlockKind.Bits, "Bits to number", "bits word pack binary to number type conversion", "Convert", Many(PinKind.Binary, 1), [Out("out", "out", "")]);
         yield return Plain(BlockKind.BitOf, "Bit of number", "bit of word unpack status word register type conversion", "Convert", AnalogIn, BinaryOut, false, [new("bit", "bit (0 is the last)", "", 0, 0, 15)]) with { Infers = t => t.Bare("in"), Refuses = Whole("bit"), Example = new("", 0, 7) { IsWhole = true } };
         yield return Plain(BlockKind.WordLogic, "Bitwise", "bitwise and or xor mask word", "Convert", Two(PinKind.Analog), [Out("out", "out", "")], false, null, [Choice("operation", "operation", ("and", "AND"), ("or", "OR"), ("xor", "XOR"))]) with { Infers = BothBare, Example = new("", 0, 15) { IsWhole = true } };
         yield return Plain(BlockKind.ShiftBits, "Shift bits", "shift rotate bits shl shr rol ror word", "Convert", AnalogIn, [Out("out", "out", "")], false, [new("places", "places", "", 1, 0, 15)],
-            [Choice("way", "way", ("left", "left"), ("right", "right"), ("rotateLeft", "left, round"), ("rotateRight", "right, round"))]) with { Infers = t => t.Bare("in"), Refuses = Whole("places"), Example = new("", 0, 9) { IsWhole = true } };
+            [Choice("way", "way", ("left", "left"), ("right", "right"), ("rotateLeft", "left, round"), ("rotateRight", "right, round"))]) with
+        { Infers = t => t.Bare("in"), Refuses = Whole("places"), Example = new("", 0, 9) { IsWhole = true } };
         NumberSetting pv = new("pv", "preset", "", 10, 0, 1e9);
         Pin cv = Out("cv", "count", "");
         yield return Plain(BlockKind.CountUp, "Count up", "ctu count up counter pulses starts", "Count", [In("cu", "count", PinKind.Binary), In("r", "reset", PinKind.Binary, false)], [On("out", "reached"), cv], true, [pv]) with { Speaks = Always, Cells = 2, How = t => $": {t.Memory(0):0} counted", Example = new("", 0, 1) { Others = [("r", "", 0, 0)] } };

@@ -11,7 +11,8 @@ internal static class NumberMath
     {
         yield return Plain(BlockKind.Median, "Median", "median middle of three sensors outlier", "Arithmetic", Many(PinKind.Analog), AnalogOut) with { Infers = BlockTyping.Alike, Example = new("°C", 18, 24) { Others = [("in3", "°C", 23, 19)] } };
         yield return Plain(BlockKind.Round, "Round", "round step whole truncate floor ceiling real to int", "Arithmetic", AnalogIn, AnalogOut, false, [new("step", "to steps of", "difference", 1, 1e-6, 1e6)],
-            [Choice("way", "way", ("near", "to the nearest"), ("down", "down"), ("up", "up"), ("zero", "towards 0"))]) with { Infers = BlockTyping.Alike, Example = new("°C", 18, 24) };
+            [Choice("way", "way", ("near", "to the nearest"), ("down", "down"), ("up", "up"), ("zero", "towards 0"))]) with
+        { Infers = BlockTyping.Alike, Example = new("°C", 18, 24) };
         yield return Plain(BlockKind.WholeQuotient, "Whole quotient", "integer division remainder mod modulo whole quotient", "Arithmetic", Two(PinKind.Analog), [.. AnalogOut, Out("rest", "rest")]) with { Infers = BlockTyping.Whole, Example = new("", 0, 12) { IsWhole = true } };
         yield return Plain(BlockKind.Root, "Square root", "sqrt square root flow from differential pressure orifice", "Arithmetic", AnalogIn, AnalogOut, false, [new("factor", "factor", "", 1, -1e9, 1e9)]) with
         {

@@ -11,14 +11,18 @@ internal static class TimeMath
     public static IEnumerable<BlockType> Types()
     {
         yield return Plain(BlockKind.Staircase, "Staircase", "staircase light timer push button warning before off stairs corridor", "Time", [In("in", "pressed", PinKind.Binary)], [.. BinaryOut, On("warning", "warning")], true,
-            [new("time", "on for", "s", 180, 0, 86_400), new("before", "warn before the end", "s", 20, 0, 3600)]) with { Speaks = Always, Cells = 4, How = t => $": it stays on for {t.Length("time")} after it was pressed last", Example = new("", 0, 1) };
+            [new("time", "on for", "s", 180, 0, 86_400), new("before", "warn before the end", "s", 20, 0, 3600)]) with
+        { Speaks = Always, Cells = 4, How = t => $": it stays on for {t.Length("time")} after it was pressed last", Example = new("", 0, 1) };
         yield return Plain(BlockKind.Countdown, "Countdown", "countdown pulse boost overrun party timer left run for", "Time", [In("in", "start", PinKind.Binary), In("stop", "stop", PinKind.Binary, false)], [.. BinaryOut, Out("left", "left", "s")], true,
-            [new("length", "runs for", "s", 3600, 0, 604_800)], [Choice("again", "started again", ("anew", "begins anew"), ("goOn", "goes on"))]) with { Speaks = Always, Cells = 4, How = t => $": it runs for {t.Length("length")} from its start" };
+            [new("length", "runs for", "s", 3600, 0, 604_800)], [Choice("again", "started again", ("anew", "begins anew"), ("goOn", "goes on"))]) with
+        { Speaks = Always, Cells = 4, How = t => $": it runs for {t.Length("length")} from its start" };
         yield return Plain(BlockKind.Blink, "Blink", "blink flash clock cycle lamp exercise", "Time", BinaryIn, BinaryOut, true, [new("on", "on for", "s", 1, 0.1, 86_400), new("off", "off for", "s", 1, 0.1, 86_400)]) with { Cells = 3 };
         yield return Plain(BlockKind.SeenInWindows, "Seen in windows", "seen in two windows in a row presence confirmed again repeatedly", "Time", BinaryIn, [.. BinaryOut, Out("row", "in a row", "")], true,
-            [new("window", "window", "s", 600, 1, 86_400), new("count", "windows in a row", "", 2, 1, 100)]) with { Cells = 4, How = t => $": its input must be seen in {t.Setting("count")} windows of {t.Length("window")} in a row" };
+            [new("window", "window", "s", 600, 1, 86_400), new("count", "windows in a row", "", 2, 1, 100)]) with
+        { Cells = 4, How = t => $": its input must be seen in {t.Setting("count")} windows of {t.Length("window")} in a row" };
         yield return Plain(BlockKind.Window, "Moving window", "moving average mean median least greatest rolling window last minutes smooth", "Time", AnalogIn, AnalogOut, true, [new("length", "over the last", "s", 900, 1, 604_800)],
-            [Choice("of", "gives", ("mean", "mean"), ("least", "least"), ("greatest", "greatest"), ("median", "median"))]) with { Infers = BlockTyping.Alike, Cells = WindowCells, Example = new("°C", 18, 26) };
+            [Choice("of", "gives", ("mean", "mean"), ("least", "least"), ("greatest", "greatest"), ("median", "median"))]) with
+        { Infers = BlockTyping.Alike, Cells = WindowCells, Example = new("°C", 18, 26) };
         yield return Plain(BlockKind.DeadTime, "Dead time", "dead time transport delay shift", "Time", AnalogIn, AnalogOut, true, [new("time", "later by", "s", 60, 0, 86_400)]) with { Infers = BlockTyping.Alike, Cells = DeadCells, Example = new("°C", 18, 26) };
         yield return Plain(BlockKind.RunHours, "Run hours", "run hours operating hours starts cycles counter maintenance", "Count", [In("in", "runs", PinKind.Binary), In("reset", "reset", PinKind.Binary, false)], [Out("out", "hours", "h"), Out("starts", "starts", "")], true) with { Speaks = Always, Cells = 4 };
         yield return Plain(BlockKind.Total, "Total", "total energy totaliser integrate meter volume heat quantity kwh", "Count", [In("in", "rate"), In("reset", "reset", PinKind.Binary, false)], AnalogOut, true) with
