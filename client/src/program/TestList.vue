@@ -90,7 +90,10 @@ const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number 
       None yet. Write what must follow from what, a step a line, such as <code>{{ view?.examples[1] }}</code> and <code>{{ view?.examples[7] }}</code>; it runs
       in a moment, however long its story is.
     </p>
-    <ol v-else>
+    <p v-if="may && view" class="dim tiny names">
+      Steps: <code v-for="x in view.examples" :key="x">{{ x }}</code> · Names: {{ view.subjects.map((n) => n.name).join(', ') }}
+    </p>
+    <ol v-if="tests.length">
       <li v-for="t in shown" :key="t.id" :data-test="t.id">
         <div class="row">
           <FactTag :tone="states[t.state].tone" data-state
@@ -166,13 +169,16 @@ const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number 
   gap: 8px;
 }
 .tests > ol > li {
-  border-top: 1px solid var(--line);
+  border-top: 1px solid var(--rule);
   padding-top: 8px;
 }
 ol {
   margin: 0;
   padding: 0;
   list-style: none;
+}
+.names code {
+  margin-right: 8px;
 }
 .row {
   display: flex;

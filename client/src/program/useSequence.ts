@@ -37,11 +37,12 @@ export function useSequence(id: () => string) {
   const readBy = (key: string) => view.value?.reads.find((r) => r.key === key)
   const ladderBy = (id: string) => view.value?.ladders.find((l) => `o:${l.pointId}` === id)
   const say = (b: Block) => b.label || types.value.get(b.kind)?.name || b.kind
+  const pinLabel = (b: Block, pin: string) => types.value.get(b.kind)?.outputs.find((o) => o.name === pin)?.label ?? pin
   /** What a node of the diagram is called: a block by its id, an output as o:id. */
   const called = (id: string) => (id.startsWith('o:') ? (ladderBy(id)?.name ?? 'an output') : byId(id) ? say(byId(id)!) : 'a block')
   const saySource: { [K in NonNullable<Source['from']>]: (x: Extract<Source, { from?: K }>) => string } = {
     constant: (x) => (x.binary ? (x.value > 0.5 ? 'on' : 'off') : `${x.value}${x.unit ? ' ' + x.unit : ''}`),
-    block: (x) => (byId(x.blockId) ? say(byId(x.blockId)!) + (x.pin && x.pin !== 'out' ? ` · ${x.pin}` : '') : '?'),
+    block: (x) => (byId(x.blockId) ? say(byId(x.blockId)!) + (x.pin && x.pin !== 'out' ? ` · ${pinLabel(byId(x.blockId)!, x.pin)}` : '') : '?'),
     point: (x) => readBy(sourceKey(x)!)?.name ?? '?',
     schedule: (x) => readBy(sourceKey(x)!)?.name ?? '?',
   }

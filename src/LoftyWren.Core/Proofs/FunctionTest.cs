@@ -66,7 +66,7 @@ public sealed record TestMoment
     {
         if (Date is null == (Day == NodaTime.IsoDayOfWeek.None)) yield return "a moment has a date or a day of the week.";
         if (Date is { } date && !(NodaTime.Text.LocalDatePattern.Iso.Parse(date).TryGetValue(default, out NodaTime.LocalDate read) && read.Year is >= 1970 and < 2200)) yield return $"‘{date}’ is no date such as 2026-04-14.";
-        if (!(Seconds is >= 0 and < 86_400)) yield return $"a time of day is from 0 to 86 399 s, not {Seconds}.";
+        if (!(Seconds is >= 0 and < 86_400) || Seconds != Math.Floor(Seconds)) yield return $"a time of day is a whole number of seconds from 0 to 86 399, not {Seconds}.";
     }
 
     /// <summary>The moment in words.</summary>

@@ -28,6 +28,7 @@ public sealed record Proof(bool Passed, IReadOnlyList<ProvenStep> Steps, BlockSt
 public sealed class ProofBench
 {
     private const int MostSamples = 20_000;
+    private const long MostScans = 1_000_000;
 
     private readonly Sequence _sequence;
     private readonly SubjectNames _names;
@@ -38,14 +39,15 @@ public sealed class ProofBench
     private readonly List<(long At, PinValue[] Values)> _samples = [];
     private ControllerEngine _engine;
     private ILiveSource?[]? _sources;
-    private long _now, _begin;
+    private long _now, _begin, _scans;
     private readonly PinValue[] _last;
     private bool _isBegun, _isTouched = true;
 
     private ProofBench(Project project, Sequence sequence, FunctionTest test)
     {
-        (_sequence, _names) = (sequence, new SubjectNames(project, sequence));
-        _image = Alone(project, sequence);
+        // Of its tests only this one has a say in what stands on the bench.
+        (_sequence, _names) = (sequence with { Tests = [test] }, new SubjectNames(project, sequence));
+        _image = Alone(project, _sequence);
         _engine = new ControllerEngine(_image);
         _watched = [.. test.Steps.Select(s => s.Subject).OfType<TestSubject>().Concat(sequence.Commands.Select(c => new TestSubject { PointId = c.PointId })).Where(s => _names.FormOf(s) is not null).Distinct().Take(12)];
         _last = new PinValue[_watched.Count];
@@ -60,6 +62,11 @@ public sealed class ProofBench
         var steps = new List<ProvenStep>();
         foreach (TestStep step in test.Steps)
         {
+            if (bench._scans >= MostScans)
+            {
+                steps.Add(new ProvenStep(step.Say(bench._names), bench.Elapsed, false, $"the story has taken {MostScans.ToString("N0", System.Globalization.CultureInfo.InvariantCulture)} scans, and more are not lived. Make it shorter, or split it.", null));
+                break;
+            }
             bool isGone = step.HasSubject && (step.Subject is null || bench._names.FormOf(step.Subject) is null || (step.Sets && !bench._names.CanBeSet(step.Subject)));
             var (passed, says) = isGone ? (false, "what it is about is no longer there.") : step.Do(bench);
             steps.Add(new ProvenStep(step.Say(bench._names), bench.Elapsed, passed, says, passed == false && !isGone && step.HasSubject ? bench.Why(step.Subject!) : null));
@@ -90,7 +97,13 @@ public sealed class ProofBench
 
     internal void Set(TestSubject subject, double value) => Give(subject.PointId!.Value, new PinValue(value, StatusFlags.None));
 
-    internal void Fail(TestSubject subject) => Give(subject.PointId!.Value, PinValue.Fault);
+    /// <summary>Has a sensor fail; false for what is commanded, which has none.</summary>
+    internal bool Fail(TestSubject subject)
+    {
+        if (_engine.LadderOf(subject.PointId!.Value) is not null) return false;
+        Give(subject.PointId.Value, PinValue.Fault);
+        return true;
+    }
 
     private void Give(RecordId point, PinValue value)
     {
@@ -136,7 +149,7 @@ public sealed class ProofBench
         {
             if (!first || _isTouched) Scan();
             if (ends?.Invoke() == true && !(first && _isTouched)) return (_now - from) / 1000.0;
-            if (_now >= until) return null;
+            if (_now >= until || _scans >= MostScans) return null;
             _now = Math.Min(until, Math.Max(_now + 1, Math.Min(_engine.NextDue, _now + Period)));
         }
     }
@@ -151,6 +164,7 @@ public sealed class ProofBench
             Apply(point, _set[point] = new PinValue(from + ((to - from) * share), StatusFlags.None));
         }
         _engine.Run(_now);
+        _scans++;
         Note();
     }
 
@@ -254,7 +268,7 @@ public sealed class ProofBench
             .Distinct().Select(id => project.Find<Point>(id)).OfType<Point>().ToList();
         // A schedule that commands an output stays: the claims of people's hours are part of what the sequence is to do.
         var schedules = sequence.Sources().Select(s => s.Source).OfType<ScheduleSource>().Select(s => s.ScheduleId).Concat(commanded.SelectMany(id => project.Referrers<Schedule>(id)).Select(s => s.Id))
-            .Distinct().Select(id => project.Find<Schedule>(id)).OfType<Schedule>().Select(s => s with { Drives = [.. s.Drives.Where(d => commanded.Contains(d.PointId))] });
+            .Distinct().Select(id => project.Find<Schedule>(id)).OfType<Schedule>().Select(s => s with { Drives = [.. commanded.SelectMany(s.DrivesOn)] });
         var controller = new Controller { Id = new("bench"), Name = "The bench", PlaceId = project.Site?.Id ?? new("site"), ModelId = Catalogue.Shipped.First(m => m.Kind == HardwareKind.Controller).Id };
         return new ControllerImage
         {

@@ -144,11 +144,7 @@ public sealed record FailStep : TestStep
     /// <inheritdoc/>
     public override string Say(SubjectNames names) => $"fail {names.Of(Subject)}";
 
-    internal override (bool? Passed, string Says) Do(ProofBench bench)
-    {
-        bench.Fail(Subject!);
-        return (null, "");
-    }
+    internal override (bool? Passed, string Says) Do(ProofBench bench) => bench.Fail(Subject!) ? (null, "") : (false, "it is commanded, not measured: only what is measured can fail.");
 }
 
 /// <summary>A point is no longer set, nor held.</summary>

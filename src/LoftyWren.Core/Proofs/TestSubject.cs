@@ -3,7 +3,6 @@ using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Sequences;
-using LoftyWren.Core.Units;
 
 namespace LoftyWren.Core.Proofs;
 
@@ -31,7 +30,14 @@ public sealed record TestSubject
 /// </summary>
 public sealed class SubjectNames
 {
-    private readonly List<(string Name, TestSubject Subject, ValueForm Form, bool CanBeSet)> _all = [];
+    // Words that stand where the name of a state may stand.
+    private static readonly string[] Reserved = ["is", "released", "in fault", "above", "below", "between"];
+
+    private readonly List<Named> _all = [];
+    private readonly Dictionary<TestSubject, Named> _bySubject = [];
+    private readonly HashSet<string> _taken = new(StringComparer.OrdinalIgnoreCase);
+
+    private sealed record Named(string Name, TestSubject Subject, ValueForm Form, bool CanBeSet);
 
     /// <summary>The names in a sequence: what it reads and commands, the points of its equipment, and its blocks.</summary>
     public SubjectNames(Project project, Sequence sequence)
@@ -41,18 +47,16 @@ public sealed class SubjectNames
             .Concat(project.Referrers<Point>(sequence.EquipmentId).Where(p => p.OwnerId == sequence.EquipmentId).Select(p => p.Id))
             .Concat(sequence.Tests.SelectMany(t => t.Steps).Select(s => s.Subject?.PointId).OfType<RecordId>())
             .Distinct().Select(id => project.Find<Point>(id)).OfType<Point>().ToList();
+        var alike = points.ToLookup(p => p.Name, StringComparer.OrdinalIgnoreCase);
         foreach (Point point in points)
-        {
-            string name = points.Count(p => Same(p.Name, point.Name)) == 1 ? point.Name : $"{point.Name} of {project.Find(point.OwnerId)?.Name}";
-            Add(name, new TestSubject { PointId = point.Id }, new ValueForm(point.Kind, point.Unit, point.StateTexts), true);
-        }
+            Add(alike[point.Name].Skip(1).Any() ? $"{point.Name} of {project.Find(point.OwnerId)?.Name}" : point.Name, new TestSubject { PointId = point.Id }, new ValueForm(point.Kind, point.Unit, point.StateTexts), true);
         foreach (Block block in sequence.Blocks)
         {
             foreach (Pin pin in BlockType.Of(block.Kind).Outputs)
             {
                 LineType type = typing.Outputs.GetValueOrDefault((block.Id, pin.Name));
                 ValueForm form = type.Binary ? ValueForm.OnOff : type.States is { } states ? new ValueForm(PointKind.Multistate, null, states) : ValueForm.Number with { Unit = type.Unit?.Symbol };
-                Add(BlockType.Of(block.Kind).Outputs[0] == pin ? block.Called() : $"{block.Called()} · {pin.Label}", new TestSubject { BlockId = block.Id, Pin = pin.Name }, form, false);
+                Add(block.Says(pin.Name), new TestSubject { BlockId = block.Id, Pin = pin.Name }, form, false);
             }
         }
     }
@@ -60,51 +64,58 @@ public sealed class SubjectNames
     /// <summary>All names, in order; those that can be set are points.</summary>
     public IEnumerable<(string Name, bool CanBeSet)> All => _all.Select(a => (a.Name, a.CanBeSet));
 
-    /// <summary>The name of a subject.</summary>
-    public string Of(TestSubject? subject) => subject is null ? "?" : Find(subject)?.Name ?? "what has gone";
+    /// <summary>The name of a subject, in ‘ ’ where it could be taken for a part of another.</summary>
+    public string Of(TestSubject? subject) => subject is null ? "?" : !_bySubject.TryGetValue(subject, out Named? named) ? "what has gone" : Quoted(named.Name, _all.Select(a => a.Name), []);
 
     /// <summary>How the values of a subject are said; null where it has gone.</summary>
-    public ValueForm? FormOf(TestSubject? subject) => subject is null ? null : Find(subject)?.Form;
+    public ValueForm? FormOf(TestSubject? subject) => subject is null ? null : _bySubject.GetValueOrDefault(subject)?.Form;
 
     /// <summary>Whether a subject is a point that can be set.</summary>
-    public bool CanBeSet(TestSubject subject) => Find(subject)?.CanBeSet == true;
+    public bool CanBeSet(TestSubject subject) => _bySubject.GetValueOrDefault(subject)?.CanBeSet == true;
 
-    /// <summary>The longest name that begins at a place of a text and ends there at a word's end.</summary>
+    /// <summary>The longest name that begins at a place of a text and ends there at a word's end, with its length there.</summary>
     public (TestSubject Subject, int Length)? At(string text, int at)
     {
-        (TestSubject, int)? best = null;
-        foreach (var (name, subject, _, _) in _all)
+        Named? best = null;
+        int length = 0;
+        foreach (Named named in _all)
         {
-            int end = at + name.Length;
-            if (end <= text.Length && (best is null || name.Length > best.Value.Item2) && string.Compare(text, at, name, 0, name.Length, StringComparison.OrdinalIgnoreCase) == 0 && (end == text.Length || text[end] == ' ')) best = (subject, name.Length);
+            if (LengthAt(text, at, named.Name) is var here && here > length) (best, length) = (named, here);
         }
-        return best;
+        return best is null ? null : (best.Subject, length);
+    }
+
+    /// <summary>How much of a text at a place is a name, bare or in ‘ ’ and up to a word's end; 0 where it is not there.</summary>
+    internal static int LengthAt(string text, int at, string name)
+    {
+        bool isQuoted = at < text.Length && text[at] == '‘';
+        int from = isQuoted ? at + 1 : at, end = from + name.Length;
+        if (name.Length == 0 || string.Compare(text, from, name, 0, name.Length, StringComparison.OrdinalIgnoreCase) != 0) return 0;
+        if (isQuoted && (end >= text.Length || text[end++] != '’')) return 0;
+        return end == text.Length || (end < text.Length && text[end] == ' ') ? end - at : 0;
+    }
+
+    private static string Quoted(string name, IEnumerable<string> others, IEnumerable<string> reserved)
+    {
+        bool begins(string other, string with) => other.Length > with.Length && other[with.Length] == ' ' && other.StartsWith(with, StringComparison.OrdinalIgnoreCase);
+        return name.StartsWith('‘') || others.Any(o => begins(o, name)) || reserved.Any(r => name.Equals(r, StringComparison.OrdinalIgnoreCase) || begins(name, r)) ? $"‘{name}’" : name;
     }
 
     /// <summary>A value in words that can be read back: to the last digit.</summary>
     public static string Say(ValueForm form, double value)
     {
         int state = form.Kind == PointKind.Binary ? (int)value : (int)value - 1;
-        if (form.Kind != PointKind.Analog && state >= 0 && state < form.StateTexts.Count) return form.StateTexts[state];
+        if (form.Kind != PointKind.Analog && state >= 0 && state < form.StateTexts.Count) return Quoted(form.StateTexts[state], form.StateTexts, Reserved);
         string number = value.ToString("R", System.Globalization.CultureInfo.InvariantCulture);
         return string.IsNullOrEmpty(form.Unit) ? number : $"{number} {form.Unit}";
     }
 
-    /// <summary>The unit that a value of a form is given in.</summary>
-    public static Unit? UnitOf(ValueForm form) => Unit.Find(form.Unit);
-
     private void Add(string name, TestSubject subject, ValueForm form, bool canBeSet)
     {
         string free = name;
-        for (int n = 2; _all.Exists(a => Same(a.Name, free)); n++) free = $"{name} ({n})";
-        _all.Add((free, subject, form, canBeSet));
+        for (int n = 2; !_taken.Add(free); n++) free = $"{name} ({n})";
+        var named = new Named(free, subject, form, canBeSet);
+        _all.Add(named);
+        _bySubject[subject] = named;
     }
-
-    private (string Name, TestSubject Subject, ValueForm Form, bool CanBeSet)? Find(TestSubject subject)
-    {
-        int at = _all.FindIndex(a => a.Subject == subject);
-        return at < 0 ? null : _all[at];
-    }
-
-    private static bool Same(string one, string other) => string.Equals(one, other, StringComparison.OrdinalIgnoreCase);
 }

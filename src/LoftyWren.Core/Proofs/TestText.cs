@@ -156,7 +156,11 @@ public static class TestText
             int at = At;
             foreach (var (state, i) in form.StateTexts.Select((s, i) => (s, i)).OrderByDescending(s => s.s.Length))
             {
-                if (Word(state)) return form.Kind == PointKind.Binary ? i : i + 1;
+                if (SubjectNames.LengthAt(Text, At, state) is > 0 and var length)
+                {
+                    At += length;
+                    return form.Kind == PointKind.Binary ? i : i + 1;
+                }
             }
             if (form.Kind == PointKind.Binary)
             {
@@ -183,6 +187,11 @@ public static class TestText
             int from = At;
             if (Now is '-' or '−' or '+') At++;
             while (char.IsAsciiDigit(Now) || Now is '.') At++;
+            if (Now is 'e' or 'E' && At > from && (char.IsAsciiDigit(Next) || Next is '-' or '+'))
+            {
+                At += 2;
+                while (char.IsAsciiDigit(Now)) At++;
+            }
             return double.TryParse(Text[from..At].Replace('−', '-'), NumberStyles.Float, CultureInfo.InvariantCulture, out double value) ? value : throw new SyntaxException(from, Now == '\0' && from == At ? "A value is missing here." : $"‘{Text[from..Math.Min(Text.Length, from + 12)]}’ is not a number. Write digits, such as 21.5.");
         }
 

@@ -435,7 +435,7 @@ public enum BlockKind
     /// <formula>out(t) = in(t − time)</formula>
     /// <units>Keeps the unit.</units>
     /// <status>The common rule. While the input is not usable the time stands still.</status>
-    /// <edges>The stretch is kept in 60 parts, so that a value may come up to a 59th of the time late. Until the time has passed it gives the first value.</edges>
+    /// <edges>The stretch is kept in 60 parts, so that a value may come up to a 59th of the time and a scan late, never early. Until the time has passed it gives the first value.</edges>
     /// <start>Begins with the first value. What is on its way goes on over a restart; time in which the controller is off is not counted.</start>
     /// <change>No jump by itself: what is on its way comes in the new time. A time of 0 passes the input on at once.</change>
     DeadTime,
@@ -518,7 +518,7 @@ public enum BlockKind
     /// <summary>Shares work out among up to four machines by their run hours.</summary>
     /// <formula>of those not in fault the ones with the fewest hours are turned on, and those with the most off; a machine that has run so much longer than one that stands gives way to it</formula>
     /// <units>how many is a bare number, rounded (half to even); run outputs are binary; hours.</units>
-    /// <status>The common rule. Meanwhile the machines that run are remembered. A fault input that is itself in fault, released or open counts as no fault.</status>
+    /// <status>The common rule. Meanwhile the machines that run are remembered and their hours stand still. A fault input that is itself in fault, released or open counts as no fault.</status>
     /// <edges>A machine in fault is replaced in the same scan. With fewer machines able than wanted all of them run. At equal hours the lower number goes first. 0 never changes over.</edges>
     /// <start>Starts with none running and no hours; both go on over a restart. Time in which the controller is off is not counted.</start>
     /// <change>At once: what the new settings ask for.</change>
@@ -565,7 +565,7 @@ public enum BlockKind
     /// <formula>on when outdoor &lt; extract − ‘colder by’; off when outdoor &gt; extract; not below the lowest outdoor temperature</formula>
     /// <units>Both of one quantity; settings in its unit.</units>
     /// <status>The common rule.</status>
-    /// <edges>Back from below the lowest it takes ‘colder by’ more.</edges>
+    /// <edges>It comes on only above the lowest by ‘colder by’, so that it does not chatter there.</edges>
     /// <start>Starts off; goes on over a restart.</start>
     /// <change>At once: what the new limits ask for.</change>
     EconomiserTemperature,
@@ -573,7 +573,7 @@ public enum BlockKind
     /// <formula>on when h(outdoor) &lt; h(extract) − ‘less by’; off when it is more than h(extract); not below the lowest outdoor temperature. h as in the block Enthalpy</formula>
     /// <units>Temperatures and relative humidities; kJ/kg.</units>
     /// <status>The common rule.</status>
-    /// <edges>Air out of the range of the block Enthalpy makes a fault. Back from below the lowest it takes 1 K more.</edges>
+    /// <edges>Air out of the range of the block Enthalpy makes a fault. It comes on only 1 K above the lowest, so that it does not chatter there.</edges>
     /// <start>Starts off; goes on over a restart.</start>
     /// <change>At once: what the new limits ask for.</change>
     EconomiserEnthalpy,
@@ -603,7 +603,7 @@ public enum BlockKind
     /// <formula>lead = distance to the target × learned time for each unit, at most ‘at most’; on when the time until occupied ≤ lead, and while occupied; after each start learned + learns by × (time taken ÷ distance gained − learned)</formula>
     /// <units>measured and target of one quantity; the time until occupied is what a schedule looks ahead, in s.</units>
     /// <status>The common rule. While the time until occupied is not usable it does not start early.</status>
-    /// <edges>Learns only from starts that gained more than twice ‘near enough’, and stays within a tenth and ten times the first guess. Once begun it goes on until occupied.</edges>
+    /// <edges>Learns only from starts that gained more than twice ‘near enough’, and stays within a tenth and ten times the first guess. Once begun it goes on until occupied, or until the time until then is longer than ‘at most’: the start was called off.</edges>
     /// <start>Begins with the first guess; what it learned goes on over a restart and a changed program.</start>
     /// <change>A new first guess is for a block that has not learned yet; all else at once.</change>
     OptimumStart,

@@ -429,6 +429,13 @@ internal static class BlockMath
         return Simple(all, kind == BlockKind.Average ? result / speaking : result);
     }
 
+    /// <summary>Whether something has been so for a length of time, in s: it counts from the scan that first saw it, whatever the scan period.</summary>
+    internal static bool Lasts(bool isSo, double passed, double length, ref double cell)
+    {
+        cell = !isSo ? double.NaN : double.IsNaN(cell) ? 0 : cell + passed;
+        return isSo && IsOver(cell, length);
+    }
+
     /// <summary>Whether a time, in s, has come to its length.</summary>
     [MethodImpl(Inline)]
     internal static bool IsOver(double elapsed, double length) => elapsed > length - 1e-6;

@@ -62,10 +62,15 @@ internal static class ControlMath
     {
         double passed = Passed(ref cells[0], now);
         StatusFlags status = Settle(@in.Status);
-        if ((status & Unusable) != 0) return new(double.NaN, status);
-        if (double.IsNaN(cells[0])) (cells[0], cells[2]) = (0, @in.Value);
+        if ((status & Unusable) != 0)
+        {
+            // What it was before it failed is no place to measure a slope from.
+            cells[2] = double.NaN;
+            return new(double.NaN, status);
+        }
+        if (double.IsNaN(cells[0])) cells[0] = 0;
         // Exact for an input that goes in a straight line from scan to scan.
-        if (passed > 0) cells[0] += (((@in.Value - cells[2]) / passed) - cells[0]) * (1 - Math.Exp(-passed / filter));
+        if (passed > 0 && !double.IsNaN(cells[2])) cells[0] += (((@in.Value - cells[2]) / passed) - cells[0]) * (1 - Math.Exp(-passed / filter));
         cells[2] = @in.Value;
         return Simple(status, cells[0] * per);
     }
@@ -159,18 +164,19 @@ internal static class ControlMath
     {
         double passed = Passed(ref cells[8], now);
         Span<bool> able = [machines >= 1 && !fault1.IsUsableTrue, machines >= 2 && !fault2.IsUsableTrue, machines >= 3 && !fault3.IsUsableTrue, machines >= 4 && !fault4.IsUsableTrue];
+        StatusFlags status = Settle(wanted.Status);
+        bool says = (status & Unusable) == 0;
         Span<double> hours = cells[..Machines], runs = cells.Slice(Machines, Machines);
         int running = 0, ready = 0;
         for (int i = 0; i < Machines; i++)
         {
             if (double.IsNaN(hours[i])) (hours[i], runs[i]) = (0, 0);
-            if (runs[i] > 0.5) hours[i] += passed / 3600;
+            // What it does not say is not known to run.
+            if (runs[i] > 0.5 && says) hours[i] += passed / 3600;
             if (!able[i]) runs[i] = 0;
             if (able[i]) ready++;
             if (runs[i] > 0.5) running++;
         }
-        StatusFlags status = Settle(wanted.Status);
-        bool says = (status & Unusable) == 0;
         if (says)
         {
             int want = (int)Math.Clamp(Math.Round(wanted.Value, MidpointRounding.ToEven), 0, ready);
@@ -202,15 +208,14 @@ internal static class ControlMath
     {
         double passed = Passed(ref cells[0], now);
         StatusFlags status = Settle(power.Status | limit.Status);
-        if (double.IsNaN(cells[0])) (cells[0], cells[2], cells[3]) = (0, 0, 0);
+        if (double.IsNaN(cells[0])) cells[0] = 0;
         double shed = Math.Min(cells[0], loads);
         bool says = (status & Unusable) == 0;
         if (says)
         {
-            cells[2] = power.Value > limit.Value ? cells[2] + passed : 0;
-            cells[3] = power.Value < limit.Value - differential ? cells[3] + passed : 0;
-            if (cells[2] > 0 && IsOver(cells[2], after) && shed < loads) (shed, cells[2]) = (shed + 1, 0);
-            else if (cells[3] > 0 && IsOver(cells[3], restore) && shed > 0) (shed, cells[3]) = (shed - 1, 0);
+            bool isOver = Lasts(power.Value > limit.Value, passed, after, ref cells[2]), isUnder = Lasts(power.Value < limit.Value - differential, passed, restore, ref cells[3]);
+            if (isOver && shed < loads) (shed, cells[2]) = (shed + 1, 0);
+            else if (isUnder && shed > 0) (shed, cells[3]) = (shed - 1, 0);
         }
         cells[0] = shed;
         StatusFlags marks = says ? status : StatusFlags.Stale;

@@ -106,12 +106,11 @@ internal static class PlantMath
     public static PinValue Frost(PinValue measured, PinValue reset, double limit, double differential, double start, double delay, bool after, double now, Span<double> cells, ref PinValue heat)
     {
         double passed = Passed(ref cells[0], now);
-        if (double.IsNaN(cells[0])) (cells[0], cells[2]) = (0, 0);
+        if (double.IsNaN(cells[0])) cells[0] = 0;
         bool isReset = LogicMath.Rose(reset, ref cells[3]), blind = !measured.IsUsable;
         // What cannot see must act.
         bool below = blind || measured.Value < limit;
-        cells[2] = below ? cells[2] + passed : 0;
-        if (blind || (below && IsOver(cells[2], delay))) cells[0] = 1;
+        if (blind || Lasts(below, passed, delay, ref cells[2])) cells[0] = 1;
         else if (cells[0] > 0.5 && measured.Value > limit + differential && (!after || isReset)) cells[0] = 0;
         StatusFlags marks = measured.Status & (StatusFlags.Stale | StatusFlags.Overridden);
         heat = new(cells[0] > 0.5 ? 100 : Math.Clamp((limit + start - measured.Value) / start, 0, 1) * 100, marks);
@@ -136,7 +135,8 @@ internal static class PlantMath
             if (gained > 2 * near && cells[4] > 0) cells[0] = Math.Clamp(cells[0] + (learn / 100 * ((cells[4] / gained) - cells[0])), rate / 10, rate * 10);
             cells[5] = 1;
         }
-        if (occupied.IsTrue) early = false;
+        // A start that was called off: what it began for no longer lies ahead.
+        if (occupied.IsTrue || (left.IsUsable && left.Value > Math.Max(most, needs))) early = false;
         else if (!early && left.IsUsable && off > near && left.Value <= needs)
         {
             early = true;

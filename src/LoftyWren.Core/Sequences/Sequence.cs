@@ -41,6 +41,9 @@ public sealed record Block
 
     /// <summary>What to call it in a sentence.</summary>
     public string Called() => string.IsNullOrWhiteSpace(Label) ? BlockType.Of(Kind).Name : Label;
+
+    /// <summary>What to call one of its outputs: its own name for the first, and which it is for the others.</summary>
+    public string Says(string pin) => BlockType.Of(Kind).Outputs is var outputs && outputs[0].Name == pin ? Called() : $"{Called()} · {outputs.FirstOrDefault(o => o.Name == pin)?.Label ?? pin}";
 }
 
 /// <summary>One claim of a sequence on an output: at a priority, from a source.</summary>

@@ -163,7 +163,7 @@ internal static class TimeMath
         return (sorted[(count - 1) / 2] + sorted[count / 2]) / 2;
     }
 
-    // Cells: 0 = s into the present part, 1 = time of the last scan, 2 = how many parts are kept, 3 = where the next goes; then the values.
+    // Cells: 0 = s into the present part, 1 = time of the last scan, 2 = the input since then, 3 = where the next goes; then the values.
     private const int DeadHead = 4;
 
     /// <summary>Cells of a dead time.</summary>
@@ -176,15 +176,17 @@ internal static class TimeMath
         if ((status & Unusable) != 0) return new(double.NaN, status);
         if (double.IsNaN(cells[2]))
         {
-            (cells[0], cells[2], cells[3]) = (0, 1, 0);
+            (cells[0], cells[2], cells[3]) = (0, @in.Value, 0);
             cells[DeadHead..].Fill(@in.Value);
         }
+        double was = cells[2];
+        cells[2] = @in.Value;
         if (time <= 0) return Chosen(status, @in.Value);
         cells[0] += Math.Min(passed, 2 * time);
         while (IsOver(cells[0], part))
         {
             cells[0] = Math.Max(0, cells[0] - part);
-            cells[DeadHead + (int)cells[3]] = @in.Value;
+            cells[DeadHead + (int)cells[3]] = was;
             cells[3] = ((int)cells[3] + 1) % Parts;
         }
         return Simple(status, cells[DeadHead + (int)cells[3]]);

@@ -122,8 +122,11 @@ internal static class SequenceEndpoints
         var guesses = new List<SourceGuess>();
         if (ConstantText.Read(text) is { } constant) guesses.Add(new SourceGuess(constant, ConstantText.Say(constant), "constant"));
         Project project = workspace.Project;
-        foreach (Block block in sequence.Blocks.Where(b => text.Length > 0 && b.Called().Contains(text, StringComparison.OrdinalIgnoreCase)).Take(5))
-            guesses.Add(new SourceGuess(new BlockSource(block.Id, BlockType.Of(block.Kind).Outputs[0].Name), block.Called(), "block of this sequence"));
+        // Each output of a block has a name: that of the block, and which it is where there are several.
+        string[] words = text.Split(' ', StringSplitOptions.RemoveEmptyEntries);
+        guesses.AddRange(sequence.Blocks.SelectMany(b => BlockType.Of(b.Kind).Outputs.Select(o => (Block: b, Pin: o.Name, Name: b.Says(o.Name))))
+            .Where(b => words.Length > 0 && words.All(w => b.Name.Contains(w, StringComparison.OrdinalIgnoreCase))).Take(8)
+            .Select(b => new SourceGuess(new BlockSource(b.Block.Id, b.Pin), b.Name, "block of this sequence")));
         RecordId? room = project.Lineage(sequence.Id).OfType<Core.Places.Place>().FirstOrDefault()?.Id;
         var hits = workspace.Finder.Find(project, text, 60).Select(h => project.Find(h.Id)).Where(r => r is Point or Schedule)
             .OrderByDescending(r => project.Lineage(r!.Id).Any(l => l.Id == room)).Take(12);

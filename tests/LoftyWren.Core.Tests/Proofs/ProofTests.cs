@@ -152,6 +152,7 @@ public class ProofTests
     [InlineData("go on at Monday 25:00", 16, "‘25:00’ is not a time of day, such as 08:50.")]
     [InlineData("wait 9 d", 0, "A step lasts from 0 s to 8 d, not 777600 s.")]
     [InlineData("wait -1 s", 0, "A step lasts from 0 s to 8 d, not -1 s.")]
+    [InlineData("set ‘Room temperature to 20 °C", 4, "‘‘Room temper’ is none of what this sequence reads, decides or commands. There are Extract fan, Room temperature, High limit, Two-position.")]
     [InlineData("hope", 0, "A line begins with start, set, ramp, fail, let go, wait until, wait, expect, cut power for, go on at or #, such as ‘set Room temperature to 21 °C’.")]
     public void What_cannot_be_read_is_said_at_its_character(string line, int at, string sentence)
     {
@@ -201,6 +202,44 @@ public class ProofTests
         var (read, problems) = TestText.Read(TestText.Write(steps, names), names);
         return problems.Count == 0 && read.SequenceEqual(steps);
     });
+
+    /// <summary>Names that begin like others, names that are words of the grammar, states that are called like conditions.</summary>
+    [Fact]
+    public void Odd_names_are_read_as_they_were_written()
+    {
+        string[] texts = ["on", "on for", "released", "above all", "in fault", "‘odd’"];
+        string[] called = ["Fan", "Fan on", "Fan on for", "to", "‘Quoted’", "within 5 s"];
+        Project house = Accept(Project(), [.. called.Select((n, i) => (ProjectRecord)new Point { Id = new($"odd-{i}"), Name = n, OwnerId = Fan, Kind = PointKind.Multistate, Role = PointRole.Value, StateTexts = texts })]);
+        var (sequence, names) = Of(house);
+        TestStep[] steps =
+        [
+            .. called.SelectMany((_, i) => texts.SelectMany((_, s) => new TestStep[]
+            {
+                new SetStep(s + 1) { Subject = new TestSubject { PointId = new($"odd-{i}") } },
+                new ExpectStep(new TestCondition(TestRelation.Is, s + 1), 5, 7) { Subject = new TestSubject { PointId = new($"odd-{i}") } },
+            })),
+            .. called.Select((_, i) => new ExpectStep(new TestCondition(TestRelation.Released)) { Subject = new TestSubject { PointId = new($"odd-{i}") } }),
+            new WaitStep(1e-5),
+            new SetStep(1e20) { Subject = new TestSubject { PointId = Temperature } },
+        ];
+        string text = TestText.Write(steps, names);
+        var (read, problems) = TestText.Read(text, names);
+        Assert.Empty(problems);
+        Assert.Equal(steps, read);
+        Assert.True(ProofBench.Prove(house, sequence, new FunctionTest { Id = "t", Name = "t", Steps = [.. steps.Take(60)] }).Passed);
+    }
+
+    [Fact]
+    public void What_is_commanded_cannot_fail_and_a_story_without_end_is_cut_short()
+    {
+        Assert.Equal("it is commanded, not measured: only what is measured can fail.", Prove(Project(), "fail Extract fan").Steps[0].Says);
+        Project house = Project();
+        var (sequence, _) = Of(house);
+        house = Accept(house, Edit.Of(sequence with { ScanSeconds = 0.1 }, 1));
+        Proof proof = Prove(house, "set Room temperature to 20 °C\nwait 7 d\nexpect Extract fan off");
+        Assert.Contains("1,000,000 scans", proof.Steps[^1].Says);
+        Assert.False(proof.Passed);
+    }
 
     [Fact]
     public void Tests_stay_with_the_design_follow_their_points_and_say_when_one_has_gone()

@@ -131,8 +131,8 @@ public class BlockFigureTests
         sample.Scan(1, 6, 0);
         Assert.Equal((7, 7), (sample.Out(2, 7, 1), sample.Out(3, 8, 1)));
         sample.Scan(4, 9, 0);
-        // While there is nothing to take, what is held stays; it is taken as soon as there is, for the press is still on.
-        Assert.Equal(7, sample.Out(5, F, 1));
+        // Where there is nothing to take at the moment, what is held stays, also when there is something later.
+        Assert.Equal((7, 7), (sample.Out(5, F, 1), sample.Out(6, 9, 1)));
     }
 
     [Fact]
@@ -288,6 +288,29 @@ public class BlockFigureTests
         }
     }
 
+    /// <summary>At any scan period a step comes no earlier than its time, and no later than a 59th of it and a scan after.</summary>
+    [Theory]
+    [InlineData(0.1)]
+    [InlineData(1)]
+    [InlineData(7)]
+    [InlineData(60)]
+    [InlineData(200)]
+    public void A_dead_time_is_never_early(double period)
+    {
+        foreach (double time in (double[])[5, 59, 120, 600])
+        {
+            Bench dead = On(BlockKind.DeadTime, ["in"], ("time", time));
+            double step = double.NaN, came = double.NaN;
+            for (int scan = 0; double.IsNaN(came); scan++)
+            {
+                double now = scan * period;
+                if (scan == 20) step = now;
+                if (dead.Out(now, scan >= 20 ? 1 : 0) == 1) came = now;
+            }
+            Assert.InRange(came - step, time - 1e-6, time + (time / 59) + period + 1e-6);
+        }
+    }
+
     [Fact]
     public void Hours_and_starts_are_counted()
     {
@@ -348,6 +371,9 @@ public class BlockFigureTests
         // 0.01 K a second is 36 K an hour.
         for (int s = 0; s <= 600; s++) rate.Scan(s, 20 + (0.01 * s));
         Assert.Equal(36, rate["out"], 1e-6);
+        // A sensor that comes back elsewhere has not changed at that rate.
+        rate.Scan(601, F);
+        Assert.Equal(36, rate.Out(4000, 5), 1e-6);
         Assert.Equal("K", rate.Typing.Outputs[("b", "out")].Unit?.Symbol);
     }
 
@@ -435,6 +461,9 @@ public class BlockFigureTests
         Assert.Equal(0, Shed(0, 9, 101));
         Assert.Equal(1, Shed(10, 18, 101));
         Assert.Equal(2, Shed(19, 40, 101));
+        // Scanned once a minute, a load is not shed by the first scan that finds too much.
+        Bench slow = On(BlockKind.LoadShed, ["power", "limit"], ("after", 60));
+        Assert.Equal((0, 0, 1), (slow.Out(0, 90, 100), slow.Out(60, 101, 100), slow.Out(120, 101, 100)));
         Assert.Equal(2, Shed(41, 100, 96));
         Assert.Equal(1, Shed(101, 135, 94));
         // Without a usable power it keeps what is shed.
@@ -533,10 +562,11 @@ public class BlockFigureTests
         var frost = new Bench(new Block { Id = "b", Kind = BlockKind.Frost, Numbers = new Dictionary<string, double> { ["delay"] = 5 }, Choices = new Dictionary<string, string> { ["after"] = "reset" } }, [("measured", "°C"), ("reset", "")]);
         Assert.Equal((0, 0), (frost.Out(0, 10, 0), frost["heat"]));
         Assert.Equal((0, 50), (frost.Out(1, 7.5, 0), frost["heat"]));
+        // The 5 s count from the scan that first saw it below.
         frost.Scan(2, 4.9, 0);
-        Assert.Equal(0, frost.Out(3, 4.9, 0));
-        Assert.Equal((1, 100), (frost.Out(6, 4.9, 0), frost["heat"]));
-        Assert.Equal(1, frost.Out(7, 4.9, 1));
+        Assert.Equal(0, frost.Out(6, 4.9, 0));
+        Assert.Equal((1, 100), (frost.Out(7, 4.9, 0), frost["heat"]));
+        Assert.Equal(1, frost.Out(7.5, 4.9, 1));
         Assert.Equal(1, frost.Out(8, 8, 0));
         Assert.Equal(0, frost.Out(9, 8, 1));
         Assert.Equal((1, 100), (frost.Out(10, F, 0), frost["heat"]));
@@ -565,6 +595,9 @@ public class BlockFigureTests
         }
         Assert.InRange(late, -0.1, 0.3);
         Assert.Equal(20, start["learned"], 0.5);
+        // A start that is called off ends: the schedule changes only tomorrow after all.
+        var off = new Bench(block, pins);
+        Assert.Equal((1, 0), (off.Out(0, 0, 1000, 17, 21), off.Out(1, 0, 80_000, 17, 21)));
         var other = new Bench(block, pins);
         other.Recall(start.Remember());
         other.Scan(0, 0, 50_000, 17, 21);
