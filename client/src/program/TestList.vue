@@ -90,9 +90,7 @@ const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number 
       None yet. Write what must follow from what, a step a line, such as <code>{{ view?.examples[1] }}</code> and <code>{{ view?.examples[7] }}</code>; it runs
       in a moment, however long its story is.
     </p>
-    <p v-if="may && view" class="dim tiny names">
-      Steps: <code v-for="x in view.examples" :key="x">{{ x }}</code> · Names: {{ view.subjects.map((n) => n.name).join(', ') }}
-    </p>
+    <p v-if="may && view" class="dim tiny names">Steps: {{ view.examples.join(' · ') }}. Names: {{ view.subjects.map((n) => n.name).join(', ') }}.</p>
     <ol v-if="tests.length">
       <li v-for="t in shown" :key="t.id" :data-test="t.id">
         <div class="row">
@@ -176,9 +174,6 @@ ol {
   margin: 0;
   padding: 0;
   list-style: none;
-}
-.names code {
-  margin-right: 8px;
 }
 .row {
   display: flex;

@@ -30,8 +30,8 @@ public sealed record TestSubject
 /// </summary>
 public sealed class SubjectNames
 {
-    // Words that stand where the name of a state may stand.
-    private static readonly string[] Reserved = ["is", "released", "in fault", "above", "below", "between"];
+    // Words that stand where the name of a state may stand; what may follow a subject beside them; and what may follow a state.
+    private static readonly string[] Reserved = ["is", "released", "in fault", "above", "below", "between"], BehindSubject = ["is", "to", "on", "off", "released", "in", "above", "below", "between"], BehindState = ["within", "for", "over"];
 
     private readonly List<Named> _all = [];
     private readonly Dictionary<TestSubject, Named> _bySubject = [];
@@ -64,8 +64,9 @@ public sealed class SubjectNames
     /// <summary>All names, in order; those that can be set are points.</summary>
     public IEnumerable<(string Name, bool CanBeSet)> All => _all.Select(a => (a.Name, a.CanBeSet));
 
-    /// <summary>The name of a subject, in ‘ ’ where it could be taken for a part of another.</summary>
-    public string Of(TestSubject? subject) => subject is null ? "?" : !_bySubject.TryGetValue(subject, out Named? named) ? "what has gone" : Quoted(named.Name, _all.Select(a => a.Name), []);
+    /// <summary>The name of a subject, in ‘ ’ where it and what follows could be taken for another.</summary>
+    public string Of(TestSubject? subject) => subject is null ? "?" : !_bySubject.TryGetValue(subject, out Named? named) ? "what has gone"
+        : Quoted(named.Name, _all.Select(a => a.Name), [.. BehindSubject, .. named.Form.StateTexts.Select(s => s.Split(' ')[0])], []);
 
     /// <summary>How the values of a subject are said; null where it has gone.</summary>
     public ValueForm? FormOf(TestSubject? subject) => subject is null ? null : _bySubject.GetValueOrDefault(subject)?.Form;
@@ -95,17 +96,19 @@ public sealed class SubjectNames
         return end == text.Length || (end < text.Length && text[end] == ' ') ? end - at : 0;
     }
 
-    private static string Quoted(string name, IEnumerable<string> others, IEnumerable<string> reserved)
+    /// <summary>A name in ‘ ’ where another goes on with a word that may follow it, or where it begins like words that are kept for conditions.</summary>
+    private static string Quoted(string name, IEnumerable<string> others, IReadOnlyList<string> behind, IEnumerable<string> reserved)
     {
         bool begins(string other, string with) => other.Length > with.Length && other[with.Length] == ' ' && other.StartsWith(with, StringComparison.OrdinalIgnoreCase);
-        return name.StartsWith('‘') || others.Any(o => begins(o, name)) || reserved.Any(r => name.Equals(r, StringComparison.OrdinalIgnoreCase) || begins(name, r)) ? $"‘{name}’" : name;
+        bool follows(string word) => behind.Contains(word, StringComparer.OrdinalIgnoreCase) || char.IsAsciiDigit(word[0]) || word[0] is '-' or '−' or '+' or '‘';
+        return name.StartsWith('‘') || others.Any(o => begins(o, name) && o[(name.Length + 1)..].TrimStart() is { Length: > 0 } rest && follows(rest.Split(' ')[0])) || reserved.Any(r => name.Equals(r, StringComparison.OrdinalIgnoreCase) || begins(name, r)) ? $"‘{name}’" : name;
     }
 
     /// <summary>A value in words that can be read back: to the last digit.</summary>
     public static string Say(ValueForm form, double value)
     {
         int state = form.Kind == PointKind.Binary ? (int)value : (int)value - 1;
-        if (form.Kind != PointKind.Analog && state >= 0 && state < form.StateTexts.Count) return Quoted(form.StateTexts[state], form.StateTexts, Reserved);
+        if (form.Kind != PointKind.Analog && state >= 0 && state < form.StateTexts.Count) return Quoted(form.StateTexts[state], form.StateTexts, BehindState, Reserved);
         string number = value.ToString("R", System.Globalization.CultureInfo.InvariantCulture);
         return string.IsNullOrEmpty(form.Unit) ? number : $"{number} {form.Unit}";
     }

@@ -208,7 +208,7 @@ public class ProofTests
     public void Odd_names_are_read_as_they_were_written()
     {
         string[] texts = ["on", "on for", "released", "above all", "in fault", "‘odd’"];
-        string[] called = ["Fan", "Fan on", "Fan on for", "to", "‘Quoted’", "within 5 s"];
+        string[] called = ["Fan", "Fan status", "Fan ‘odd’ 2", "Fan on", "Fan on for", "to", "‘Quoted’", "within 5 s"];
         Project house = Accept(Project(), [.. called.Select((n, i) => (ProjectRecord)new Point { Id = new($"odd-{i}"), Name = n, OwnerId = Fan, Kind = PointKind.Multistate, Role = PointRole.Value, StateTexts = texts })]);
         var (sequence, names) = Of(house);
         TestStep[] steps =
@@ -226,6 +226,9 @@ public class ProofTests
         var (read, problems) = TestText.Read(text, names);
         Assert.Empty(problems);
         Assert.Equal(steps, read);
+        // Only what could be taken for another is put in quotes.
+        Assert.Contains("expect Fan status ‘on’ within 5 s for 7 s", text);
+        Assert.Contains("expect Extract fan on", TestText.Write(TestText.Read("expect Extract fan on", names).Steps, names));
         Assert.True(ProofBench.Prove(house, sequence, new FunctionTest { Id = "t", Name = "t", Steps = [.. steps.Take(60)] }).Passed);
     }
 
