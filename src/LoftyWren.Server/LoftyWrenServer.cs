@@ -146,6 +146,8 @@ public static class LoftyWrenServer
         BlockEndpoints.Map(api);
         SequenceEndpoints.Map(api);
         ProofEndpoints.Map(api);
+        LedgerEndpoints.Map(api);
+        OwnBlockEndpoints.Map(api);
         ScheduleEndpoints.Map(api);
         TrendEndpoints.Map(api);
         AlarmEndpoints.Map(api);

@@ -23,6 +23,21 @@ public sealed class Database : IDisposable
     private long _noted;
     private bool _isClosed;
 
+    /// <summary>Opens or makes a file that no project hangs on. One that cannot be read is put aside, and another begun: nothing in it is worth a project that does not open.</summary>
+    public static Database Dispensable(string path, IReadOnlyList<Migration> migrations)
+    {
+        try
+        {
+            return new Database(path, migrations);
+        }
+        catch (StorageException) when (File.Exists(path))
+        {
+            string aside = $".damaged-{DateTime.UtcNow:yyyyMMddHHmmssfff}";
+            foreach (string part in new[] { path, path + "-wal", path + "-shm", path + ".state" }.Where(File.Exists)) File.Move(part, part + aside);
+            return new Database(path, migrations);
+        }
+    }
+
     /// <summary>Opens or makes the file and brings it to the newest form.</summary>
     /// <param name="path">Where it is.</param>
     /// <param name="migrations">Its form, step by step.</param>

@@ -84,25 +84,142 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
     public void A_test_is_written_run_and_shows_what_was_otherwise_and_why()
     {
         using Browser browser = Enter("/program/glaze-seq");
-        browser.SeeText("section.tests", "None yet");
+        const string written = "section.tests > ol > li:last-of-type ";
         browser.Click("#add-test");
-        browser.Type("section.tests textarea", "start Monday 20:00\nset Presence to warm\nexpect Extract fan on within 5 s\n" + Keys.Tab);
+        browser.Until("have two", () => browser.Count("section.tests > ol > li") == 2);
+        browser.Type(written + "textarea", "start Monday 20:00\nset Presence to warm\nexpect Extract fan on within 5 s\n" + Keys.Tab);
         browser.SeeText("section.tests .wrong", "Line 2, character 17");
-        browser.Type("section.tests textarea", "start Monday 20:00\nset Presence to present\nexpect Extract fan off within 5 s\n" + Keys.Tab);
+        browser.Type(written + "textarea", "start Monday 20:00\nset Presence to present\nexpect Extract fan off within 5 s\n" + Keys.Tab);
         browser.Until("be read", () => browser.Count("section.tests .wrong") == 0);
-        browser.Click("section.tests [aria-label^='Run']:not(#run-tests)");
-        browser.SeeText("section.tests [data-state]", "failed");
+        browser.Click(written + "[aria-label^='Run']");
+        browser.SeeText(written + "[data-state]", "failed");
         browser.SeeText("section.tests .step.no", "expect Extract fan off within 5 s");
         browser.SeeText("section.tests .step.no .why", "Hold after presence");
         browser.See("section.tests figure svg path");
-        browser.Type("section.tests textarea", "start Monday 20:00\nset Presence to present\nexpect Extract fan on within 5 s\n" + Keys.Tab);
-        browser.SeeText("section.tests [data-state]", "run before something changed");
+        // A test that fails as it is says nothing of logic that is broken.
+        browser.Click("#break");
+        browser.SeeText(".n-message", "fails as it is");
+        browser.Type(written + "textarea", "start Monday 20:00\nset Presence to present\nexpect Extract fan on within 5 s\n" + Keys.Tab);
+        browser.SeeText(written + "[data-state]", "run before something changed");
         browser.Click("#run-tests");
-        browser.SeeText("section.tests [data-state]", "passed");
+        browser.SeeText(written + "[data-state]", "passed at revision");
+        browser.Click("#break");
+        browser.SeeText(".breaking", "100 % noticed: 4 of 4");
         Undo(browser);
         Undo(browser);
         Undo(browser);
-        browser.SeeText("section.tests", "None yet");
+        browser.Until("have one", () => browser.Count("section.tests > ol > li") == 1);
+        browser.Complaints();
+    }
+
+    [Fact]
+    public void The_tests_of_the_whole_project_are_run_as_one_job()
+    {
+        using Browser browser = Enter("/program/proofs");
+        browser.Click("#run-proofs");
+        browser.Until("have all run", () => browser.TextOf(".pageshell, main").Contains("157 of 157 clauses proven", StringComparison.Ordinal), 60);
+        browser.SeeText("tr[data-row]", "passed");
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
+    public void The_kiln_extract_is_written_in_the_ledger_by_keyboard_alone()
+    {
+        using Browser browser = Enter("/program/kiln-seq");
+        browser.See("[data-block=twoPosition]");
+        browser.Press("l");
+        browser.Until("have the caret in the ledger", () => (string?)browser.Script("return document.activeElement.id") == "ledger");
+        string before = browser.See("#ledger").GetAttribute("value")!;
+        browser.Control("a");
+        browser.Press("Half a li");
+        // What is typed stays while one looks at the diagram.
+        browser.ClickText("[data-choice=diagram]", "Diagram");
+        browser.See("[data-block=twoPosition]");
+        browser.Click("[data-choice=ledger]");
+        Assert.Equal("Half a li", browser.See("#ledger").GetAttribute("value"));
+        browser.Click("#ledger");
+        browser.Control("a");
+        browser.Press("Room too warm = Two-positio");
+        browser.SeeText("[role=option]", "Two-position (");
+        browser.Press(Keys.Tab);
+        browser.Press("measured: Room temperature, limit: High lim");
+        browser.SeeText("[role=option]", "High limit");
+        browser.Press(Keys.Tab);
+        browser.Press("; differential: 2 °C)" + Keys.Escape + Keys.Enter + "Extract fan ← 10 High temperature: Room too warm" + Keys.Escape);
+        browser.Control(Keys.Enter);
+        // A difference of temperatures is no temperature.
+        browser.SeeText(".ledger .wrong, .n-message", "K");
+        browser.Control("a");
+        browser.Press("Room too warm = Two-position (measured: Room temperature, limit: High limit; differential: 2 K)" + Keys.Escape + Keys.Enter + "Extract fan ← 10 High temperature: Room too warm" + Keys.Escape);
+        browser.Control(Keys.Enter);
+        browser.Until("keep it", () => browser.Count("#keep-ledger") == 0);
+        browser.Script("document.activeElement.blur()");
+        browser.Click("#run-tests");
+        browser.Until("prove it", () => browser.TextOf("section.tests").Contains("passed at revision", StringComparison.Ordinal) && !browser.TextOf("section.tests").Contains("failed at revision", StringComparison.Ordinal));
+        Undo(browser);
+        browser.Until("be as it was", () => browser.See("#ledger").GetAttribute("value") == before);
+        browser.Press("l");
+    }
+
+    [Fact]
+    public void A_mode_table_is_made_of_an_output_and_says_what_it_leaves_open()
+    {
+        using Browser browser = Enter("/program/wash-extract-seq");
+        browser.See("[data-block=twoPosition]");
+        browser.Press("b");
+        browser.Type("#insert", "operating modes" + Keys.Enter);
+        browser.See("[data-modes]");
+        browser.Click("[data-add-mode]");
+        browser.SeeText("[data-modes]", "when no other holds");
+        browser.Type("[aria-label='Name of mode 2']", "Course" + Keys.Enter);
+        browser.Type("[data-mode='3'] [data-pin=when3]", "Evening courses");
+        browser.SeeText("[role=option]", "Evening courses");
+        browser.Press(Keys.Enter);
+        browser.Type("[aria-label='Course lasts at least']", "600" + Keys.Enter);
+        browser.Type("[aria-label='Command an output from Mode table']", "Extract fan");
+        browser.SeeText("[role=option]", "Extract fan");
+        browser.Press(Keys.Enter);
+        browser.Until("have a column", () => browser.Count("[aria-label='Extract fan in Course']") == 1);
+        browser.SeeText(".bar", "does not say what Extract fan is in Off");
+        browser.SeeText(".bar", "can never be in On");
+        browser.Type("[aria-label='Extract fan in Course']", "on");
+        browser.SeeText("[role=option]", "constant");
+        browser.Press(Keys.Enter);
+        browser.Type("[aria-label='Extract fan in Off']", "rel");
+        browser.SeeText("[role=option]", "released");
+        browser.Press(Keys.Enter);
+        browser.Until("say no more of Off", () => !browser.Page().Contains("does not say what Extract fan is in Off", StringComparison.Ordinal));
+        while (browser.Count("[data-modes]") > 0) Undo(browser);
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
+    public void Blocks_are_taken_together_opened_in_place_put_elsewhere_and_taken_apart()
+    {
+        using Browser browser = Enter("/program/hp-seq");
+        browser.See("[data-block=minimumTimes]");
+        browser.Control("a");
+        browser.Type("#own-name", "Buffer call");
+        browser.Click("#together");
+        browser.See("[data-block=own].on");
+        browser.SeeText(".inspect .lines", "Compressor times");
+        browser.Until("see what flows inside", () => browser.Count(".inspect .lines .now") == 4);
+        browser.Click("#run-tests");
+        browser.Until("be proven as before", () => browser.TextOf("section.tests h2 + .fact, section.tests .head").Contains("3 of 3 passed", StringComparison.Ordinal));
+        browser.Open("/program/gas-seq");
+        browser.See("[data-block=or]");
+        browser.Press("b");
+        browser.Type("#insert", "buffer call");
+        browser.SeeText("[role=option]", "own, revision 1");
+        browser.Press(Keys.Enter);
+        browser.See("[data-block=own]");
+        Undo(browser);
+        browser.Open("/program/hp-seq");
+        browser.Click("[data-block=own]");
+        browser.Click("#take-apart");
+        browser.Until("have four blocks", () => browser.Count("[data-block]") == 4);
+        Undo(browser);
+        Undo(browser);
         Assert.Empty(browser.Complaints());
     }
 

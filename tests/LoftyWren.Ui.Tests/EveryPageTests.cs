@@ -11,7 +11,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
     /// <summary>Every page of the manifest, with a record of the demo where it is of one.</summary>
     private static readonly string[] Pages =
     [
-        "/plan/kh", "/list/import", "/list/summary", "/library/starter/fcu-4", "/tags", "/names", "/findings", "/history", "/projects", "/wire", "/wire/kh-c1", "/wire/replace/kiln-temp", "/wire/lists", "/wire/catalogue", "/wire/curves", "/program", "/program/kiln-seq", "/program/help", "/program/older", "/supervise",
+        "/plan/kh", "/list/import", "/list/summary", "/library/starter/fcu-4", "/tags", "/names", "/findings", "/history", "/projects", "/wire", "/wire/kh-c1", "/wire/replace/kiln-temp", "/wire/lists", "/wire/catalogue", "/wire/curves", "/program", "/program/kiln-seq", "/program/vent-seq", "/program/proofs", "/program/help", "/program/older", "/supervise",
         "/supervise/schedules/hours", "/supervise/trends", "/supervise/alarms", "/draw/kh-1", "/commission", "/commission/kh-c4", "/commission/contact", "/commission/compare", "/commission/contact/kh-c4", "/commission/check", "/commission/check/kh-c1", "/commission/build", "/operate/kh-1", "/operate/held", "/operate/trail", "/accounts",
     ];
 
@@ -35,6 +35,11 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         ("/wire/curves", ["#add-curve"], "[role=dialog] #curve-points"),
         ("/program", ["#add-sequence"], "[role=dialog] #seq-of"),
         ("/program/kiln-seq", ["[data-block=twoPosition]"], ".inspect [aria-label=Kind]"),
+        ("/program/vent-seq", ["[aria-label='What to do with mode Course']", ".n-dropdown-option"], ".modes .more"),
+        ("/program/hp-seq", ["'Ctrl+a'"], "#own-name"),
+        ("/program/kiln-seq", ["#paste-clauses"], "#clause-text"),
+        ("/program/kiln-seq", ["#break"], ".breaking .fact"),
+        ("/program/kiln-seq", ["[data-choice=ledger]"], "#ledger"),
         ("/program/older", ["#convert"], "[role=alertdialog] #convert-now"),
         ("/supervise", ["#add-schedule"], "[role=dialog] #sch-name"),
         ("/supervise/alarms", ["#add-alarm"], "[role=dialog] #alarm-point"),
@@ -58,21 +63,19 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         }
     }
 
-    /// <summary>The rules of WCAG 2.2, A and AA, as axe-core checks them; what is serious or critical fails.</summary>
-    [Theory]
-    [InlineData("light")]
-    [InlineData("dark")]
-    public void Everybody_can_use_every_page_and_every_dialog(string theme)
+    /// <summary>The rules of WCAG 2.2, A and AA, as axe-core checks them, and the contrast of the dark theme; what is serious or critical fails.</summary>
+    [Fact]
+    public void Everybody_can_use_every_page_and_every_dialog_in_both_themes()
     {
         using var browser = new Browser(demo.Running.Address);
         browser.EnterDemoAs("engineer");
-        browser.Script($"localStorage.setItem('theme', '{theme}')");
+        Show(browser, "light");
         var wrong = new List<string>();
         foreach (string page in Pages)
         {
             browser.Open(page);
             Settle(browser);
-            wrong.AddRange(Check(browser).Select(w => $"{page}: {w}"));
+            wrong.AddRange(InBoth(browser).Select(w => $"{page}: {w}"));
         }
         foreach (var (page, opens, see) in Dialogs)
         {
@@ -81,14 +84,39 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
             foreach (string step in opens) Step(browser, step);
             browser.See(see);
             Thread.Sleep(300);
-            wrong.AddRange(Check(browser).Select(w => $"{page} {string.Join(' ', opens)}: {w}"));
+            wrong.AddRange(InBoth(browser).Select(w => $"{page} {string.Join(' ', opens)}: {w}"));
         }
         Assert.True(wrong.Count == 0, string.Join('\n', wrong.Distinct().Take(40)));
     }
 
-    /// <summary>What opening a page asks of the server, and what an edit elsewhere makes it ask again. The shell asks for seven things on every page.</summary>
+    /// <summary>All rules in the light theme; of the dark one only the contrast can be otherwise.</summary>
+    private static List<string> InBoth(Browser browser)
+    {
+        const string all = "'wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'";
+        var wrong = Check(browser, $"{{ type: 'tag', values: [{all}] }}").ToList();
+        string paper() => (string)browser.Script("return getComputedStyle(document.body).backgroundColor")!;
+        string light = paper();
+        // A colour that is on its way to the other is neither.
+        browser.Script("document.head.appendChild(document.createElement('style')).textContent = '* { transition: none !important; animation: none !important }'");
+        Show(browser, "dark");
+        browser.Until("be dark", () => paper() != light);
+        Thread.Sleep(250);
+        wrong.AddRange(Check(browser, "{ type: 'rule', values: ['color-contrast'] }").Select(w => $"dark: {w}"));
+        Show(browser, "light");
+        return wrong;
+    }
+
+    /// <summary>Chooses a theme as another window of the same person would.</summary>
+    private static void Show(Browser browser, string theme) => browser.Script(
+        "localStorage.setItem('theme', arguments[0]); dispatchEvent(new StorageEvent('storage', { key: 'theme', newValue: arguments[0], storageArea: localStorage }))", theme);
+
+    /// <summary>
+    /// What opening a page asks of the server, and what an edit elsewhere makes it ask again: the shell asks for seven things on
+    /// every page. And once a page has shown its first content it does not move: the sum of what shifted, as the browser
+    /// measures it (layout instability), stays under what counts as good, 0.1.
+    /// </summary>
     [Fact]
-    public void A_page_asks_for_little_and_after_an_edit_elsewhere_for_less()
+    public void A_page_asks_for_little_stands_still_and_asks_for_less_after_an_edit_elsewhere()
     {
         const int shell = 7, most = 5, again = 6;
         const double mostKilobytes = 400;
@@ -103,7 +131,15 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
             browser.Open(page);
             Settle(browser);
             var (asked, kilobytes) = Asked(browser);
+            if (asked > shell + most)
+            {
+                // What something that happened on the site meanwhile made it ask again is not what opening it costs.
+                browser.Open(page);
+                Settle(browser);
+                (asked, kilobytes) = Asked(browser);
+            }
             if (asked > shell + most || kilobytes > mostKilobytes) wrong.Add($"{page} asks {asked} times for {kilobytes:0} kB: {What(browser)}");
+            if (Shift(browser) is > 0.1 and var shift) wrong.Add($"{page} shifts by {shift:0.00}");
             browser.Script("performance.clearResourceTimings()");
             // The washroom of another building gets another area.
             browser.Script("""
@@ -128,28 +164,13 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         static string What(Browser browser) => (string)browser.Script("return performance.getEntriesByType('resource').map(e => new URL(e.name).pathname + new URL(e.name).search).filter(p => p.startsWith('/api')).join(' ')")!;
     }
 
-    /// <summary>Once a page has shown its first content it does not move: the sum of what shifted, as the browser measures it (layout instability), stays under what counts as good, 0.1.</summary>
-    [Fact]
-    public void No_page_moves_after_its_first_content()
-    {
-        using var browser = new Browser(demo.Running.Address);
-        browser.EnterDemoAs("engineer");
-        var wrong = new List<string>();
-        foreach (string page in Pages)
-        {
-            browser.Open(page);
-            Settle(browser);
-            double shift = Convert.ToDouble(browser.Script("""
-                return new Promise(done => {
-                  let sum = 0
-                  new PerformanceObserver(list => { for (const e of list.getEntries()) if (!e.hadRecentInput) sum += e.value }).observe({ type: 'layout-shift', buffered: true })
-                  setTimeout(() => done(sum), 300)
-                })
-                """), CultureInfo.InvariantCulture);
-            if (shift > 0.1) wrong.Add($"{page} shifts by {shift:0.00}");
-        }
-        Assert.True(wrong.Count == 0, string.Join('\n', wrong));
-    }
+    private static double Shift(Browser browser) => Convert.ToDouble(browser.Script("""
+        return new Promise(done => {
+          let sum = 0
+          new PerformanceObserver(list => { for (const e of list.getEntries()) if (!e.hadRecentInput) sum += e.value }).observe({ type: 'layout-shift', buffered: true })
+          setTimeout(() => done(sum), 200)
+        })
+        """), CultureInfo.InvariantCulture);
 
     /// <summary>The script that is loaded before the first screen stands, as it goes over the wire.</summary>
     [Fact]
@@ -178,7 +199,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
             int now = Asked(browser).Requests;
             bool isQuiet = now == before;
             before = now;
-            Thread.Sleep(350);
+            Thread.Sleep(200);
             return isQuiet;
         });
     }
@@ -191,12 +212,12 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         return ((int)numbers[0], numbers[1] / 1000);
     }
 
-    private static IEnumerable<string> Check(Browser browser)
+    private static IEnumerable<string> Check(Browser browser, string rules)
     {
         if (browser.Script("return typeof axe") as string == "undefined") browser.Script(Axe);
-        object? found = browser.Script("""
+        object? found = browser.Script($$"""
             return (async () => {
-              const found = await axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'], resultTypes: ['violations'] })
+              const found = await axe.run(document, { runOnly: {{rules}}, resultTypes: ['violations'] })
               return JSON.stringify(found.violations.filter(v => ['serious', 'critical'].includes(v.impact)).flatMap(v => v.nodes.slice(0, 3).map(n => v.id + ' ' + n.target.join(' ') + ' ' + n.html.slice(0, 140) + ' ' + (n.any[0]?.message ?? n.all[0]?.message ?? ''))))
             })()
             """);

@@ -5,18 +5,19 @@ import { shownInputs } from './diagram'
 import { post, type Schemas } from '../shared/api/http'
 import BlockChart from './BlockChart.vue'
 import BlockFacts from './BlockFacts.vue'
+import OwnBlockPane from './OwnBlockPane.vue'
 import SourceInput from './SourceInput.vue'
 import TableInput from './TableInput.vue'
 import type { SequenceWork } from './useSequence'
 
 /** A block beside the diagram: its kind, label, sources, settings, and the help of its kind. */
 const props = defineProps<{ work: SequenceWork; block: Block }>()
-const { blocks, types, may, s } = props.work
-const type = computed(() => types.value.get(props.block.kind)!)
+const { blocks, may, s } = props.work
+const type = computed(() => props.work.typeOf(props.block)!)
 const help = computed(() => blocks.value?.find((b) => b.definition.kind === props.block.kind)?.help)
 const kinds = computed(() =>
   (blocks.value ?? [])
-    .filter((b) => !b.definition.isRetired || b.definition.kind === props.block.kind)
+    .filter((b) => (!b.definition.isRetired && !b.definition.isInner) || b.definition.kind === props.block.kind)
     .map((b) => ({ value: b.definition.kind as string, label: b.definition.name })),
 )
 const hasSettings = computed(() => !!(type.value.numbers.length || type.value.choices.length || type.value.texts?.length || type.value.tables?.length))
@@ -25,6 +26,7 @@ const story = shallowRef<Schemas['BlockStory'] | null>(null)
 watch(
   () => JSON.stringify([props.block.kind, props.block.numbers, props.block.choices, props.block.tables, props.block.outputUnit]),
   async (asked) => {
+    if (props.block.inside) return
     const { kind, numbers, choices, tables, outputUnit } = props.block
     const answer = await post('/blocks/story', { body: { id: 'b', kind, numbers, choices, tables, outputUnit } as Block }).catch(() => null)
     if (asked === JSON.stringify([props.block.kind, props.block.numbers, props.block.choices, props.block.tables, props.block.outputUnit])) story.value = answer
@@ -38,7 +40,8 @@ const setText = (name: string, value: string | null) => set({ texts: value ? { .
 
 <template>
   <span class="dim">Block</span>
-  <label class="row"
+  <OwnBlockPane v-if="block.inside" :work="work" :block="block" />
+  <label v-else class="row"
     ><span>Kind</span
     ><PickOne
       :model-value="block.kind as string"
@@ -134,7 +137,7 @@ const setText = (name: string, value: string | null) => set({ texts: value ? { .
       @update:model-value="(t: string) => t.trim() !== (block.outputUnit ?? '') && set({ outputUnit: t.trim() || null })"
   /></label>
   <p v-if="may" class="acts"><NButton size="small" @click="work.duplicate">Duplicate</NButton><NButton size="small" @click="work.remove">Delete</NButton></p>
-  <template v-if="help">
+  <template v-if="help && !block.inside">
     <p>{{ help.summary }}</p>
     <BlockChart v-if="story" :story="story" :name="type.name" />
     <p class="mono formula">{{ help.formula }}</p>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue'
 import { newId, type Sequence } from '../shared/api/records'
-import type { Schemas } from '../shared/api/http'
+import { post, type Schemas } from '../shared/api/http'
+import { useDo } from '../shared/useDo'
 
 /** The paragraphs of the specification that a sequence must meet, each with what meets it. */
 const props = defineProps<{
@@ -13,6 +14,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ show: [ids: string[]] }>()
 const clauses = computed(() => props.sequence.clauses ?? [])
+const attempt = useDo()
 const list = ref<HTMLElement>()
 type Clause = Schemas['Clause']
 /** What meets a clause and still stands, as the diagram numbers its nodes: blocks by id, outputs as o:id. */
@@ -27,6 +29,17 @@ const replace = (c: Clause, patch: Partial<Clause>, label: string) =>
     clauses.value.map((x) => (x === c ? { ...x, ...patch } : x)),
     label,
   )
+const pasting = ref(false)
+const pasted = ref('')
+/** Each paragraph of what was pasted becomes a clause behind those there are. */
+async function split() {
+  await attempt(async () => {
+    const parts = await post('/clauses/split', { body: { text: pasted.value } })
+    const made = parts.map((text) => ({ id: newId('cl'), text, blocks: [], outputs: [] }))
+    if (await write([...clauses.value, ...made], `Added ${made.length} clauses from a text`)) [pasting.value, pasted.value] = [false, '']
+  })
+}
+const approve = (c: Clause, approved: boolean) => replace(c, { approved }, `${approved ? 'Approved' : 'Took back the approval of'} clause ${number(c)}`)
 async function add() {
   const text = 'What the specification asks for.'
   if (await write([...clauses.value, { id: newId('cl'), text, blocks: [], outputs: [] }], `Added clause ${clauses.value.length + 1}`)) {
@@ -34,7 +47,7 @@ async function add() {
     list.value?.querySelector<HTMLTextAreaElement>('li:last-child textarea')?.select()
   }
 }
-const reword = (c: Clause, text: string) => text.trim() !== c.text && replace(c, { text: text.trim() }, `Reworded clause ${number(c)}`)
+const reword = (c: Clause, text: string) => text.trim() !== c.text && replace(c, { text: text.trim(), approved: false }, `Reworded clause ${number(c)}`)
 /** Names what is picked in the diagram as what meets this clause. */
 const meet = (c: Clause) =>
   replace(
@@ -76,7 +89,21 @@ const actions = (i: number) => [
     <div class="head">
       <h2>Clauses</h2>
       <span class="dim">what the specification asks of this sequence, and what meets it</span><span class="space" />
+      <NButton size="small" v-if="may" id="paste-clauses" :aria-expanded="pasting" @click="pasting = !pasting">Paste text…</NButton>
       <NButton size="small" v-if="may" id="add-clause" @click="add">Add a clause</NButton>
+    </div>
+    <div v-if="pasting" class="paste">
+      <TextBox
+        id="clause-text"
+        type="textarea"
+        :rows="6"
+        :model-value="pasted"
+        maxlength="100000"
+        placeholder="Paste the specification's paragraphs here; each becomes a clause."
+        aria-label="Text of the specification"
+        @update:model-value="(t: string) => (pasted = t)"
+      />
+      <p class="acts"><NButton id="split-clauses" size="small" type="primary" :disabled="!pasted.trim()" @click="split">Make clauses of it</NButton></p>
     </div>
     <p v-if="!clauses.length" class="dim">
       None yet. Write each paragraph of the specification as a clause; pick blocks or outputs in the diagram to say what meets it. What nothing meets is a
@@ -108,6 +135,14 @@ const actions = (i: number) => [
               :title="may ? `Close it to say that it does not meet clause ${i + 1}` : undefined"
               @close="unmeet(c, id)"
               >{{ say(id) }}</NTag
+            >
+            <NCheckbox
+              size="small"
+              :checked="c.approved"
+              :disabled="!may"
+              :aria-label="`Clause ${i + 1} is approved`"
+              @update:checked="(v: boolean) => approve(c, v)"
+              >approved</NCheckbox
             >
             <template v-if="may">
               <NButton

@@ -9,10 +9,10 @@ import type { SequenceWork } from './useSequence'
 const props = defineProps<{ node: DiagramNode; work: SequenceWork; block: Block }>()
 const { held, picked } = props.work
 const pins = computed(() =>
-  shownInputs(props.block, props.work.types.value.get(props.block.kind)!).map((p) => ({ ...p, arrives: props.work.arrives(props.block.id, p.name) })),
+  shownInputs(props.block, props.work.typeOf(props.block)!).map((p) => ({ ...p, arrives: props.work.arrives(props.block.id, p.name) })),
 )
 const several = computed(() => props.node.outputs.length > 1)
-const labels = computed(() => new Map(props.work.types.value.get(props.block.kind)!.outputs.map((o) => [o.name, o.label])))
+const labels = computed(() => new Map(props.work.typeOf(props.block)!.outputs.map((o) => [o.name, o.label])))
 const marks = [
   [Flag.fault, '✕'],
   [Flag.stale, '◇'],

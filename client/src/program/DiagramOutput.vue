@@ -29,7 +29,12 @@ const FALLBACK = 0
     >
     <span v-for="r in rungs" :key="r.priority" class="rung" :class="{ wins: r.now?.wins }">
       <i class="mono">{{ r.priority }}</i><span>{{ r.label }}</span
-      ><span class="mono dim">{{ r.now?.says?.split(' (')[0] ?? '' }} {{ r.now?.wins ? '◀' : '' }}</span></span
+      ><span
+        class="mono dim"
+        :class="{ limited: r.now?.limitedTo }"
+        :title="r.now?.limitedTo ? `beyond what the output can be: limited to ${r.now.limitedTo}` : undefined"
+        >{{ r.now?.limitedTo ? '⊣ ' : '' }}{{ r.now?.says?.split(' (')[0] ?? '' }} {{ r.now?.wins ? '◀' : '' }}</span
+      ></span
     >
     <span class="rung" :class="{ wins: now?.winner === FALLBACK }"
       ><i class="mono">–</i><span>Fallback</span><span class="mono dim">{{ output.fallback }} {{ now?.winner === FALLBACK ? '◀' : '' }}</span></span
@@ -98,6 +103,9 @@ const FALLBACK = 0
 .rung.wins {
   background: var(--plum-soft);
   font-weight: 600;
+}
+.limited {
+  color: var(--amber);
 }
 .rung i {
   font-style: normal;

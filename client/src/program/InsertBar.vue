@@ -1,13 +1,29 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, shallowRef } from 'vue'
+import { get, type Schemas } from '../shared/api/http'
+import { matching } from '../shared/words'
 import { findKinds } from './story'
 import type { SequenceWork } from './useSequence'
 
 /** Blocks and outputs, put into a sequence by words. */
 const props = defineProps<{ work: SequenceWork }>()
 const emit = defineEmits<{ insert: [kind: string] }>()
-const all = computed(() => (props.work.blocks.value ?? []).map((b) => b.definition).filter((d) => !d.isRetired))
-const findBlock = (text: string) => findKinds(all.value, text).map((d) => ({ key: d.kind as string, label: d.name, sub: d.group as string }))
+const all = computed(() => (props.work.blocks.value ?? []).map((b) => b.definition).filter((d) => !d.isRetired && !d.isInner))
+/** Own blocks of the project come before kinds; they are asked for when somebody looks. */
+const own = shallowRef<Schemas['OwnBlockLine'][]>([])
+const look = async () => (own.value = await get('/own-blocks', {}).catch(() => []))
+function findBlock(text: string) {
+  if (text.length < 2) void look()
+  return [
+    ...matching(own.value, (o) => `own ${o.name}`, text).map((o) => ({ key: `own:${o.name}`, label: o.name, sub: `own, revision ${o.revision}` })),
+    ...findKinds(all.value, text).map((d) => ({ key: d.kind as string, label: d.name, sub: d.group as string })),
+  ]
+}
+function take(key: string) {
+  const line = own.value.find((o) => `own:${o.name}` === key)
+  if (line) void props.work.insertOwn(line.part)
+  else emit('insert', key)
+}
 const findOutput = async (text: string) =>
   (await props.work.sources(text)).flatMap((g) => (g.source.from === 'point' ? [{ key: g.source.pointId, label: g.name, sub: g.path }] : []))
 </script>
@@ -23,7 +39,7 @@ const findOutput = async (text: string) =>
       place="top-start"
       placeholder="Insert a block: what it is, or what it is for"
       aria-label="Insert a block"
-      @choose="(item) => item && emit('insert', item.key)"
+      @choose="(item) => item && take(item.key)"
     />
     <ComboBox
       id="insert-output"

@@ -1,11 +1,15 @@
 <script setup lang="ts">
+import { useEventListener, useLocalStorage } from '@vueuse/core'
 import { computed, nextTick, ref } from 'vue'
 import { many } from '../shared/numbers'
 import BlockPane from './BlockPane.vue'
 import ClauseList from './ClauseList.vue'
 import InsertBar from './InsertBar.vue'
+import LedgerView from './LedgerView.vue'
+import ModeTable from './ModeTable.vue'
 import OutputPane from './OutputPane.vue'
 import SequenceDiagram from './SequenceDiagram.vue'
+import SeveralPane from './SeveralPane.vue'
 import TestList from './TestList.vue'
 import { useSequence } from './useSequence'
 
@@ -15,6 +19,13 @@ const work = useSequence(() => props.sequence)
 const { view, s, may, picked, held } = work
 const block = computed(() => (picked.value.length === 1 ? work.byId(picked.value[0]!) : undefined))
 const output = computed(() => (picked.value.length === 1 ? work.ladderBy(picked.value[0]!) : undefined))
+const tables = computed(() => (s.value?.blocks ?? []).filter((b) => b.kind === 'modes'))
+/** Diagram or ledger: two lenses of the same sequence; the one chosen last is kept on this computer. */
+const lens = useLocalStorage<'diagram' | 'ledger'>('sequence-lens', 'diagram')
+const lenses = [
+  { value: 'diagram', label: 'Diagram' },
+  { value: 'ledger', label: 'Ledger' },
+]
 const diagram = ref<InstanceType<typeof SequenceDiagram>>()
 const focusFirstSource = () =>
   void nextTick(() => setTimeout(() => root.value?.querySelector<HTMLInputElement>('.inspect [data-pin] input, .inspect input[data-pin]')?.focus(), 50))
@@ -22,17 +33,26 @@ async function insert(kind: string) {
   await work.insert(kind)
   focusFirstSource()
 }
+const ledger = ref<InstanceType<typeof LedgerView>>()
+/** From one lens to the other; the ledger takes the caret. */
+function turn() {
+  lens.value = lens.value === 'ledger' ? 'diagram' : 'ledger'
+  void nextTick(() => ledger.value?.focus())
+}
 function letGo() {
   held.value = null
   picked.value = []
 }
 function key(e: KeyboardEvent) {
-  if ((e.target as HTMLElement).closest('input, select, textarea, [role=combobox]')) return
+  const target = e.target as HTMLElement
+  if (e.defaultPrevented || target.closest('input, select, textarea, [role=combobox]')) return
+  if (target !== document.body && !root.value?.contains(target)) return
   const meta = e.ctrlKey || e.metaKey
   const letter = e.key.toLowerCase()
   if (e.key === 'Delete' && picked.value.length && may.value) void work.remove()
   else if (meta && letter === 'd' && may.value) void work.duplicate()
   else if (meta && letter === 'a') picked.value = (s.value?.blocks ?? []).map((b) => b.id)
+  else if (!meta && letter === 'l') turn()
   else if (!meta && letter === 'b') root.value?.querySelector<HTMLInputElement>('#insert')?.focus()
   else if (e.key === 'Escape' && (held.value || picked.value.length)) letGo()
   else if (e.key === ' ') diagram.value?.gather(e.target as HTMLElement)
@@ -41,12 +61,15 @@ function key(e: KeyboardEvent) {
   e.preventDefault()
   e.stopPropagation()
 }
+// The keys work as soon as the page is open, wherever the focus is on it.
+useEventListener(window, 'keydown', key)
 </script>
 
 <template>
   <PageShell :title="s?.name ?? 'Sequence'" :problem="work.problem.value" @again="work.reload">
     <template v-if="view && s" #facts>
-      <FactTag>{{ view.path }}</FactTag>
+      <ChooseOne v-model="lens" :options="lenses" label="How it is shown" size="small" />
+      <FactTag v-if="view.equipment !== s.name" :title="view.path">{{ view.equipment }}</FactTag>
       <FactTag :tone="view.findings.length ? 'amber' : 'moss'">{{
         view.findings.length ? `▲ ${many(view.findings.length, 'finding')}` : '✓ checks pass'
       }}</FactTag>
@@ -75,16 +98,20 @@ function key(e: KeyboardEvent) {
         />
       </span>
     </template>
-    <div v-if="view && s" ref="root" class="cols" @keydown="key">
+    <div v-if="view && s" ref="root" class="cols">
       <div class="left">
         <div v-for="f in view.findings" :key="f.key" class="bar" :class="f.severity">
           <b>{{ f.what }}</b> <span class="dim">{{ f.why }}</span>
           <NButton v-for="(way, i) in may ? f.fixes : []" :key="way.label" size="small" @click="work.fix(f, i)">{{ way.label }}</NButton>
         </div>
-        <SequenceDiagram ref="diagram" :work="work" />
-        <InsertBar v-if="may" :work="work" @insert="insert" />
+        <LedgerView ref="ledger" v-if="lens === 'ledger'" :work="work" />
+        <template v-else>
+          <SequenceDiagram ref="diagram" :work="work" />
+          <InsertBar v-if="may" :work="work" @insert="insert" />
+        </template>
+        <ModeTable v-for="b in tables" :key="b.id" :work="work" :block="b" />
         <ClauseList :sequence="s" :picked="picked" :may="may" :say="work.called" :save="work.save" @show="(ids) => (picked = ids)" />
-        <TestList :sequence="s" :may="may" :save="work.save" />
+        <TestList :sequence="s" :may="may" :say="work.called" :save="work.save" @show="(ids) => (picked = ids)" />
       </div>
       <aside class="inspect sheet" aria-label="Properties">
         <p v-if="held" class="bar decides">
@@ -92,12 +119,7 @@ function key(e: KeyboardEvent) {
         </p>
         <BlockPane v-if="block" :key="block.id" :work="work" :block="block" />
         <OutputPane v-else-if="output" :key="output.pointId" :work="work" :output="output" />
-        <template v-else-if="picked.length > 1"
-          ><h2>{{ picked.length }} selected</h2>
-          <p v-if="may" class="acts">
-            <NButton size="small" @click="work.duplicate">Duplicate</NButton><NButton size="small" @click="work.remove">Delete</NButton>
-          </p></template
-        >
+        <SeveralPane v-else-if="picked.length > 1" :work="work" />
         <p v-else-if="!held" class="dim">
           Choose a block or an output to see and change it. Lines: thick is on, thin is off or a number, dotted is released, dashed is stale or in fault.
         </p>

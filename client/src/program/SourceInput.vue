@@ -3,7 +3,7 @@ import { post } from '../shared/api/http'
 import type { Source } from '../shared/api/records'
 
 /** An input where a source is typed: words of a point, schedule or block, or a constant such as 29 °C or on; emptied, it is taken off. */
-const props = defineProps<{ sequenceId: string; says: string; disabled?: boolean; label: string }>()
+const props = defineProps<{ sequenceId: string; says: string; disabled?: boolean; label: string; placeholder?: string }>()
 const emit = defineEmits<{ choose: [source: Source | null] }>()
 const find = async (text: string) =>
   (await post('/sequences/{id}/sources', { path: { id: props.sequenceId }, body: { text } })).map((g, i) => ({
@@ -21,7 +21,7 @@ const find = async (text: string) =>
     :disabled="disabled"
     after="revert"
     :aria-label="label"
-    placeholder="type a source"
+    :placeholder="placeholder ?? 'type a source'"
     none="Nothing has these words. Try fewer, or a constant such as 29 °C."
     @choose="(item) => emit('choose', item?.source ?? null)"
   />

@@ -7,9 +7,11 @@ import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import type { Tone } from '../shared/ui/FactTag.vue'
 import BlockChart from './BlockChart.vue'
+import BreakingList from './BreakingList.vue'
 
 /** The function tests of a sequence: each a story of steps as text, the clauses it proves, and how it went when it was run last. */
-const props = defineProps<{ sequence: Sequence; may: boolean; save: (next: Sequence, label: string) => Promise<boolean> }>()
+const props = defineProps<{ sequence: Sequence; may: boolean; say: (id: string) => string; save: (next: Sequence, label: string) => Promise<boolean> }>()
+const emit = defineEmits<{ show: [ids: string[]] }>()
 type View = Schemas['TestView']
 const store = useStore()
 const attempt = useDo()
@@ -95,7 +97,7 @@ const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number 
       <li v-for="t in shown" :key="t.id" :data-test="t.id">
         <div class="row">
           <FactTag :tone="states[t.state].tone" data-state
-            ><b>{{ states[t.state].mark }}</b> {{ states[t.state].says }}</FactTag
+            ><b>{{ states[t.state].mark }}</b> {{ states[t.state].says }}{{ t.revision != null ? ` at revision ${t.revision}` : '' }}</FactTag
           >
           <TextBox
             v-if="may"
@@ -156,6 +158,7 @@ const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number 
         </div>
       </li>
     </ol>
+    <BreakingList v-if="shown.length && store.may('technician')" :key="sequence.id" :sequence-id="sequence.id" :say="say" @show="(ids) => emit('show', ids)" />
   </section>
 </template>
 

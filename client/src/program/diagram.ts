@@ -44,11 +44,12 @@ export function sourceKey(source: Source | undefined | null): string | null {
 export const settingsOf = (definition: Schemas['BlockType']) =>
   Math.min(3, definition.numbers.length + definition.choices.length + (definition.texts?.length ?? 0) + (definition.tables?.length ?? 0))
 
-/** The input pins a block shows: all that have a name of their own or are connected; of those that are alike and only counted, one open one where more may follow. */
+/** The input pins a block shows: all that have a name of their own or are connected; of those that are alike and only counted, one open one where more may follow; quiet ones only where something flows in. */
 export function shownInputs(block: Block, definition: Schemas['BlockType']) {
   const connected = (name: string) => !!block.inputs?.[name]
   let spare = 1
-  return definition.inputs.filter((p) => p.required || connected(p.name) || !/^in\d$/.test(p.name) || spare-- > 0)
+  const flows = (name: string) => connected(name) && block.inputs![name]!.from !== 'constant'
+  return definition.inputs.filter((p) => (p.isQuiet ? flows(p.name) : p.required || connected(p.name) || !/^in\d$/.test(p.name) || spare-- > 0))
 }
 
 /** Lays a sequence out in its three lanes: reads, decides, commands. Nobody drags boxes. */
@@ -60,6 +61,7 @@ export async function layOut(
   const children: ElkNode[] = []
   const edges: (ElkExtendedEdge & { meta: { from: string; toNode: string; toPin: string; liveId: string } })[] = []
   const sequence = view.sequence
+  const shapes = new Map((view.shapes ?? []).map((x) => [x.blockId, x.definition]))
   const port = (id: string, side: 'WEST' | 'EAST', y: number, width: number) => ({
     id,
     x: side === 'WEST' ? 0 : width,
@@ -77,7 +79,7 @@ export async function layOut(
       layoutOptions: { ...fixed, 'elk.layered.layering.layerConstraint': 'FIRST_SEPARATE' },
     })
   for (const block of sequence.blocks ?? []) {
-    const definition = definitions.get(block.kind)!
+    const definition = shapes.get(block.id) ?? definitions.get(block.kind)!
     const top = BLOCK.head + settingsOf(definition) * BLOCK.setting
     const pins = shownInputs(block, definition)
     // One output is beside the name; several have rows of their own below the inputs.

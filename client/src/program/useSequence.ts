@@ -19,6 +19,9 @@ export function useSequence(id: () => string) {
   } = useShown('/sequences/{id}', () => ({ path: path.value }), ['sequence', 'point', 'schedule', 'controller', 'fitting', 'equipment', 'place'])
   const { value: blocks } = useShown('/blocks', () => ({}), 'fixed')
   const types = computed(() => new Map((blocks.value ?? []).map((b) => [b.definition.kind as string, b.definition])))
+  const shapes = computed(() => new Map((view.value?.shapes ?? []).map((x) => [x.blockId, x.definition])))
+  /** The kind of a block, with pins of its own where it has those. */
+  const typeOf = (b: Block) => shapes.value.get(b.id) ?? types.value.get(b.kind)
   const s = computed(() => view.value?.sequence ?? null)
   const may = computed(() => store.may('engineer'))
   const picked = ref<string[]>([])
@@ -27,7 +30,7 @@ export function useSequence(id: () => string) {
 
   useLive(() => [
     ...(view.value?.reads ?? []).map((r) => r.liveId),
-    ...(s.value?.blocks ?? []).flatMap((b) => (types.value.get(b.kind)?.outputs ?? []).map((o) => `b:${s.value!.id}/${b.id}/${o.name}`)),
+    ...(s.value?.blocks ?? []).flatMap((b) => (typeOf(b)?.outputs ?? []).map((o) => `b:${s.value!.id}/${b.id}/${o.name}`)),
     ...(view.value?.ladders ?? []).map((l) => `p:${l.pointId}`),
   ])
   const live = (key: string) => store.live.get(key)
@@ -36,8 +39,8 @@ export function useSequence(id: () => string) {
   const byId = (id: string) => s.value?.blocks?.find((b) => b.id === id)
   const readBy = (key: string) => view.value?.reads.find((r) => r.key === key)
   const ladderBy = (id: string) => view.value?.ladders.find((l) => `o:${l.pointId}` === id)
-  const say = (b: Block) => b.label || types.value.get(b.kind)?.name || b.kind
-  const pinLabel = (b: Block, pin: string) => types.value.get(b.kind)?.outputs.find((o) => o.name === pin)?.label ?? pin
+  const say = (b: Block) => b.label || typeOf(b)?.name || b.kind
+  const pinLabel = (b: Block, pin: string) => typeOf(b)?.outputs.find((o) => o.name === pin)?.label ?? pin
   /** What a node of the diagram is called: a block by its id, an output as o:id. */
   const called = (id: string) => (id.startsWith('o:') ? (ladderBy(id)?.name ?? 'an output') : byId(id) ? say(byId(id)!) : 'a block')
   const saySource: { [K in NonNullable<Source['from']>]: (x: Extract<Source, { from?: K }>) => string } = {
@@ -45,6 +48,7 @@ export function useSequence(id: () => string) {
     block: (x) => (byId(x.blockId) ? say(byId(x.blockId)!) + (x.pin && x.pin !== 'out' ? ` · ${pinLabel(byId(x.blockId)!, x.pin)}` : '') : '?'),
     point: (x) => readBy(sourceKey(x)!)?.name ?? '?',
     schedule: (x) => readBy(sourceKey(x)!)?.name ?? '?',
+    pin: (x) => x.pin,
   }
   const sourceText = (source: Source | null | undefined) => (source ? saySource[source.from!](source as never) : '')
   /** What arrives at an input pin: the value of its source, converted where the line converts. */
@@ -61,7 +65,7 @@ export function useSequence(id: () => string) {
   const offers = (blockId: string, name: string) => view.value?.textOffers.find((o) => o.blockId === blockId && o.setting === name)?.offers ?? []
   /** The settings that a block shows in the diagram. */
   function settings(b: Block): [label: string, value: string][] {
-    const d = types.value.get(b.kind)!
+    const d = typeOf(b)!
     const all: [string, string][] = [
       ...d.choices.map((c): [string, string] => [c.label, c.options.find((o) => o.value === (b.choices?.[c.name] ?? c.options[0]!.value))!.label]),
       ...(d.texts ?? []).map((x): [string, string] => [x.label, b.texts?.[x.name] || 'none yet']),
@@ -88,8 +92,9 @@ export function useSequence(id: () => string) {
     { immediate: true },
   )
 
-  async function save(next: Sequence, label?: string): Promise<boolean> {
-    const done = await attempt(() => change([put('sequence', next, view.value!.revision)], label))
+  /** Keeps a sequence that was made from one of a revision, that which is shown unless another is said; where somebody has changed it since, both stand side by side. */
+  async function save(next: Sequence, label?: string, from = view.value!.revision): Promise<boolean> {
+    const done = await attempt(() => change([put('sequence', next, from)], label))
     await reload()
     return done
   }
@@ -102,6 +107,11 @@ export function useSequence(id: () => string) {
     const id = newId(kind.toLowerCase().slice(0, 8))
     const next = { ...s.value!, blocks: [...(s.value!.blocks ?? []), { id, kind: kind as Block['kind'] }] }
     if (await save(next, `Inserted ${types.value.get(kind)!.name} into ‘${name()}’`)) picked.value = [id]
+  }
+  async function insertOwn(part: Schemas['Part']) {
+    const id = newId('own')
+    const next = { ...s.value!, blocks: [...(s.value!.blocks ?? []), { id, kind: 'own' as Block['kind'], inside: part }] }
+    if (await save(next, `Inserted ‘${part.name}’ into ‘${name()}’`)) picked.value = [id]
   }
   async function addOutput(pointId: string, called: string) {
     const isThere = s.value!.commands?.some((c) => c.pointId === pointId)
@@ -138,8 +148,47 @@ export function useSequence(id: () => string) {
   const fix = (f: Schemas['FindingView'], which: number) =>
     attempt(() => post('/findings/fix', { body: { key: f.key, recordId: f.recordId, which, label: f.fixes[which]?.label } }), f.fixes[which]?.label)
   return {
-    ...{ view, problem, reload, blocks, types, s, may, picked, held, live, pinLive, byId, readBy, ladderBy, say, called, sourceText, arrives, settingUnit },
-    ...{ offers, settings, ladders, save, setBlock, setInput, setClaim, insert, addOutput, addClaim, remove, duplicate, retype, connect, sources, fix },
+    ...{
+      view,
+      problem,
+      reload,
+      blocks,
+      types,
+      typeOf,
+      s,
+      may,
+      picked,
+      held,
+      live,
+      pinLive,
+      byId,
+      readBy,
+      ladderBy,
+      say,
+      called,
+      sourceText,
+      arrives,
+      settingUnit,
+    },
+    ...{
+      offers,
+      settings,
+      ladders,
+      save,
+      setBlock,
+      setInput,
+      setClaim,
+      insert,
+      insertOwn,
+      addOutput,
+      addClaim,
+      remove,
+      duplicate,
+      retype,
+      connect,
+      sources,
+      fix,
+    },
   }
 }
 export type SequenceWork = ReturnType<typeof useSequence>

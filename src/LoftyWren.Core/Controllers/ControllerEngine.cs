@@ -294,6 +294,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
             {
                 ControllerFact.StartCause => StartCauses.NumberOf(Start.Reason),
                 ControllerFact.SinceStart => Math.Max(0, now - Start.At) / 1000.0,
+                ControllerFact.StartedAt => Start.At / 1000.0,
                 ControllerFact.SystemStatus => SystemStates.NumberOf(Start.Status),
                 ControllerFact.TimeOfDay => clock.TickOfDay / (double)NodaConstants.TicksPerSecond,
                 _ => (int)clock.DayOfWeek,
@@ -385,7 +386,8 @@ public sealed partial class ControllerEngine : IDeviceProgram
         private readonly long _period = Math.Max(1, (long)Math.Round(sequence.ScanSeconds * 1000));
         private long _due = long.MinValue;
 
-        public Sequence Sequence { get; } = sequence;
+        /// <summary>As it is calculated, in plain blocks.</summary>
+        public Sequence Sequence { get; } = compiled.Typing.Plain;
 
         public Plan Plan { get; } = compiled.Plan;
 

@@ -15,14 +15,27 @@ using NodaTime;
 namespace LoftyWren.Core.Controllers;
 
 /// <summary>One rung of a claim ladder as it stands: who claims, what it says, whether it wins.</summary>
-public sealed record Rung(int Priority, string Label, string Says, double? Value, bool Wins, RecordId? SourceId, Hold? Hold);
+public sealed record Rung(int Priority, string Label, string Says, double? Value, bool Wins, RecordId? SourceId, Hold? Hold)
+{
+    /// <summary>What the output makes of what it says where that is beyond its limits, or none of its states; null where it is not.</summary>
+    public string? LimitedTo { get; init; }
+}
 
 /// <summary>A ladder with all its rungs, strongest first, the fallback last as priority 0, and what would follow if the winner let go.</summary>
 public sealed record LadderView(IReadOnlyList<Rung> Rungs, int Winner, string Says, string IfReleased);
 
+/// <summary>A mode that a table went into, and when (ms of site time).</summary>
+public sealed record ModeChange(string Mode, long At);
+
+/// <summary>A mode table as it stands: the slot of the present mode, for how long it has been (s), what it waits for, the last modes it went into, the latest first, and how often it has changed.</summary>
+public sealed record ModesView(int Slot, double Seconds, IReadOnlyList<string> Waits, IReadOnlyList<ModeChange> Last, long Changes);
+
 public sealed partial class ControllerEngine
 {
-    private const int DeepestExplanation = 6;
+    private const int DeepestExplanation = 12;
+
+    // The pins that the explanation being made has told of: where many lines lead to one, it is told once.
+    private readonly HashSet<(RecordId Sequence, string Block, string Pin)> _told = [];
 
     /// <summary>The ladder of an output, with every claim there is; null when the point is not commanded here.</summary>
     public LadderView? ViewLadder(RecordId pointId)
@@ -38,7 +51,10 @@ public sealed partial class ControllerEngine
             var (value, status) = ladder.Rung(priority);
             bool speaks = !double.IsNaN(value);
             Hold? hold = isHand ? _holds.GetValueOrDefault(pointId) : null;
-            rungs.Add(new Rung(priority, isHand ? "By hand" : claim.Label, speaks ? Say(point, value) : (status & StatusFlags.Fault) != 0 ? "released (its source is in fault)" : "released", speaks ? value : null, ladder.Winner == priority, isHand ? null : claim.Owner, hold));
+            rungs.Add(new Rung(priority, isHand ? "By hand" : claim.Label, speaks ? Say(point, value) : (status & StatusFlags.Fault) != 0 ? "released (its source is in fault)" : "released", speaks ? value : null, ladder.Winner == priority, isHand ? null : claim.Owner, hold)
+            {
+                LimitedTo = speaks && ladder.Within(value) != value ? Say(point, ladder.Within(value)) : null,
+            });
         }
         rungs.Add(new Rung(0, "Fallback", double.IsNaN(ladder.Fallback) ? "none" : Say(point, ladder.Fallback), double.IsNaN(ladder.Fallback) ? null : ladder.Fallback, ladder.Winner == 0, null, null));
         var (next, after) = ladder.WithoutRung(ladder.Winner);
@@ -48,15 +64,30 @@ public sealed partial class ControllerEngine
         return new LadderView(rungs, ladder.Winner, double.IsNaN(ladder.Value) ? "no value" : Say(point, ladder.Value), follows);
     }
 
+    /// <summary>How a mode table of a sequence stands; null when it is not here.</summary>
+    public ModesView? ViewModes(RecordId sequenceId, string blockId)
+    {
+        if (Array.Find(_sequences, s => s.Sequence.Id == sequenceId) is not { } running || running.Sequence.Blocks.FirstOrDefault(b => b.Id == blockId) is not { Modes: { } table } block || !_started) return null;
+        ModeStanding standing = ModeMath.Standing(new Telling(this, running, block, 0), table);
+        return new ModesView(table.Modes[standing.Place - 1].Slot, standing.Seconds, standing.Waits, [.. standing.Before.Select(b => new ModeChange(table.Modes.FirstOrDefault(m => m.Slot == b.Slot)?.Name ?? "a mode that has gone", SiteTime(b.At)))], (long)standing.Changes);
+    }
+
     /// <summary>Why a point has the value it has, or has none, or an alarm is or is not. Null when this image does not know it.</summary>
-    public Because? Explain(RecordId pointId) => _index.ContainsKey(pointId) ? ExplainPoint(pointId, 0) : ExplainAlarm(pointId);
+    public Because? Explain(RecordId pointId)
+    {
+        if (!_index.ContainsKey(pointId)) return ExplainAlarm(pointId);
+        _told.Clear();
+        return ExplainPoint(pointId, 0);
+    }
 
     /// <summary>Why an alarm is, or is not. Null when this image does not know the alarm.</summary>
     public Because? ExplainAlarm(RecordId alarmId)
     {
         foreach (var (rule, machine, point) in _alarms)
         {
-            if (rule.Id == alarmId) return rule.Tell(machine, new AboutAlarm(this, point));
+            if (rule.Id != alarmId) continue;
+            _told.Clear();
+            return rule.Tell(machine, new AboutAlarm(this, point));
         }
         return null;
     }
@@ -199,15 +230,16 @@ public sealed partial class ControllerEngine
     {
         RecordId[] on = [running.Sequence.Id];
         string says = SayPin(running, block.Id, pin);
+        if (!_told.Add((running.Sequence.Id, block.Id, pin))) return Because.Of($"{block.Called()} gives {says}, as told here already.", on);
         BlockType type = BlockType.Of(block.Kind);
-        var telling = new Telling(this, running, block);
+        var telling = new Telling(this, running, block, depth);
         if (type.Tells?.Invoke(telling) is { } told) return told;
         var inputs = block.Inputs.OrderBy(x => x.Key, StringComparer.Ordinal).SelectMany(x => ExplainSource(running, x.Value, depth + 1)).ToList();
         return Because.Of($"{block.Called()} gives {says}{type.How?.Invoke(telling)}.", on, inputs);
     }
 
     /// <summary>A running block, as its kind asks about it.</summary>
-    private sealed class Telling(ControllerEngine engine, RunningSequence running, Block block) : IBlockTelling
+    private sealed class Telling(ControllerEngine engine, RunningSequence running, Block block, int depth) : IBlockTelling
     {
         public Block Block { get; } = block;
 
@@ -222,6 +254,8 @@ public sealed partial class ControllerEngine
 
         public IReadOnlyList<Because> WhyOf(string pin) => Block.Inputs.GetValueOrDefault(pin) is PointSource point ? [engine.ExplainPoint(point.PointId, 2)] : [];
 
+        public IReadOnlyList<Because> Why(string pin) => Block.Inputs.TryGetValue(pin, out Source? source) ? [.. engine.ExplainSource(running, source, depth + 1)] : [];
+
         public double Memory(int cell) => running.State.Memory[running.Plan.Memory[Block.Id].Cell + cell];
 
         public string Time(double seconds) => engine.Time(engine.SiteTime(seconds));
@@ -229,6 +263,8 @@ public sealed partial class ControllerEngine
         public double Setting(string setting) => BlockType.Of(Block.Kind).Number(Block, setting);
 
         public string Length(string setting) => ControllerEngine.Length(BlockType.Of(Block.Kind).Number(Block, setting));
+
+        public string Span(double seconds) => ControllerEngine.Length(seconds);
 
         public string Say(double value, string? unit) => ValueText.Of(value, PointKind.Analog, unit, []);
 

@@ -83,6 +83,9 @@ public interface IDeviceProgram
     /// <summary>The claims on an output, or null when it commands none.</summary>
     LadderView? ViewLadder(RecordId pointId) => null;
 
+    /// <summary>How a mode table of a sequence stands, or null when it runs none such.</summary>
+    ModesView? ViewModes(RecordId sequenceId, string blockId) => null;
+
     /// <summary>What is measured or given at each terminal that a point is on.</summary>
     IReadOnlyList<TerminalReading> Terminals => [];
 

@@ -24,7 +24,7 @@ public static class Checks
     internal static IEnumerable<Finding> OnPoint(Project project, Point point) => Itself(project, point).Concat(Masked(project, point));
 
     /// <summary>The checks of a sequence.</summary>
-    internal static IEnumerable<Finding> OnSequence(Project project, Sequence sequence) => Itself(project, sequence).Concat(Masked(project, sequence)).Concat(CutShort(project, sequence)).Concat(Older(sequence));
+    internal static IEnumerable<Finding> OnSequence(Project project, Sequence sequence) => Itself(project, sequence).Concat(SequenceChecks.On(project, sequence)).Concat(Masked(project, sequence)).Concat(CutShort(project, sequence)).Concat(Older(sequence));
 
     private static IEnumerable<Finding> Older(Sequence sequence)
     {
@@ -140,7 +140,7 @@ public static class Checks
             yield return new Finding($"no-controller|{sequence.Id}", "no-controller", Severity.High, sequence.Id, $"‘{sequence.Name}’ runs on no controller.", "It is part of no image, so it will never be calculated. Choose a controller for it.");
         foreach (Block block in sequence.Blocks)
         {
-            foreach (Pin pin in BlockType.Of(block.Kind).Inputs.Where(p => p.Required && !block.Inputs.ContainsKey(p.Name)))
+            foreach (Pin pin in BlockType.Of(block).Inputs.Where(p => p.Required && !block.Inputs.ContainsKey(p.Name)))
             {
                 yield return new Finding($"open-input|{sequence.Id}|{block.Id}|{pin.Name}", "open-input", Severity.High, sequence.Id,
                     $"Input ‘{pin.Label}’ of ‘{block.Called()}’ is not connected.", "An open input is released, so the block says nothing.");
@@ -159,9 +159,6 @@ public static class Checks
         }
         foreach (var (clause, number) in sequence.Clauses.Select((c, i) => (c, i + 1)).Where(c => !c.c.IsMetIn(sequence)))
             yield return new Finding($"clause-unmet|{sequence.Id}|{clause.Id}", "clause-unmet", Severity.Low, sequence.Id, $"Nothing meets clause {number} of ‘{sequence.Name}’.", $"“{(clause.Text.Length > 120 ? clause.Text[..120] + "…" : clause.Text)}” Name the blocks or outputs that meet it, or build them.");
-        var read = sequence.Sources().Select(s => s.Source).OfType<BlockSource>().Select(s => s.BlockId).ToHashSet();
-        foreach (Block block in sequence.Blocks.Where(b => !read.Contains(b.Id)))
-            yield return new Finding($"unused-block|{sequence.Id}|{block.Id}", "unused-block", Severity.Low, sequence.Id, $"Nothing reads ‘{block.Called()}’.", "It is calculated for nothing. Connect its output or delete it.");
         foreach (PointSource source in sequence.Sources().Select(s => s.Source).OfType<PointSource>().Distinct())
         {
             if (project.BindingOf(source.PointId) is null && project.Find<Point>(source.PointId) is { } point)
@@ -172,10 +169,12 @@ public static class Checks
     /// <summary>A claim that never releases hides every weaker one for ever: the weaker can never speak.</summary>
     private static IEnumerable<Finding> Masked(Project project, Sequence sequence)
     {
-        foreach (OutputCommand command in sequence.Commands)
+        // What is inside a mode table or an own block decides whether it releases.
+        Sequence plain = PlainBlocks.Of(sequence).Plain;
+        foreach (var (command, calculated) in sequence.Commands.Zip(plain.Commands))
         {
             if (project.Find<Point>(command.PointId) is not { } point) continue;
-            foreach (Claim claim in command.Claims.Where(c => c.Source is not null && NeverReleases(project, sequence, c.Source, 0)))
+            foreach (Claim claim in command.Claims.Where((_, i) => calculated.Claims[i].Source is { } source && NeverReleases(project, plain, source, 0)))
             {
                 foreach (var (priority, label) in ClaimsOn(project, point).Where(c => c.Priority > claim.Priority).OrderBy(c => c.Priority))
                 {
@@ -205,8 +204,9 @@ public static class Checks
     }
 
     /// <summary>Minimum times hold only as far as what they say reaches the machine: not through another block, nor under a stronger claim.</summary>
-    private static IEnumerable<Finding> CutShort(Project project, Sequence sequence)
+    private static IEnumerable<Finding> CutShort(Project project, Sequence designed)
     {
+        Sequence sequence = PlainBlocks.Of(designed).Plain;
         foreach (Block block in sequence.Blocks.Where(b => BlockType.Of(b.Kind).HoldsTimes))
         {
             var direct = sequence.Commands.SelectMany(c => c.Claims.Select(k => (c.PointId, Claim: k))).Where(c => c.Claim.Source is BlockSource s && s.BlockId == block.Id).ToList();
@@ -245,7 +245,7 @@ public static class Checks
     }
 
     /// <summary>
-    /// Whether a source always says something while its sensors are well. A fault still releases: that is a matter of
+    /// Whether a source of a sequence in plain blocks always says something while its sensors are well. A fault still releases: that is a matter of
     /// status, not of design. Points are taken to speak: a sensor always does, a commanded point through its fallback.
     /// </summary>
     public static bool NeverReleases(Project project, Sequence sequence, Source source, int depth)

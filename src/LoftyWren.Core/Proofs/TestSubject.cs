@@ -26,7 +26,7 @@ public sealed record TestSubject
 
 /// <summary>
 /// What the tests of a sequence call what they set and look at: points by their names, with their equipment or room where two
-/// are called alike, and blocks by theirs, with the output where they have several.
+/// are called alike, and blocks by theirs, with the output where they have several, and those inside own blocks.
 /// </summary>
 public sealed class SubjectNames
 {
@@ -52,14 +52,27 @@ public sealed class SubjectNames
             Add(alike[point.Name].Skip(1).Any() ? $"{point.Name} of {project.Find(point.OwnerId)?.Name}" : point.Name, new TestSubject { PointId = point.Id }, new ValueForm(point.Kind, point.Unit, point.StateTexts), true);
         foreach (Block block in sequence.Blocks)
         {
-            foreach (Pin pin in BlockType.Of(block.Kind).Outputs)
+            foreach (Pin pin in BlockType.Of(block).Outputs)
             {
-                LineType type = typing.Outputs.GetValueOrDefault((block.Id, pin.Name));
-                ValueForm form = type.Binary ? ValueForm.OnOff : type.States is { } states ? new ValueForm(PointKind.Multistate, null, states) : ValueForm.Number with { Unit = type.Unit?.Symbol };
-                Add(block.Says(pin.Name), new TestSubject { BlockId = block.Id, Pin = pin.Name }, form, false);
+                Add(block.Says(pin.Name), new TestSubject { BlockId = block.Id, Pin = pin.Name }, FormOf(typing.Outputs.GetValueOrDefault((block.Id, pin.Name))), false);
             }
         }
+        AddInside(typing);
     }
+
+    private void AddInside(Typing typing)
+    {
+        var called = typing.Plain.Blocks.ToDictionary(b => b.Id, b => b.Called());
+        foreach (Block inner in typing.Plain.Blocks.Where(b => b.Id.Contains('.', StringComparison.Ordinal) && !BlockType.Of(b.Kind).IsInner))
+        {
+            foreach (Pin pin in BlockType.Of(inner.Kind).Outputs) Add(inner.Says(pin.Name, BlockType.Of(inner.Kind)), new TestSubject { BlockId = inner.Id, Pin = pin.Name }, FormOf(typing.Outputs.GetValueOrDefault((inner.Id, pin.Name))), false);
+        }
+        // What was taken apart inside: columns of mode tables, outputs of own blocks.
+        foreach (var ((block, pin), source) in typing.Taken.Where(t => t.Key.Block.Contains('.', StringComparison.Ordinal)))
+            Add(called[source.BlockId], new TestSubject { BlockId = block, Pin = pin }, FormOf(typing.Outputs.GetValueOrDefault((block, pin))), false);
+    }
+
+    private static ValueForm FormOf(LineType type) => type.Binary ? ValueForm.OnOff : type.States is { } states ? new ValueForm(PointKind.Multistate, null, states) : ValueForm.Number with { Unit = type.Unit?.Symbol };
 
     /// <summary>All names, in order; those that can be set are points.</summary>
     public IEnumerable<(string Name, bool CanBeSet)> All => _all.Select(a => (a.Name, a.CanBeSet));

@@ -655,4 +655,24 @@ public enum BlockKind
     /// <status>The common rule.</status>
     /// <edges>A dew point above the temperature makes a fault: such air would already be wet.</edges>
     RelativeHumidity,
+    /// <summary>Modes in order of precedence: which one holds now, and what each output says in it.</summary>
+    /// <formula>mode = the first row whose condition has held for long enough and that may follow the present one; the last row where none does. Each column gives the cell of the present mode.</formula>
+    /// <units>Binary conditions; a mode with named states, seconds in it, a bare count of changes; columns as their cells, which must agree.</units>
+    /// <status>Always speaks. A condition that is released or in fault counts as the mode says: as not holding, as holding, or as it was. What ends a mode counts only while it can be read. A column is released where its cell is.</status>
+    /// <edges>One change a scan, so that every mode is acted upon, however short. A mode lasts its least time unless one comes that is marked to come at once. A mode that has lasted its most does not come again before its condition has gone. What ends a mode keeps it from coming.</edges>
+    /// <start>In the last row, or in the first that begins after this cause of start; its least time does not count then. After a restart it goes on in its mode with its times, in which the time off does not count, unless it is to begin anew.</start>
+    /// <change>At once; the present mode and its times stay, also where rows have moved. Where the present mode has gone it begins anew.</change>
+    Modes,
+    /// <summary>One column of a mode table.</summary>
+    /// <formula>out = the input of the present mode</formula>
+    /// <units>Whatever the cells are, all alike.</units>
+    /// <status>That of the cell; released where it is open.</status>
+    /// <edges>It stands for itself in no diagram.</edges>
+    ModeValue,
+    /// <summary>Blocks taken together as one, with pins and settings of their own.</summary>
+    /// <formula>What the blocks inside give.</formula>
+    /// <units>As inside.</units>
+    /// <status>As inside.</status>
+    /// <edges>Nothing inside reaches outside but through the pins.</edges>
+    Own,
 }

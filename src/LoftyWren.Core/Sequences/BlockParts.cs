@@ -26,6 +26,13 @@ internal static class BlockParts
 
     public static Func<BlockType, Block, BlockSpeech> Always { get; } = (_, _) => BlockSpeech.Always;
 
+    /// <summary>Whether all of one range is above all of another, or none of it.</summary>
+    public static Func<(double Low, double High), (double Low, double High), double?> Above(bool orEqual) => (a, b) =>
+        a.Low > b.High || (orEqual && a.Low >= b.High) ? 1 : a.High < b.Low || (!orEqual && a.High <= b.Low) ? 0 : null;
+
+    /// <summary>Whether all of one range is below all of another, or none of it.</summary>
+    public static Func<(double Low, double High), (double Low, double High), double?> Below(bool orEqual) => (a, b) => Above(orEqual)(b, a);
+
     /// <summary>Refuses a block whose lower setting is not below its upper.</summary>
     public static Func<BlockType, Block, string?> Rising(string low, string high) => (type, block) =>
         type.Number(block, low) < type.Number(block, high) ? null : $"The ‘{type.Numbers.First(n => n.Name == low).Label}’ of ‘{block.Called()}’ must be below its ‘{type.Numbers.First(n => n.Name == high).Label}’.";

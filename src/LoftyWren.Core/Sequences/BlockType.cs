@@ -20,6 +20,9 @@ public enum PinKind
 /// <summary>An input or output of a block; the unit of an output that always has the same.</summary>
 public sealed record Pin(string Name, string Label, PinKind Kind, bool Required = false)
 {
+    /// <summary>Whether the diagram shows it only where something flows in that is no constant.</summary>
+    public bool IsQuiet { get; init; }
+
     /// <summary>The symbol of the unit that it is always in; null where that follows from the inputs.</summary>
     [JsonIgnore]
     public string? Unit { get; init; }
@@ -73,6 +76,8 @@ public enum ControllerFact
     TimeOfDay,
     /// <summary>The day of the week by its clock, 1 being Monday (ISO 8601).</summary>
     Weekday,
+    /// <summary>When its program began to run last, s of site time: what one start is told from another by.</summary>
+    StartedAt,
 }
 
 /// <summary>One option of a choice.</summary>
@@ -112,6 +117,16 @@ public sealed record BlockType(
     /// <summary>How many memory cells it has.</summary>
     [JsonIgnore]
     public int Cells { get; init; } = 6;
+
+    /// <summary>Whether it is only part of what another kind is calculated by, and is not offered.</summary>
+    public bool IsInner { get; init; }
+
+    /// <summary>Whether it is taken apart into plain blocks before it is calculated.</summary>
+    public bool HasInside { get; init; }
+
+    /// <summary>Whether nothing of it is calculated but what is inside.</summary>
+    [JsonIgnore]
+    public bool IsShell { get; init; }
 
     /// <summary>What it is told of its controller, beside its inputs.</summary>
     [JsonIgnore]
@@ -155,6 +170,21 @@ public sealed record BlockType(
     [JsonIgnore]
     public (string Name, string Option)? Releasing { get; init; }
 
+    /// <summary>The sign that stands between its inputs in a ledger; none where they are named.</summary>
+    public string? Operator { get; init; }
+
+    /// <summary>The kind that says the contrary, or takes the other way, with the same inputs; none where there is none.</summary>
+    [JsonIgnore]
+    public BlockKind? Opposite { get; init; }
+
+    /// <summary>What one input alone settles the result with, whatever the others say; none where none does.</summary>
+    [JsonIgnore]
+    public bool? Deciding { get; init; }
+
+    /// <summary>What a comparison says of two ranges whatever the values in them; null where that depends.</summary>
+    [JsonIgnore]
+    public Func<(double Low, double High), (double Low, double High), double?>? Compares { get; init; }
+
     /// <summary>Whether it keeps a state for a time that only holds if nothing stands between it and the output.</summary>
     [JsonIgnore]
     public bool HoldsTimes { get; init; }
@@ -174,7 +204,7 @@ public sealed record BlockType(
     public bool IsRetired => Succeeds is not null;
 
     // The families, in the order of the menu.
-    private static readonly string[] Groups = ["Control", "Logic", "Select", "Time", "Compare", "Arithmetic", "Convert", "Count", "Drives", "Plant", "Air", "Controller", "Version 1"];
+    private static readonly string[] Groups = ["Control", "Logic", "Select", "Time", "Compare", "Arithmetic", "Convert", "Count", "Drives", "Plant", "Air", "Controller", "Own", "Version 1"];
 
     /// <summary>How many inputs of one sort a block has at most.</summary>
     public const int MostInputs = 8;
@@ -188,6 +218,9 @@ public sealed record BlockType(
 
     /// <summary>The definition of a kind.</summary>
     public static BlockType Of(BlockKind kind) => ByKind[kind];
+
+    /// <summary>The definition of a block: that of its kind, but for those whose pins are their own.</summary>
+    public static BlockType Of(Block block) => block.Inside?.Type() ?? block.Table?.Type() ?? ByKind[block.Kind];
 
     /// <summary>The setting's value on a block, or its default.</summary>
     public double Number(Block block, string name) => block.Numbers.TryGetValue(name, out double value) ? value : Numbers.First(n => n.Name == name).Default;
@@ -215,7 +248,8 @@ public sealed record BlockType(
 
     private static IEnumerable<BlockType> Make()
     {
-        foreach (BlockType type in (BlockType[])[.. LogicMath.Types(), .. NumberMath.Types(), .. TimeMath.Types(), .. ControlMath.Types(), .. DriveMath.Types(), .. PlantMath.Types(), .. AirMath.Types()]) yield return type;
+        foreach (BlockType type in (BlockType[])[.. LogicMath.Types(), .. NumberMath.Types(), .. TimeMath.Types(), .. ControlMath.Types(), .. DriveMath.Types(), .. PlantMath.Types(), .. AirMath.Types(), .. ModeMath.Types()]) yield return type;
+        yield return new(BlockKind.Own, "Own block", "", "Own", [], [], [], [], false) { IsInner = true, IsShell = true, HasInside = true };
         Pin[] many(PinKind kind) => [.. Enumerable.Range(1, MostInputs).Select(n => new Pin($"in{n}", $"{n}", kind, n <= 2))];
         Pin[] binaryOut = [new("out", "out", PinKind.Binary)], analogOut = [new("out", "out", PinKind.Analog)], anyOut = [new("out", "out", PinKind.Any)];
         Pin[] two(PinKind kind) => [new("in1", "1", kind, true), new("in2", "2", kind, true)];
@@ -248,10 +282,10 @@ public sealed record BlockType(
         { ChoosesUnit = true, Tables = [new("points", "points", "in", "measured", "out", "out", 2, 32, [new(0, 0), new(100, 100)])], Infers = t => t.Out(new LineType(false, Unit.Find(t.Block.OutputUnit))), Example = new("%", 0, 100) };
         yield return plain(BlockKind.StateIs, "State is", "state is equals text multistate mode named", "Compare", analogIn, binaryOut) with
         { Texts = [new("state", "state", 60) { Means = BlockTyping.StateNamed, Example = "two", Offers = BlockTyping.States }], How = t => BlockType.Text(t.Block, "state") is { Length: > 0 } state ? $": its input must be ‘{state}’" : ": no state is chosen yet", Example = new(BlockExample.Named, 1, 3) };
-        yield return plain(BlockKind.And, "AND", "and all both", "Logic", many(PinKind.Binary), binaryOut) with { How = _ => ": all its inputs must be on" };
-        yield return plain(BlockKind.Or, "OR", "or any either", "Logic", many(PinKind.Binary), binaryOut) with { How = _ => ": one input that is on is enough" };
-        yield return plain(BlockKind.Xor, "XOR", "exclusive or odd", "Logic", many(PinKind.Binary), binaryOut);
-        yield return plain(BlockKind.Not, "NOT", "not invert negate", "Logic", binaryIn, binaryOut);
+        yield return plain(BlockKind.And, "AND", "and all both", "Logic", many(PinKind.Binary), binaryOut) with { Opposite = BlockKind.Or, Operator = "and", How = _ => ": all its inputs must be on", Deciding = false };
+        yield return plain(BlockKind.Or, "OR", "or any either", "Logic", many(PinKind.Binary), binaryOut) with { Opposite = BlockKind.And, Operator = "or", How = _ => ": one input that is on is enough", Deciding = true };
+        yield return plain(BlockKind.Xor, "XOR", "exclusive or odd", "Logic", many(PinKind.Binary), binaryOut) with { Operator = "xor" };
+        yield return plain(BlockKind.Not, "NOT", "not invert negate", "Logic", binaryIn, binaryOut) with { Operator = "not" };
         yield return plain(BlockKind.Sr, "SR latch", "set reset latch flip flop set wins", "Logic", [new("s1", "set", PinKind.Binary, true), new("r", "reset", PinKind.Binary, true)], binaryOut, true) with { Speaks = (_, _) => BlockSpeech.Always, How = _ => ": it keeps its state until it is set or reset" };
         yield return plain(BlockKind.Rs, "RS latch", "reset set latch flip flop reset wins", "Logic", [new("s", "set", PinKind.Binary, true), new("r1", "reset", PinKind.Binary, true)], binaryOut, true) with { Speaks = (_, _) => BlockSpeech.Always, How = _ => ": it keeps its state until it is set or reset" };
         yield return plain(BlockKind.RisingEdge, "Rising edge", "r_trig edge trigger turns on", "Logic", binaryIn, binaryOut, true);
@@ -260,16 +294,16 @@ public sealed record BlockType(
         yield return plain(BlockKind.Ton, "On-delay", "ton timer delay on for the whole of the last minutes true throughout", "Time", binaryIn, timerOut, true, pt("delay")) with { How = t => $": its input must be on for {t.Length("pt")}" };
         yield return plain(BlockKind.Tof, "Off-delay", "tof timer delay off hold for overrun", "Time", binaryIn, timerOut, true, pt("hold for")) with { How = t => $": it stays on for {t.Length("pt")} after its input goes off" };
         yield return plain(BlockKind.Tp, "Pulse", "tp timer one shot", "Time", binaryIn, timerOut, true, pt("length"));
-        yield return plain(BlockKind.Gt, "Greater than", "gt above over >", "Compare", two(PinKind.Analog), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
-        yield return plain(BlockKind.Ge, "Greater or equal", "ge at least >=", "Compare", two(PinKind.Analog), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
-        yield return plain(BlockKind.Lt, "Less than", "lt below under <", "Compare", two(PinKind.Analog), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
-        yield return plain(BlockKind.Le, "Less or equal", "le at most <=", "Compare", two(PinKind.Analog), binaryOut) with { Infers = t => t.Agree(t.Types, t.First) };
-        yield return plain(BlockKind.Eq, "Equal", "eq same string text states =", "Compare", two(PinKind.Any), binaryOut) with { Infers = BlockTyping.Compared, Example = new(BlockExample.Named, 1, 3) };
-        yield return plain(BlockKind.Ne, "Not equal", "ne differs", "Compare", two(PinKind.Any), binaryOut) with { Infers = BlockTyping.Compared, Example = new(BlockExample.Named, 1, 3) };
-        yield return plain(BlockKind.Add, "Add", "sum plus +", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Sum };
-        yield return plain(BlockKind.Sub, "Subtract", "sub minus difference -", "Arithmetic", two(PinKind.Analog), analogOut) with { Infers = BlockTyping.Difference };
-        yield return plain(BlockKind.Mul, "Multiply", "mul times product *", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Product, Example = new("", 0, 10) };
-        yield return plain(BlockKind.Div, "Divide", "div quotient /", "Arithmetic", two(PinKind.Analog), analogOut) with { Infers = BlockTyping.Quotient };
+        yield return plain(BlockKind.Gt, "Greater than", "gt above over >", "Compare", two(PinKind.Analog), binaryOut) with { Opposite = BlockKind.Lt, Operator = ">", Infers = t => t.Agree(t.Types, t.First), Compares = BlockParts.Above(orEqual: false) };
+        yield return plain(BlockKind.Ge, "Greater or equal", "ge at least >=", "Compare", two(PinKind.Analog), binaryOut) with { Opposite = BlockKind.Le, Operator = "≥", Infers = t => t.Agree(t.Types, t.First), Compares = BlockParts.Above(orEqual: true) };
+        yield return plain(BlockKind.Lt, "Less than", "lt below under <", "Compare", two(PinKind.Analog), binaryOut) with { Opposite = BlockKind.Gt, Operator = "<", Infers = t => t.Agree(t.Types, t.First), Compares = BlockParts.Below(orEqual: false) };
+        yield return plain(BlockKind.Le, "Less or equal", "le at most <=", "Compare", two(PinKind.Analog), binaryOut) with { Opposite = BlockKind.Ge, Operator = "≤", Infers = t => t.Agree(t.Types, t.First), Compares = BlockParts.Below(orEqual: true) };
+        yield return plain(BlockKind.Eq, "Equal", "eq same string text states =", "Compare", two(PinKind.Any), binaryOut) with { Opposite = BlockKind.Ne, Operator = "=", Infers = BlockTyping.Compared, Example = new(BlockExample.Named, 1, 3) };
+        yield return plain(BlockKind.Ne, "Not equal", "ne differs", "Compare", two(PinKind.Any), binaryOut) with { Opposite = BlockKind.Eq, Operator = "≠", Infers = BlockTyping.Compared, Example = new(BlockExample.Named, 1, 3) };
+        yield return plain(BlockKind.Add, "Add", "sum plus +", "Arithmetic", many(PinKind.Analog), analogOut) with { Opposite = BlockKind.Sub, Operator = "+", Infers = BlockTyping.Sum };
+        yield return plain(BlockKind.Sub, "Subtract", "sub minus difference -", "Arithmetic", two(PinKind.Analog), analogOut) with { Opposite = BlockKind.Add, Operator = "−", Infers = BlockTyping.Difference };
+        yield return plain(BlockKind.Mul, "Multiply", "mul times product *", "Arithmetic", many(PinKind.Analog), analogOut) with { Operator = "×", Infers = BlockTyping.Product, Example = new("", 0, 10) };
+        yield return plain(BlockKind.Div, "Divide", "div quotient /", "Arithmetic", two(PinKind.Analog), analogOut) with { Operator = "÷", Infers = BlockTyping.Quotient };
         yield return plain(BlockKind.Min, "Least", "min minimum lowest", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Alike };
         yield return plain(BlockKind.Max, "Greatest", "max maximum highest", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Alike };
         yield return plain(BlockKind.Average, "Average", "mean average", "Arithmetic", many(PinKind.Analog), analogOut) with { Infers = BlockTyping.Alike };

@@ -121,6 +121,17 @@ public sealed class BlockTyping(Typing typing, Block block, IReadOnlyDictionary<
         t.Out(one);
     }
 
+    /// <summary>What the modes say agrees.</summary>
+    public static void ChosenByMode(BlockTyping t)
+    {
+        var chosen = t.Types.Where(x => x.Key != "mode").ToList();
+        // A column that says nothing yet goes with whatever takes it.
+        if (chosen.Count == 0) return;
+        LineType one = chosen.Select(x => x.Value).FirstOrDefault(x => !x.Open, chosen[0].Value);
+        t.Agree(chosen, one);
+        t.Out(one);
+    }
+
     /// <summary>Both are of one sort, and where both have named states those are the same.</summary>
     public static void Compared(BlockTyping t)
     {

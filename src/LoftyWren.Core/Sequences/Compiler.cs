@@ -110,7 +110,7 @@ public static class Compiler
         }
         at = int.MaxValue;
         var claims = new List<ClaimStep>();
-        foreach (OutputCommand command in sequence.Commands)
+        foreach (OutputCommand command in typing.Plain.Commands)
         {
             int ladder = pointIndex(command.PointId);
             if (ladder < 0) continue;
@@ -129,6 +129,7 @@ public static class Compiler
                 claims.Add(new ClaimStep(slot, ladder, claim.Priority));
             }
         }
+        foreach (var ((block, pin), source) in typing.Taken) pins[$"{block}.{pin}"] = SlotOf(source);
         var plan = Plan.Shared(new Plan([.. steps], [.. operands], [.. numbers], [.. conversions],
             [.. loads.Select(l => new Load(l.Value, l.Key))], [.. claims], feedback,
             [.. constants.Select(c => (c.Value, c.Key))], slots, pins, memory, cells));

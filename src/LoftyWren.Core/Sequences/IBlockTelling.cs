@@ -19,6 +19,9 @@ public interface IBlockTelling
     /// <summary>Why an input says what it says; nothing where that is not a point.</summary>
     IReadOnlyList<Because> WhyOf(string pin);
 
+    /// <summary>Why an input says what it says, whatever it is connected to; nothing where that is nothing.</summary>
+    IReadOnlyList<Because> Why(string pin);
+
     /// <summary>A memory cell of the block, counted from 0.</summary>
     double Memory(int cell);
 
@@ -30,6 +33,9 @@ public interface IBlockTelling
 
     /// <summary>A number setting that is a length of time, in words.</summary>
     string Length(string setting);
+
+    /// <summary>A length of time (s), in words.</summary>
+    string Span(double seconds);
 
     /// <summary>A number with a unit, in words.</summary>
     string Say(double value, string? unit);

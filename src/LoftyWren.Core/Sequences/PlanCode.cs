@@ -23,8 +23,8 @@ internal static class PlanCode
 {
     private const int MostShapes = 4000;
     private static readonly ConcurrentDictionary<string, PlanBody> ByShape = new();
-    private static readonly Type[] Families = [typeof(BlockMath), typeof(LogicMath), typeof(NumberMath), typeof(TimeMath), typeof(ControlMath), typeof(DriveMath), typeof(PlantMath), typeof(AirMath)];
-    private static readonly Dictionary<BlockKind, MethodInfo> Methods = BlockType.All.ToDictionary(t => t.Kind, Bound);
+    private static readonly Type[] Families = [typeof(BlockMath), typeof(LogicMath), typeof(NumberMath), typeof(TimeMath), typeof(ControlMath), typeof(DriveMath), typeof(PlantMath), typeof(AirMath), typeof(ModeMath)];
+    private static readonly Dictionary<BlockKind, MethodInfo> Methods = BlockType.All.Where(t => !t.IsShell).ToDictionary(t => t.Kind, Bound);
     private static readonly MethodInfo Heard = Of(typeof(BlockMath), nameof(BlockMath.Heard)), Well = Of(typeof(BlockMath), nameof(BlockMath.Well)), Convert = Of(typeof(BlockMath), nameof(BlockMath.Converted)), Carry = Of(typeof(BlockMath), nameof(BlockMath.Carried)), Open = typeof(PinValue).GetProperty(nameof(PinValue.Released))!.GetMethod!;
     private static readonly MethodInfo Rows = Of(typeof(MemoryMarshal), nameof(MemoryMarshal.CreateReadOnlySpan)).MakeGenericMethod(typeof(TableRow));
     private static readonly MethodInfo Cells = Of(typeof(MemoryMarshal), nameof(MemoryMarshal.CreateSpan)).MakeGenericMethod(typeof(double));
@@ -184,7 +184,7 @@ internal static class PlanCode
                     il.Emit(OpCodes.Ldc_I4, count);
                     il.Emit(OpCodes.Call, SideBySide);
                 }
-                else if (name == "connected") il.Emit(OpCodes.Ldc_I4, Enumerable.Range(0, step.OperandCount).Where(IsConnected).Aggregate(0, (bits, i) => bits | (1 << i)));
+                else if (name == "connected") il.Emit(OpCodes.Ldc_I4, Enumerable.Range(0, definition.Inputs.Count).Where(IsConnected).Aggregate(0, (bits, i) => bits | (1 << i)));
                 else if (name == "now") il.Emit(OpCodes.Ldarg, now);
                 else if (name == "cell") At(memory, step.Memory, sizeof(double));
                 else if (name == "cells")

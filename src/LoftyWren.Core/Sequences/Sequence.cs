@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using LoftyWren.Core.Fields;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Names;
@@ -36,14 +37,36 @@ public sealed record Block
     /// <summary>The unit of the output where the block leaves it open (scale, curve).</summary>
     public string? OutputUnit { get; init; }
 
+    /// <summary>The modes and columns of a mode table; missing on other kinds.</summary>
+    public ModeTable? Modes { get; init; }
+
+    /// <summary>The mode table that it is, which begins with two modes; null for other kinds.</summary>
+    [JsonIgnore]
+    public ModeTable? Table => Kind == BlockKind.Modes ? Modes ?? ModeTable.Begin : null;
+
+    /// <summary>What is inside an own block; missing on other kinds.</summary>
+    public Part? Inside { get; init; }
+
     /// <summary>Sources by input pin; a pin that is missing is not connected.</summary>
     public IReadOnlyDictionary<string, Source> Inputs { get; init; } = new Dictionary<string, Source>();
 
     /// <summary>What to call it in a sentence.</summary>
-    public string Called() => string.IsNullOrWhiteSpace(Label) ? BlockType.Of(Kind).Name : Label;
+    public string Called() => string.IsNullOrWhiteSpace(Label) ? BlockType.Of(this).Name : Label;
+
+    /// <summary>How many plain blocks it is calculated in.</summary>
+    [JsonIgnore]
+    public int Calculated => Inside is { } part ? part.Blocks.Sum(b => b.Calculated) : 1 + (Table?.Columns.Count ?? 0);
+
+    /// <summary>The block with what the references of its inputs, and of what is inside, come to.</summary>
+    public Block Through(ReferenceMap map)
+    {
+        var inputs = map.Each(Inputs, source => source.Through(map));
+        var inside = Inside is null ? null : map.Each(Inside.Blocks, block => block.Through(map));
+        return ReferenceEquals(inputs, Inputs) && ReferenceEquals(inside, Inside?.Blocks) ? this : this with { Inputs = inputs, Inside = Inside is null ? null : Inside with { Blocks = inside! } };
+    }
 
     /// <summary>What to call one of its outputs: its own name for the first, and which it is for the others.</summary>
-    public string Says(string pin) => BlockType.Of(Kind).Outputs is var outputs && outputs[0].Name == pin ? Called() : $"{Called()} · {outputs.FirstOrDefault(o => o.Name == pin)?.Label ?? pin}";
+    public string Says(string pin, BlockType? type = null) => (type ?? BlockType.Of(this)).Outputs is var outputs && outputs is [{ } first, ..] && first.Name == pin ? Called() : $"{Called()} · {outputs.FirstOrDefault(o => o.Name == pin)?.Label ?? pin}";
 }
 
 /// <summary>One claim of a sequence on an output: at a priority, from a source.</summary>
@@ -72,6 +95,12 @@ public sealed record OutputCommand
 /// <summary>The logic of one piece of equipment, run on a controller at a scan period.</summary>
 public sealed record Sequence : ProjectRecord
 {
+    /// <summary>The most blocks of one sequence.</summary>
+    public const int MostBlocks = 500;
+
+    /// <summary>The most plain blocks that one sequence is calculated in.</summary>
+    public const int MostCalculated = 2000;
+
     /// <summary>The priorities that only people use: 8 is the standard's manual operator.</summary>
     public const int ManualOperator = 8;
 
@@ -144,11 +173,7 @@ public sealed record Sequence : ProjectRecord
     {
         RecordId equipment = map.Owner(Of, EquipmentId);
         RecordId? controller = map.Link(RunsOn, ControllerId);
-        IReadOnlyList<Block> blocks = map.Each(Blocks, block =>
-        {
-            var inputs = map.Each(block.Inputs, source => source.Through(map));
-            return ReferenceEquals(inputs, block.Inputs) ? block : block with { Inputs = inputs };
-        });
+        IReadOnlyList<Block> blocks = map.Each(Blocks, block => block.Through(map));
         IReadOnlyList<OutputCommand> commands = map.Each(Commands, command =>
         {
             // With its output a command goes; a claim stays and is open when its source goes.
@@ -195,7 +220,12 @@ public sealed record Sequence : ProjectRecord
     {
         foreach (Refusal refusal in CheckName()) yield return refusal;
         if (!(ScanSeconds is >= 0.1 and <= 3600)) yield return new Refusal(Id, "scanSeconds", $"A scan period of {ScanSeconds} s cannot be; use 0.1 to 3600 s.");
-        if (Blocks.Count > 500) yield return new Refusal(Id, "blocks", $"A sequence has at most 500 blocks; this one has {Blocks.Count}. Split it.");
+        if (Blocks.Count > MostBlocks) yield return new Refusal(Id, "blocks", $"A sequence has at most {MostBlocks} blocks; this one has {Blocks.Count}. Split it.");
+        if (Blocks.Sum(b => b.Calculated) is > MostCalculated and var calculated)
+        {
+            yield return new Refusal(Id, "blocks", $"With what is inside its own blocks and mode tables a sequence is calculated in at most {MostCalculated} blocks; this one would be in {calculated}. Split it.");
+            yield break;
+        }
         if (Blocks.GroupBy(b => b.Id).FirstOrDefault(g => g.Count() > 1) is { } twice)
         {
             yield return new Refusal(Id, "blocks", $"Two blocks have the identity ‘{twice.Key}’.");
@@ -215,6 +245,7 @@ public sealed record Sequence : ProjectRecord
         {
             foreach (string why in Wrong(block)) yield return new Refusal(Id, "blocks", why);
         }
+        if (Sources().Any(s => s.Source is PinSource)) yield return new Refusal(Id, "blocks", "Only what is inside an own block can read one of its inputs.");
         foreach (OutputCommand command in Commands)
         {
             if (project.Find(command.PointId) is Point { Role: PointRole.Sensor } point) yield return new Refusal(Id, "commands", $"‘{point.Name}’ is a sensor; it cannot be commanded. Use a point whose role is command, setpoint or value.");
@@ -229,11 +260,20 @@ public sealed record Sequence : ProjectRecord
     }
 
     /// <summary>What is wrong with a block in itself, whatever it is connected to.</summary>
-    public static IEnumerable<string> Wrong(Block block)
+    public static IEnumerable<string> Wrong(Block block, int depth = 0)
     {
         if (!RecordId.IsValid(block.Id)) yield return $"‘{block.Id}’ is not a block identity: use 1 to 64 of a–z, 0–9 and hyphen.";
         if (block.Label is { Length: > 60 }) yield return "A block's label has at most 60 characters.";
-        BlockType definition = BlockType.Of(block.Kind);
+        if (block.Modes is not null && block.Kind != BlockKind.Modes) yield return $"‘{block.Called()}’ is no mode table, but has modes.";
+        if (block.Kind == BlockKind.Own != block.Inside is not null) yield return block.Inside is null ? "An own block has nothing inside." : $"‘{block.Called()}’ is no own block, but has blocks inside.";
+        bool isSound = true;
+        foreach (string why in (block.Table?.Wrong(block.Label ?? "Mode table") ?? []).Concat(block.Inside?.Wrong(block.Label ?? block.Inside.Name, depth + 1) ?? []))
+        {
+            isSound = false;
+            yield return why;
+        }
+        if (!isSound) yield break;
+        BlockType definition = BlockType.Of(block);
         foreach (var (name, value) in block.Numbers)
         {
             NumberSetting? setting = definition.Numbers.FirstOrDefault(n => n.Name == name);

@@ -11,6 +11,7 @@ namespace LoftyWren.Core.Sequences;
 [JsonDerivedType(typeof(BlockSource), "block")]
 [JsonDerivedType(typeof(ScheduleSource), "schedule")]
 [JsonDerivedType(typeof(ConstantSource), "constant")]
+[JsonDerivedType(typeof(PinSource), "pin")]
 public abstract record Source
 {
     /// <summary>The source with what its references come to, or null when that is let go of; see <see cref="ProjectRecord.Through"/>.</summary>
@@ -28,6 +29,9 @@ public sealed record PointSource(RecordId PointId) : Source
 
 /// <summary>An output pin of another block of the same sequence.</summary>
 public sealed record BlockSource(string BlockId, string Pin = "out") : Source;
+
+/// <summary>An input of the own block in which the reading block stands.</summary>
+public sealed record PinSource(string Pin) : Source;
 
 /// <summary>The present value of a schedule; or, looking ahead, how long (s) until its value changes, released where it does not within eight days.</summary>
 public sealed record ScheduleSource(RecordId ScheduleId, bool Ahead = false) : Source

@@ -29,6 +29,7 @@ public sealed class Typing
 {
     private readonly Sequence _sequence;
     private readonly Project _project;
+    private readonly IReadOnlyDictionary<(string Block, string Pin), BlockSource> _taken;
     private readonly Dictionary<(string Block, string Pin), LineType> _outputs = [];
     private readonly Dictionary<(string Block, string Pin), Conversion> _conversions = [];
     private readonly Dictionary<string, Unit?> _measured = [];
@@ -40,10 +41,11 @@ public sealed class Typing
 
     private Typing(Sequence sequence, Project project)
     {
-        _sequence = sequence;
+        (Plain, _taken) = PlainBlocks.Of(sequence);
+        _sequence = Plain;
         _project = project;
         // Two blocks of one identity are refused elsewhere; the first is looked at here.
-        foreach (Block block in sequence.Blocks) _byId.TryAdd(block.Id, block);
+        foreach (Block block in Plain.Blocks) _byId.TryAdd(block.Id, block);
     }
 
     /// <summary>Works out the types of a sequence in a project.</summary>
@@ -52,8 +54,18 @@ public sealed class Typing
         var typing = new Typing(sequence, project);
         typing.Sort();
         typing.Infer();
+        foreach (var (pin, source) in typing._taken)
+        {
+            if (typing._outputs.TryGetValue((source.BlockId, source.Pin), out LineType type)) typing._outputs[pin] = type;
+        }
         return typing;
     }
+
+    /// <summary>The sequence as it is calculated: mode tables and own blocks are taken apart.</summary>
+    public Sequence Plain { get; }
+
+    /// <summary>What the outputs of blocks that were taken apart come to.</summary>
+    public IReadOnlyDictionary<(string Block, string Pin), BlockSource> Taken => _taken;
 
     /// <summary>Type by block and output pin.</summary>
     public IReadOnlyDictionary<(string Block, string Pin), LineType> Outputs => _outputs;
@@ -63,6 +75,14 @@ public sealed class Typing
 
     /// <summary>The unit that reaches a block: of its measured input, or of its first one that has a unit. Settings such as a differential are given in it.</summary>
     public Unit? MeasuredUnit(string blockId) => _measured.GetValueOrDefault(blockId);
+
+    /// <summary>The unit that a setting of a designed block is given in; of an own block, that of the block inside.</summary>
+    public Unit? UnitOf(Block block, string setting, string within = "")
+    {
+        if (block.Inside is { } part && part.Settings.FirstOrDefault(s => s.Id == setting) is { } led && part.Blocks.FirstOrDefault(b => b.Id == led.BlockId) is { } inner)
+            return UnitOf(inner, led.Setting, $"{within}{block.Id}.");
+        return BlockType.UnitOf(BlockType.Of(block).UnitsOfSettings().FirstOrDefault(u => u.Setting == setting).Unit ?? "", MeasuredUnit(within + block.Id), Unit.Find(block.OutputUnit));
+    }
 
     /// <summary>The texts that would do for the text settings of blocks.</summary>
     public IReadOnlyList<(string Block, string Text, IReadOnlyList<string> Offers)> TextOffers => _offers;

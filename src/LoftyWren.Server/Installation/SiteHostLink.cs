@@ -87,6 +87,9 @@ public sealed partial class SiteHost
     public LadderView? Ladder(RecordId pointId) => Ask(_ => HomeOf(pointId)?.Front?.ViewLadder(pointId));
 
     /// <inheritdoc/>
+    public ModesView? Modes(RecordId host, RecordId sequenceId, string blockId) => Ask(s => s.Devices.GetValueOrDefault(host)?.Front?.ViewModes(sequenceId, blockId));
+
+    /// <inheritdoc/>
     public IReadOnlyList<TerminalReading> Terminals(RecordId host) => Ask(s => s.Devices.GetValueOrDefault(host)?.Front?.Terminals ?? []);
 
     /// <inheritdoc/>

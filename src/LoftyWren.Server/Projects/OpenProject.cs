@@ -6,6 +6,7 @@ using LoftyWren.Server.PointLists;
 using LoftyWren.Server.Sequences;
 using LoftyWren.Server.Supervision;
 using LoftyWren.Storage;
+using LoftyWren.Storage.Proofs;
 using LoftyWren.Storage.Commissioning;
 using LoftyWren.Storage.History;
 using LoftyWren.Storage.Jobs;
@@ -44,7 +45,8 @@ public sealed class OpenProject : IAsyncDisposable
         Part(new CheckStore(Path.Combine(folder, "checks.db"), asItIs));
         Part(new ImageCache(Get<Workspace>()));
         Part(new SequenceFacts(Get<Workspace>()));
-        Part(new ProofShelf());
+        Part(new ProofStore(Path.Combine(folder, "proofs.db")));
+        Part(new ProofShelf(Get<Workspace>(), Get<ProofStore>(), clock));
         Part(new ImportDesk(clock));
         Part(new RecordGrid(Get<Workspace>()));
         if (farSite is null)
@@ -71,7 +73,7 @@ public sealed class OpenProject : IAsyncDisposable
 
     /// <summary>The types that a request gets from the project it is for.</summary>
     public static IReadOnlyList<Type> Parts { get; } =
-        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(CheckStore), typeof(ContactStore), typeof(Contacts), typeof(Comparing), typeof(DayRehearsals), typeof(DeviceLinks), typeof(JobRunner), typeof(ImageCache), typeof(SequenceFacts), typeof(ProofShelf), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(IVirtualSite), typeof(ILink), typeof(BuildReviews), typeof(SiteServer), typeof(Broadcaster)];
+        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(CheckStore), typeof(ContactStore), typeof(Contacts), typeof(Comparing), typeof(DayRehearsals), typeof(DeviceLinks), typeof(JobRunner), typeof(ImageCache), typeof(SequenceFacts), typeof(ProofStore), typeof(ProofShelf), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(IVirtualSite), typeof(ILink), typeof(BuildReviews), typeof(SiteServer), typeof(Broadcaster)];
 
     /// <summary>The project's id in the installation.</summary>
     public string Id { get; }

@@ -13,7 +13,7 @@ public sealed record KindStory(BlockKind Kind, BlockStory Story);
 
 internal static class BlockEndpoints
 {
-    private static readonly Lazy<IReadOnlyList<KindStory>> Stories = new(() => [.. BlockType.All.Where(t => !t.IsRetired).Select(t => new KindStory(t.Kind, BlockStory.Of(new Block { Id = "b", Kind = t.Kind })))]);
+    private static readonly Lazy<IReadOnlyList<KindStory>> Stories = new(() => [.. BlockType.All.Where(t => !t.IsRetired && !t.IsInner).Select(t => new KindStory(t.Kind, BlockStory.Of(new Block { Id = "b", Kind = t.Kind })))]);
 
     public static void Map(RouteGroupBuilder api)
     {

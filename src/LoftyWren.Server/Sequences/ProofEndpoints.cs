@@ -1,9 +1,9 @@
-using System.Collections.Concurrent;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Proofs;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Sequences;
 using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -23,8 +23,8 @@ public enum TestState
     Stale,
 }
 
-/// <summary>A test as it is written and as it stands.</summary>
-public sealed record TestView(string Id, string Name, IReadOnlyList<string> Clauses, string Text, TestState State, Proof? Proof);
+/// <summary>A test as it is written and as it stands, with the revision of the project at which it was run last.</summary>
+public sealed record TestView(string Id, string Name, IReadOnlyList<string> Clauses, string Text, TestState State, Proof? Proof, long? Revision);
 
 /// <summary>A name that steps may use; only points can be set.</summary>
 public sealed record SubjectView(string Name, bool CanBeSet);
@@ -41,24 +41,17 @@ public sealed record TestReading(IReadOnlyList<TestStep> Steps, IReadOnlyList<Te
 /// <summary>Which tests to run; all where none is named.</summary>
 public sealed record TestRunRequest(IReadOnlyList<string>? Tests = null);
 
-/// <summary>How tests went when they were run last, with what each rested on.</summary>
-internal sealed class ProofShelf
-{
-    private const int MostKept = 5000;
-    private readonly ConcurrentDictionary<(RecordId, string), (string Rests, Proof Proof)> _proofs = new();
+/// <summary>Tests of the project: of some sequences, or of all where none is named; those that have changed only, or all.</summary>
+public sealed record ProofOrder(IReadOnlyList<RecordId> Sequences, bool OnlyChanged);
 
-    public void Keep(RecordId sequence, string test, string rests, Proof proof)
-    {
-        if (_proofs.Count >= MostKept) _proofs.Clear();
-        _proofs[(sequence, test)] = (rests, proof);
-    }
+/// <summary>How the tests of a sequence stand, and how many of its clauses a test proves that has passed.</summary>
+public sealed record ProofLine(RecordId Id, string Name, string Path, int Tests, int Passed, int Failed, int Stale, int NotRun, int Clauses, int Proven, IReadOnlyList<string> Unasked);
 
-    public (TestState State, Proof? Proof) Find(Project project, Sequence sequence, FunctionTest test)
-    {
-        if (!_proofs.TryGetValue((sequence.Id, test.Id), out var kept)) return (TestState.NotRun, null);
-        return (kept.Rests != ProofBench.Rests(project, sequence, test) ? TestState.Stale : kept.Proof.Passed ? TestState.Passed : TestState.Failed, kept.Proof);
-    }
-}
+/// <summary>A way in which a sequence was broken on purpose: what was done, in which block or output, and the test that noticed.</summary>
+public sealed record BreakageView(string What, string Of, string? CaughtBy);
+
+/// <summary>How much of what was broken on purpose the tests noticed; not all ways were tried where that took too long.</summary>
+public sealed record BreakingView(IReadOnlyList<BreakageView> Ways, bool All);
 
 internal static class ProofEndpoints
 {
@@ -67,6 +60,28 @@ internal static class ProofEndpoints
 
     public static void Map(RouteGroupBuilder api)
     {
+        api.MapGet("/proofs", (Workspace workspace, ProofShelf shelf) => Lines(workspace.Project, shelf)).For(Role.Viewer);
+        api.MapPost("/proofs", (ProofOrder order, HttpContext http, JobRunner jobs) => jobs.Start(ProofShelf.Job, order.Sequences.Count == 0 ? "Run all tests" : $"Run the tests of {order.Sequences.Count} sequence{(order.Sequences.Count == 1 ? "" : "s")}", http.User.Identity!.Name!, order)).For(Role.Technician);
+        api.MapPost("/sequences/{id}/tests/break", Results<Ok<BreakingView>, ProblemHttpResult> (string id, Workspace workspace, TimeProvider clock) =>
+        {
+            if (Find(workspace, id) is not { } sequence) return Problems.Missing("sequence");
+            Project project = workspace.Project;
+            if (Typing.Of(sequence, project).Problems.FirstOrDefault() is { } problem) return Problems.Refused($"The sequence cannot be calculated: {problem.Sentence}");
+            if (sequence.Tests.FirstOrDefault(t => !ProofBench.Prove(project, sequence, t).Passed) is { } failing) return Problems.Refused($"‘{failing.Name}’ fails as it is, so it says nothing of what is broken. Mend it first.");
+            long began = clock.GetTimestamp();
+            var ways = new List<BreakageView>();
+            bool isWhole = true;
+            foreach (Breakage way in Breaking.Ways(project, sequence))
+            {
+                if (clock.GetElapsedTime(began) > Longest)
+                {
+                    isWhole = false;
+                    break;
+                }
+                ways.Add(new BreakageView(way.What, way.Of, Breaking.CaughtBy(project, way)?.Name));
+            }
+            return TypedResults.Ok(new BreakingView(ways, isWhole));
+        }).For(Role.Technician);
         api.MapGet("/sequences/{id}/tests", Results<Ok<TestsView>, ProblemHttpResult> (string id, Workspace workspace, ProofShelf shelf) =>
             Find(workspace, id) is { } sequence ? TypedResults.Ok(View(workspace.Project, sequence, shelf)) : Problems.Missing("sequence")).For(Role.Viewer);
         api.MapPost("/sequences/{id}/tests/read", Results<Ok<TestReading>, ProblemHttpResult> (string id, TestTextRequest request, Workspace workspace) =>
@@ -84,9 +99,21 @@ internal static class ProofEndpoints
             long began = clock.GetTimestamp();
             // What would take too long is left as it was, rather than keeping whoever asks waiting.
             foreach (FunctionTest test in sequence.Tests.Where(t => request.Tests is null || request.Tests.Contains(t.Id)).TakeWhile(_ => clock.GetElapsedTime(began) < Longest))
-                shelf.Keep(sequence.Id, test.Id, ProofBench.Rests(project, sequence, test), ProofBench.Prove(project, sequence, test));
+                shelf.Prove(project, sequence, test);
             return TypedResults.Ok(View(project, sequence, shelf));
         }).For(Role.Technician);
+    }
+
+    private static List<ProofLine> Lines(Project project, ProofShelf shelf)
+    {
+        var kept = shelf.All();
+        return [.. project.All<Sequence>().Where(s => s.Tests.Count + s.Clauses.Count > 0).OrderBy(s => s.Name, Core.Names.NaturalOrder.Names).Select(s =>
+        {
+            var states = s.Tests.Select(t => (Test: t, State: shelf.StateOf(s, t, kept.GetValueOrDefault((s.Id.Value, t.Id))))).ToList();
+            int count(TestState state) => states.Count(x => x.State == state);
+            var proven = states.Where(x => x.State == TestState.Passed).SelectMany(x => x.Test.Clauses).ToHashSet();
+            return new ProofLine(s.Id, s.Name, project.PathOf(s.Id), s.Tests.Count, count(TestState.Passed), count(TestState.Failed), count(TestState.Stale), count(TestState.NotRun), s.Clauses.Count, s.Clauses.Count(c => proven.Contains(c.Id)), [.. SequenceChecks.Unasked(s).Select(b => b.Called())]);
+        })];
     }
 
     private static Sequence? Find(Workspace workspace, string id) => RecordId.IsValid(id) ? workspace.Project.Find<Sequence>(new RecordId(id)) : null;
@@ -94,8 +121,9 @@ internal static class ProofEndpoints
     private static TestsView View(Project project, Sequence sequence, ProofShelf shelf)
     {
         var names = new SubjectNames(project, sequence);
+        var kept = shelf.Of(sequence.Id);
         return new TestsView(
-            [.. sequence.Tests.Select(t => (Test: t, Kept: shelf.Find(project, sequence, t))).Select(t => new TestView(t.Test.Id, t.Test.Name, t.Test.Clauses, TestText.Write(t.Test.Steps, names), t.Kept.State, t.Kept.Proof))],
+            [.. sequence.Tests.Select(t => (Test: t, Kept: kept.GetValueOrDefault(t.Id))).Select(t => new TestView(t.Test.Id, t.Test.Name, t.Test.Clauses, TestText.Write(t.Test.Steps, names), shelf.StateOf(sequence, t.Test, t.Kept), ProofShelf.StoryOf(t.Kept), t.Kept?.Revision))],
             [.. names.All.Select(n => new SubjectView(n.Name, n.CanBeSet))], TestText.Examples);
     }
 }

@@ -37,7 +37,13 @@ public enum SequenceState
 public sealed record SequenceView(
     Sequence Sequence, long Revision, string Path, string Equipment, string? Controller,
     IReadOnlyList<SourceName> Reads, IReadOnlyList<PinType> Pins, IReadOnlyList<LineConversion> Conversions, IReadOnlyList<SettingUnit> SettingUnits, IReadOnlyList<TextOffer> TextOffers,
-    IReadOnlyList<LadderDesign> Ladders, IReadOnlyList<FindingView> Findings);
+    IReadOnlyList<LadderDesign> Ladders, IReadOnlyList<FindingView> Findings, IReadOnlyList<BlockShape> Shapes);
+
+/// <summary>The kind of a block whose pins are its own: a mode table, an own block.</summary>
+public sealed record BlockShape(string BlockId, BlockType Definition);
+
+/// <summary>A mode table on the site; nothing where it does not run.</summary>
+public sealed record ModesNow(ModesView? Now);
 
 /// <summary>A point or schedule that the sequence reads, with the live id to watch.</summary>
 public sealed record SourceName(string Key, string Name, string Path, string? Where, string LiveId, RecordId RecordId);
@@ -68,6 +74,8 @@ public sealed record SourceGuess(Source Source, string Name, string Path);
 
 internal static class SequenceEndpoints
 {
+    private const int MostSpecification = 100_000;
+
     public static void Map(RouteGroupBuilder api)
     {
         api.MapGet("/sequences", (Workspace workspace, ILink site, ImageCache images) =>
@@ -85,8 +93,12 @@ internal static class SequenceEndpoints
         }).For(Role.Viewer);
         api.MapGet("/sequences/{id}", Results<Ok<SequenceView>, ProblemHttpResult> (string id, Workspace workspace, SequenceFacts facts) =>
             RecordId.IsValid(id) && workspace.Project.Find<Sequence>(new RecordId(id)) is { } sequence ? TypedResults.Ok(View(workspace, facts, sequence)) : Problems.Missing("sequence")).For(Role.Viewer);
+        api.MapGet("/sequences/{id}/modes/{block}", Results<Ok<ModesNow>, ProblemHttpResult> (string id, string block, Workspace workspace, ILink site) =>
+            RecordId.IsValid(id) && workspace.Project.Find<Sequence>(new RecordId(id)) is { } sequence ? TypedResults.Ok(new ModesNow(sequence.ControllerId is { } host ? site.Modes(host, sequence.Id, block) : null)) : Problems.Missing("sequence")).For(Role.Viewer);
         api.MapPost("/sequences/{id}/sources", Results<Ok<List<SourceGuess>>, ProblemHttpResult> (string id, SourceText request, Workspace workspace) =>
             RecordId.IsValid(id) && workspace.Project.Find<Sequence>(new RecordId(id)) is { } sequence ? TypedResults.Ok(Guess(workspace, sequence, request.Text.Trim())) : Problems.Missing("sequence")).For(Role.Viewer);
+        api.MapPost("/clauses/split", Results<Ok<List<string>>, ProblemHttpResult> (SourceText request) =>
+            request.Text.Length > MostSpecification ? Problems.Refused($"A text has at most {MostSpecification} characters; this one has {request.Text.Length}. Paste it in parts.") : TypedResults.Ok(Clause.Split(request.Text).ToList())).For(Role.Engineer);
         api.MapGet("/ladders/{pointId}", Results<Ok<LadderView>, ProblemHttpResult> (string pointId, ILink site) =>
             RecordId.IsValid(pointId) && site.Ladder(new RecordId(pointId)) is { } ladder ? TypedResults.Ok(ladder) : Problems.Refused("This output is not installed on the site, so nobody claims it yet.")).For(Role.Viewer);
     }
@@ -109,8 +121,9 @@ internal static class SequenceEndpoints
         }).ToList();
         return new SequenceView(sequence, project.FindEntry(sequence.Id)!.Revision, project.PathOf(sequence.Id), project.Find(sequence.EquipmentId)?.Name ?? "", project.Find(sequence.ControllerId ?? default)?.Name,
             reads, [.. typing.Outputs.Select(o => new PinType(o.Key.Block, o.Key.Pin, o.Value.Binary ? "on/off" : o.Value.Unit?.Symbol ?? "number"))],
-            [.. typing.Conversions.Select(c => new LineConversion(c.Key.Block, c.Key.Pin, $"{c.Value.From} → {c.Value.To}", c.Value.Factor, c.Value.Offset, c.Value.To))],
-            [.. sequence.Blocks.SelectMany(b => BlockType.Of(b.Kind).UnitsOfSettings().Select(n => new SettingUnit(b.Id, n.Setting, BlockType.UnitOf(n.Unit, typing.MeasuredUnit(b.Id), Core.Units.Unit.Find(b.OutputUnit))?.Symbol ?? "")))], [.. typing.TextOffers.Select(o => new TextOffer(o.Block, o.Text, o.Offers))], ladders, [.. workspace.Findings.On(sequence.Id).Select(f => ProjectEndpoints.View(project, f))]);
+            [.. typing.Conversions.Select(c => (Key: PlainBlocks.Designed(sequence, c.Key.Block, c.Key.Pin), c.Value)).Select(c => new LineConversion(c.Key.Block, c.Key.Pin, $"{c.Value.From} → {c.Value.To}", c.Value.Factor, c.Value.Offset, c.Value.To))],
+            [.. sequence.Blocks.SelectMany(b => BlockType.Of(b).UnitsOfSettings().Select(n => new SettingUnit(b.Id, n.Setting, typing.UnitOf(b, n.Setting)?.Symbol ?? "")))], [.. typing.TextOffers.Select(o => new TextOffer(o.Block, o.Text, o.Offers))], ladders, [.. workspace.Findings.On(sequence.Id).Select(f => ProjectEndpoints.View(project, f))],
+            [.. sequence.Blocks.Where(b => BlockType.Of(b.Kind).HasInside).Select(b => new BlockShape(b.Id, BlockType.Of(b)))]);
     }
 
     private static string? SourceOf(Project project, RecordId pointId) =>
@@ -124,7 +137,7 @@ internal static class SequenceEndpoints
         Project project = workspace.Project;
         // Each output of a block has a name: that of the block, and which it is where there are several.
         string[] words = text.Split(' ', StringSplitOptions.RemoveEmptyEntries);
-        guesses.AddRange(sequence.Blocks.SelectMany(b => BlockType.Of(b.Kind).Outputs.Select(o => (Block: b, Pin: o.Name, Name: b.Says(o.Name))))
+        guesses.AddRange(sequence.Blocks.SelectMany(b => BlockType.Of(b).Outputs.Select(o => (Block: b, Pin: o.Name, Name: b.Says(o.Name))))
             .Where(b => words.Length > 0 && words.All(w => b.Name.Contains(w, StringComparison.OrdinalIgnoreCase))).Take(8)
             .Select(b => new SourceGuess(new BlockSource(b.Block.Id, b.Pin), b.Name, "block of this sequence")));
         RecordId? room = project.Lineage(sequence.Id).OfType<Core.Places.Place>().FirstOrDefault()?.Id;

@@ -119,6 +119,9 @@ public interface ILink
     /// <summary>The claims on an output, or null.</summary>
     LadderView? Ladder(RecordId pointId);
 
+    /// <summary>How a mode table of a sequence of a host stands, or null.</summary>
+    ModesView? Modes(RecordId host, RecordId sequenceId, string blockId);
+
     /// <summary>What is measured and given at the terminals of a host.</summary>
     IReadOnlyList<TerminalReading> Terminals(RecordId host);
 

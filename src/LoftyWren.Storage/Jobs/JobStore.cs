@@ -16,19 +16,7 @@ public sealed class JobStore : IDisposable
     private readonly Database _database;
 
     /// <summary>Opens or makes the store. What cannot be read is put aside: no kept job is worth a project that does not open.</summary>
-    public JobStore(string path)
-    {
-        try
-        {
-            _database = new Database(path, Form);
-        }
-        catch (StorageException) when (File.Exists(path))
-        {
-            string aside = $".damaged-{DateTime.UtcNow:yyyyMMddHHmmssfff}";
-            foreach (string part in new[] { path, path + "-wal", path + "-shm", path + ".state" }.Where(File.Exists)) File.Move(part, part + aside);
-            _database = new Database(path, Form);
-        }
-    }
+    public JobStore(string path) => _database = Database.Dispensable(path, Form);
 
     /// <summary>All kept jobs, oldest first.</summary>
     public IReadOnlyList<KeptJob> All()

@@ -4362,6 +4362,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sequences/{id}/modes/{block}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    block: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ModesNow"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sequences/{id}/sources": {
         parameters: {
             query?: never;
@@ -4403,6 +4441,45 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clauses/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SourceText"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": string[];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ladders/{pointId}": {
         parameters: {
             query?: never;
@@ -4434,6 +4511,101 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/proofs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProofLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ProofOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/tests/break": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BreakingView"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -4553,6 +4725,315 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LedgerView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/ledger/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["LedgerRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LedgerReading"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/ledger/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["LedgerPlace"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LedgerOffer"][];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-blocks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OwnBlockLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TogetherRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PartedSequence"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/apart/{block}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    block: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PartedSequence"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/renew/{block}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    block: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PartedSequence"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/inside/{block}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    block: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["InsideView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -7205,6 +7686,8 @@ export interface components {
             };
             /** @description The unit of the output where the block leaves it open (scale, curve). */
             outputUnit?: null | string;
+            modes?: null | components["schemas"]["ModeTable"];
+            inside?: null | components["schemas"]["Part"];
             /** @description Sources by input pin; a pin that is missing is not connected. */
             inputs?: {
                 [key: string]: components["schemas"]["Source"];
@@ -7224,7 +7707,12 @@ export interface components {
          * @description Every kind of block. Names follow IEC 61131-3 where it has one.
          * @enum {unknown}
          */
-        BlockKind: "and" | "or" | "xor" | "not" | "gt" | "ge" | "lt" | "le" | "eq" | "ne" | "add" | "sub" | "mul" | "div" | "min" | "max" | "average" | "abs" | "limit" | "sel" | "sr" | "rs" | "risingEdge" | "fallingEdge" | "ton" | "tof" | "tp" | "twoPosition" | "scale" | "curve" | "stateIs" | "pid" | "minimumTimes" | "piBand" | "twoLimits" | "minuteTimer" | "atLeast" | "stateOf" | "mux" | "firstGood" | "holdGood" | "statusIs" | "sample" | "bits" | "bitOf" | "wordLogic" | "shiftBits" | "median" | "round" | "wholeQuotient" | "root" | "power" | "function" | "toNumber" | "toBinary" | "countUp" | "countDown" | "countUpDown" | "staircase" | "countdown" | "blink" | "seenInWindows" | "window" | "deadTime" | "runHours" | "total" | "filter" | "ramp" | "derivative" | "deadband" | "threePosition" | "stages" | "splitRange" | "fanStages" | "rotation" | "loadShed" | "pulseWidth" | "threePointDrive" | "valveCurve" | "twoPipe" | "economiserTemperature" | "economiserEnthalpy" | "co2Demand" | "nightPurge" | "frost" | "optimumStart" | "startCause" | "systemStatus" | "clock" | "dewPoint" | "wetBulb" | "enthalpy" | "humidityRatio" | "relativeHumidity";
+        BlockKind: "and" | "or" | "xor" | "not" | "gt" | "ge" | "lt" | "le" | "eq" | "ne" | "add" | "sub" | "mul" | "div" | "min" | "max" | "average" | "abs" | "limit" | "sel" | "sr" | "rs" | "risingEdge" | "fallingEdge" | "ton" | "tof" | "tp" | "twoPosition" | "scale" | "curve" | "stateIs" | "pid" | "minimumTimes" | "piBand" | "twoLimits" | "minuteTimer" | "atLeast" | "stateOf" | "mux" | "firstGood" | "holdGood" | "statusIs" | "sample" | "bits" | "bitOf" | "wordLogic" | "shiftBits" | "median" | "round" | "wholeQuotient" | "root" | "power" | "function" | "toNumber" | "toBinary" | "countUp" | "countDown" | "countUpDown" | "staircase" | "countdown" | "blink" | "seenInWindows" | "window" | "deadTime" | "runHours" | "total" | "filter" | "ramp" | "derivative" | "deadband" | "threePosition" | "stages" | "splitRange" | "fanStages" | "rotation" | "loadShed" | "pulseWidth" | "threePointDrive" | "valveCurve" | "twoPipe" | "economiserTemperature" | "economiserEnthalpy" | "co2Demand" | "nightPurge" | "frost" | "optimumStart" | "startCause" | "systemStatus" | "clock" | "dewPoint" | "wetBulb" | "enthalpy" | "humidityRatio" | "relativeHumidity" | "modes" | "modeValue" | "own";
+        /** @description The kind of a block whose pins are its own: a mode table, an own block. */
+        BlockShape: {
+            blockId: string;
+            definition: components["schemas"]["BlockType"];
+        };
         /** @description What a block makes of an example over so many seconds. */
         BlockStory: {
             /** Format: double */
@@ -7249,10 +7737,16 @@ export interface components {
             hasMemory: boolean;
             /** @description Whether the unit of its output is chosen on the block. */
             choosesUnit?: boolean;
+            /** @description Whether it is only part of what another kind is calculated by, and is not offered. */
+            isInner?: boolean;
+            /** @description Whether it is taken apart into plain blocks before it is calculated. */
+            hasInside?: boolean;
             /** @description Tables that are set on it. */
             tables?: components["schemas"]["TableSetting"][];
             /** @description Texts that are set on it. */
             texts?: components["schemas"]["TextSetting"][];
+            /** @description The sign that stands between its inputs in a ledger; none where they are named. */
+            operator?: null | string;
             /** @description Whether it belongs to an older version. */
             isRetired?: boolean;
         };
@@ -7260,6 +7754,17 @@ export interface components {
         BlockView: {
             definition: components["schemas"]["BlockType"];
             help: components["schemas"]["BlockHelp"];
+        };
+        /** @description A way in which a sequence was broken on purpose: what was done, in which block or output, and the test that noticed. */
+        BreakageView: {
+            what: string;
+            of: string;
+            caughtBy: null | string;
+        };
+        /** @description How much of what was broken on purpose the tests noticed; not all ways were tried where that took too long. */
+        BreakingView: {
+            ways: components["schemas"]["BreakageView"][];
+            all: boolean;
         };
         /** @description One room, machine or wire that differs between the site as it stands and as it is drawn: what is done with it, and where: the path of a room or machine, the host and terminal of a wire. */
         BuildLine: {
@@ -7462,6 +7967,10 @@ export interface components {
             text: string;
             /** @description The ids of the blocks that meet it. */
             blocks?: string[];
+            /** @description The modes that meet it: the id of a mode table and the slot of the mode, with a slash between. */
+            modes?: string[];
+            /** @description Whether the client has agreed to it as it is worded; rewording takes that back. */
+            approved?: boolean;
             /** @description The outputs of the sequence whose claims meet it. */
             outputs?: string[];
         };
@@ -7968,6 +8477,10 @@ export interface components {
                     text: string;
                     /** @description The ids of the blocks that meet it. */
                     blocks?: string[];
+                    /** @description The modes that meet it: the id of a mode table and the slot of the mode, with a slash between. */
+                    modes?: string[];
+                    /** @description Whether the client has agreed to it as it is worded; rewording takes that back. */
+                    approved?: boolean;
                     /** @description The outputs of the sequence whose claims meet it. */
                     outputs?: string[];
                 }[];
@@ -8194,7 +8707,7 @@ export interface components {
                      * @description Every kind of block. Names follow IEC 61131-3 where it has one.
                      * @enum {unknown}
                      */
-                    kind: "and" | "or" | "xor" | "not" | "gt" | "ge" | "lt" | "le" | "eq" | "ne" | "add" | "sub" | "mul" | "div" | "min" | "max" | "average" | "abs" | "limit" | "sel" | "sr" | "rs" | "risingEdge" | "fallingEdge" | "ton" | "tof" | "tp" | "twoPosition" | "scale" | "curve" | "stateIs" | "pid" | "minimumTimes" | "piBand" | "twoLimits" | "minuteTimer" | "atLeast" | "stateOf" | "mux" | "firstGood" | "holdGood" | "statusIs" | "sample" | "bits" | "bitOf" | "wordLogic" | "shiftBits" | "median" | "round" | "wholeQuotient" | "root" | "power" | "function" | "toNumber" | "toBinary" | "countUp" | "countDown" | "countUpDown" | "staircase" | "countdown" | "blink" | "seenInWindows" | "window" | "deadTime" | "runHours" | "total" | "filter" | "ramp" | "derivative" | "deadband" | "threePosition" | "stages" | "splitRange" | "fanStages" | "rotation" | "loadShed" | "pulseWidth" | "threePointDrive" | "valveCurve" | "twoPipe" | "economiserTemperature" | "economiserEnthalpy" | "co2Demand" | "nightPurge" | "frost" | "optimumStart" | "startCause" | "systemStatus" | "clock" | "dewPoint" | "wetBulb" | "enthalpy" | "humidityRatio" | "relativeHumidity";
+                    kind: "and" | "or" | "xor" | "not" | "gt" | "ge" | "lt" | "le" | "eq" | "ne" | "add" | "sub" | "mul" | "div" | "min" | "max" | "average" | "abs" | "limit" | "sel" | "sr" | "rs" | "risingEdge" | "fallingEdge" | "ton" | "tof" | "tp" | "twoPosition" | "scale" | "curve" | "stateIs" | "pid" | "minimumTimes" | "piBand" | "twoLimits" | "minuteTimer" | "atLeast" | "stateOf" | "mux" | "firstGood" | "holdGood" | "statusIs" | "sample" | "bits" | "bitOf" | "wordLogic" | "shiftBits" | "median" | "round" | "wholeQuotient" | "root" | "power" | "function" | "toNumber" | "toBinary" | "countUp" | "countDown" | "countUpDown" | "staircase" | "countdown" | "blink" | "seenInWindows" | "window" | "deadTime" | "runHours" | "total" | "filter" | "ramp" | "derivative" | "deadband" | "threePosition" | "stages" | "splitRange" | "fanStages" | "rotation" | "loadShed" | "pulseWidth" | "threePointDrive" | "valveCurve" | "twoPipe" | "economiserTemperature" | "economiserEnthalpy" | "co2Demand" | "nightPurge" | "frost" | "optimumStart" | "startCause" | "systemStatus" | "clock" | "dewPoint" | "wetBulb" | "enthalpy" | "humidityRatio" | "relativeHumidity" | "modes" | "modeValue" | "own";
                     /** @description What the engineer calls it, if the kind's name does not say enough. */
                     label?: null | string;
                     /** @description Number settings that differ from the default, by name. */
@@ -8220,6 +8733,115 @@ export interface components {
                     };
                     /** @description The unit of the output where the block leaves it open (scale, curve). */
                     outputUnit?: null | string;
+                    /**
+                     * @description Modes as rows in order of precedence, commanded outputs and setpoints as columns, each cell a value or released. The last
+                     *     row is where the table is when no other holds; it needs no condition.
+                     */
+                    modes?: {
+                        /** @description The modes, the strongest first. */
+                        modes?: {
+                            /**
+                             * Format: int32
+                             * @description Its number in the table, which stays when rows move: what runs keeps its mode and its times by it.
+                             */
+                            slot: number;
+                            /** @description What it is called. */
+                            name: string;
+                            /**
+                             * Format: double
+                             * @description For how long its condition must have held before it comes, s.
+                             */
+                            enterAfter?: number;
+                            /**
+                             * Format: double
+                             * @description For how long its condition must have gone, or what ends it must have held, before it goes, s.
+                             */
+                            leaveAfter?: number;
+                            /**
+                             * Format: double
+                             * @description How long it lasts at least, s; only a mode that comes at once cuts it short.
+                             */
+                            least?: number;
+                            /**
+                             * Format: double
+                             * @description How long it lasts at most, s; 0 for as long as its condition holds. It does not come again before its condition has gone.
+                             */
+                            most?: number;
+                            /** @description The modes, by slot, from which alone it comes; empty for any. */
+                            from?: number[];
+                            /** @description Whether it comes although the mode before has not lasted its least time. */
+                            atOnce?: boolean;
+                            /** @description The causes of a start of the controller after which it is the mode to begin with. */
+                            starts?: ("unknown" | "coldstart" | "warmstart" | "detectedPowerLost" | "suspended" | "activateChanges")[];
+                            /**
+                             * @description What the condition of a mode counts as while it is released or in fault.
+                             * @enum {unknown}
+                             */
+                            unread?: "no" | "yes" | "asWas";
+                            /** @description The columns, by slot, that it releases on purpose. */
+                            releases?: number[];
+                        }[];
+                        /** @description The columns. */
+                        columns?: {
+                            /**
+                             * Format: int32
+                             * @description Its number in the table, which stays when columns move.
+                             */
+                            slot: number;
+                            /** @description What it is called. */
+                            name: string;
+                        }[];
+                        /** @description Whether it begins anew after a start of the controller, in place of going on in the mode in which it was. */
+                        beginsAgain?: boolean;
+                    };
+                    /**
+                     * @description What is inside an own block: blocks with named pins and settings, as they were taken from the library, which keeps its
+                     *     revisions. Nothing inside reaches outside but through the pins.
+                     */
+                    inside?: {
+                        /** @description What it is called in the library. */
+                        name: string;
+                        /** @description Its entry in the library; none where it is in none. */
+                        from?: null | string;
+                        /**
+                         * Format: int32
+                         * @description The revision of the entry that this is.
+                         */
+                        revision?: number;
+                        /** @description Its inputs. */
+                        inputs?: {
+                            /** @description Its identity within the block. */
+                            id: string;
+                            /** @description What it is called. */
+                            label: string;
+                            /** @description Whether it must be connected. */
+                            required?: boolean;
+                        }[];
+                        /** @description Its outputs. */
+                        outputs?: {
+                            /** @description Its identity within the block. */
+                            id: string;
+                            /** @description What it is called. */
+                            label: string;
+                            /** @description The block inside. */
+                            blockId: string;
+                            /** @description Which of its outputs. */
+                            pin?: string;
+                        }[];
+                        /** @description Its settings. */
+                        settings?: {
+                            /** @description Its identity within the block. */
+                            id: string;
+                            /** @description What it is called. */
+                            label: string;
+                            /** @description The block inside. */
+                            blockId: string;
+                            /** @description Which of its number settings. */
+                            setting: string;
+                        }[];
+                        /** @description The blocks inside. */
+                        blocks?: unknown[];
+                    };
                     /** @description Sources by input pin; a pin that is missing is not connected. */
                     inputs?: {
                         [key: string]: {
@@ -8248,6 +8870,10 @@ export interface components {
                             unit?: null | string;
                             /** @default false */
                             binary: boolean;
+                        } | {
+                            /** @enum {string} */
+                            from?: "pin";
+                            pin: string;
                         };
                     };
                 }[];
@@ -8291,6 +8917,10 @@ export interface components {
                             unit?: null | string;
                             /** @default false */
                             binary: boolean;
+                        } | {
+                            /** @enum {string} */
+                            from?: "pin";
+                            pin: string;
                         };
                     }[];
                 }[];
@@ -9307,6 +9937,14 @@ export interface components {
             /** Format: int64 */
             now: number;
         };
+        /** @description A line of a comparison: in both, only in the first, or only in the second. */
+        DiffLine: {
+            /** Format: int32 */
+            first: null | number;
+            /** Format: int32 */
+            second: null | number;
+            text: string;
+        };
         /**
          * @description Whether a record came, changed or went.
          * @enum {unknown}
@@ -9922,6 +10560,12 @@ export interface components {
             /** Format: int64 */
             seenRevision?: null | number;
         };
+        /** @description What is inside an own block, as lines of a ledger with the block each is of. */
+        InsideView: {
+            lines: components["schemas"]["LedgerLine"][];
+            /** Format: int32 */
+            latest: number;
+        };
         /** @description A part as it is installed. */
         InstalledPart: {
             key: string;
@@ -10197,6 +10841,58 @@ export interface components {
             ifReleased: string;
         };
         /**
+         * @description One line of a ledger: its number from 1, its text, the block, or the output (as `o:` and its id), that it is of,
+         *     the numbers of the lines it reads and of those that read it, and its place in the order of calculation (0 for outputs).
+         */
+        LedgerLine: {
+            /** Format: int32 */
+            number: number;
+            text: string;
+            of: null | string;
+            reads: number[];
+            readBy: number[];
+            /** Format: int32 */
+            order: number;
+        };
+        /** @description What could be written at a place of a ledger's line: the text in place of what stands from a character on, and what it is. */
+        LedgerOffer: {
+            insert: string;
+            what: string;
+            /** Format: int32 */
+            from: number;
+        };
+        /** @description A line of a ledger as far as it has been written, with the whole text that it is of. */
+        LedgerPlace: {
+            text: string;
+            line: string;
+            /** Format: int32 */
+            at: number;
+        };
+        /** @description What cannot be read of a ledger: on which line (from 1), at which character of it (from 0), and why. */
+        LedgerProblem: {
+            /** Format: int32 */
+            line: number;
+            /** Format: int32 */
+            at: number;
+            sentence: string;
+        };
+        /** @description The sequence that a ledger comes to, and what of it cannot be read. */
+        LedgerReading: {
+            sequence: components["schemas"]["Sequence"];
+            problems: components["schemas"]["LedgerProblem"][];
+        };
+        /** @description A ledger as text. */
+        LedgerRequest: {
+            text: string;
+        };
+        /** @description A sequence as a ledger; and where its controller runs another, what differs line by line, the first being what runs. */
+        LedgerView: {
+            lines: components["schemas"]["LedgerLine"][];
+            text: string;
+            against: components["schemas"]["DiffLine"][];
+            runs: boolean;
+        };
+        /**
          * @description Which letters a name is written in.
          * @enum {unknown}
          */
@@ -10349,6 +11045,74 @@ export interface components {
             needsFirstAccount: boolean;
             offersDemo: boolean;
         };
+        /** @description One mode: a row of a mode table. Its conditions and the values of its cells are inputs of the block, so that anything can be connected to them. */
+        Mode: {
+            /**
+             * Format: int32
+             * @description Its number in the table, which stays when rows move: what runs keeps its mode and its times by it.
+             */
+            slot: number;
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: double
+             * @description For how long its condition must have held before it comes, s.
+             */
+            enterAfter?: number;
+            /**
+             * Format: double
+             * @description For how long its condition must have gone, or what ends it must have held, before it goes, s.
+             */
+            leaveAfter?: number;
+            /**
+             * Format: double
+             * @description How long it lasts at least, s; only a mode that comes at once cuts it short.
+             */
+            least?: number;
+            /**
+             * Format: double
+             * @description How long it lasts at most, s; 0 for as long as its condition holds. It does not come again before its condition has gone.
+             */
+            most?: number;
+            /** @description The modes, by slot, from which alone it comes; empty for any. */
+            from?: number[];
+            /** @description Whether it comes although the mode before has not lasted its least time. */
+            atOnce?: boolean;
+            /** @description The causes of a start of the controller after which it is the mode to begin with. */
+            starts?: components["schemas"]["RestartReason"][];
+            /** @description What its condition counts as while it cannot be read. */
+            unread?: components["schemas"]["UnreadCondition"];
+            /** @description The columns, by slot, that it releases on purpose. */
+            releases?: number[];
+        };
+        /** @description A mode that a table went into, and when (ms of site time). */
+        ModeChange: {
+            mode: string;
+            /** Format: int64 */
+            at: number;
+        };
+        /** @description A column of a mode table: what is commanded, or set, in each mode. Each is an output of the block. */
+        ModeColumn: {
+            /**
+             * Format: int32
+             * @description Its number in the table, which stays when columns move.
+             */
+            slot: number;
+            /** @description What it is called. */
+            name: string;
+        };
+        /**
+         * @description Modes as rows in order of precedence, commanded outputs and setpoints as columns, each cell a value or released. The last
+         *     row is where the table is when no other holds; it needs no condition.
+         */
+        ModeTable: {
+            /** @description The modes, the strongest first. */
+            modes?: components["schemas"]["Mode"][];
+            /** @description The columns. */
+            columns?: components["schemas"]["ModeColumn"][];
+            /** @description Whether it begins anew after a start of the controller, in place of going on in the mode in which it was. */
+            beginsAgain?: boolean;
+        };
         /** @description A tagged model against the project: what it adds, changes, finds the same and leaves out with why (the first 500 lines). */
         ModelView: {
             /** Format: int32 */
@@ -10362,6 +11126,21 @@ export interface components {
             lines: components["schemas"]["IntakeLine"][];
             refusals: string[];
             taken: boolean;
+        };
+        /** @description A mode table on the site; nothing where it does not run. */
+        ModesNow: {
+            now: null | components["schemas"]["ModesView"];
+        };
+        /** @description A mode table as it stands: the slot of the present mode, for how long it has been (s), what it waits for, the last modes it went into, the latest first, and how often it has changed. */
+        ModesView: {
+            /** Format: int32 */
+            slot: number;
+            /** Format: double */
+            seconds: number;
+            waits: string[];
+            last: components["schemas"]["ModeChange"][];
+            /** Format: int64 */
+            changes: number;
         };
         /** @description An output or value that would be another. */
         MoveLine: {
@@ -10533,6 +11312,19 @@ export interface components {
             called: string;
             here: null | components["schemas"]["RecordId"];
         };
+        /** @description An own block of the project's library: its latest revision, and in how many places it stands. */
+        OwnBlockLine: {
+            name: string;
+            /** Format: int32 */
+            revision: number;
+            /** Format: int32 */
+            inputs: number;
+            /** Format: int32 */
+            outputs: number;
+            /** Format: int32 */
+            places: number;
+            part: components["schemas"]["Part"];
+        };
         /** @description Words to add to the project's own. */
         OwnWordsRequest: {
             words: string[];
@@ -10588,6 +11380,29 @@ export interface components {
          * @enum {unknown}
          */
         ParameterKind: "number" | "text" | "choice";
+        /**
+         * @description What is inside an own block: blocks with named pins and settings, as they were taken from the library, which keeps its
+         *     revisions. Nothing inside reaches outside but through the pins.
+         */
+        Part: {
+            /** @description What it is called in the library. */
+            name: string;
+            /** @description Its entry in the library; none where it is in none. */
+            from?: null | string;
+            /**
+             * Format: int32
+             * @description The revision of the entry that this is.
+             */
+            revision?: number;
+            /** @description Its inputs. */
+            inputs?: components["schemas"]["PartInput"][];
+            /** @description Its outputs. */
+            outputs?: components["schemas"]["PartOutput"][];
+            /** @description Its settings. */
+            settings?: components["schemas"]["PartSetting"][];
+            /** @description The blocks inside. */
+            blocks?: components["schemas"]["Block"][];
+        };
         /** @description A software part that the model has, and whether it is there by choice or because it is needed. */
         PartChoice: {
             key: string;
@@ -10597,11 +11412,47 @@ export interface components {
             isNeeded: boolean;
             isChosen: boolean;
         };
+        /** @description An input of an own block. */
+        PartInput: {
+            /** @description Its identity within the block. */
+            id: string;
+            /** @description What it is called. */
+            label: string;
+            /** @description Whether it must be connected. */
+            required?: boolean;
+        };
         /**
          * @description The layers of what a controller runs, each on the one before.
          * @enum {unknown}
          */
         PartLayer: "loader" | "runtime" | "application";
+        /** @description An output of an own block: an output of one of the blocks inside. */
+        PartOutput: {
+            /** @description Its identity within the block. */
+            id: string;
+            /** @description What it is called. */
+            label: string;
+            /** @description The block inside. */
+            blockId: string;
+            /** @description Which of its outputs. */
+            pin?: string;
+        };
+        /** @description A number setting of a block inside that is set from outside. */
+        PartSetting: {
+            /** @description Its identity within the block. */
+            id: string;
+            /** @description What it is called. */
+            label: string;
+            /** @description The block inside. */
+            blockId: string;
+            /** @description Which of its number settings. */
+            setting: string;
+        };
+        /** @description A sequence with blocks taken together or apart, which is kept by putting it; and the block that was made. */
+        PartedSequence: {
+            sequence: components["schemas"]["Sequence"];
+            blockId: null | string;
+        };
         /** @description One change set that touched a record, and what it changed there. */
         PastLine: {
             /** Format: int64 */
@@ -10641,6 +11492,8 @@ export interface components {
             kind: components["schemas"]["PinKind"];
             /** @default false */
             required: boolean;
+            /** @description Whether the diagram shows it only where something flows in that is no constant. */
+            isQuiet?: boolean;
         };
         /**
          * @description What a pin carries.
@@ -11388,6 +12241,32 @@ export interface components {
             steps: components["schemas"]["ProvenStep"][];
             story: components["schemas"]["BlockStory"];
         };
+        /** @description How the tests of a sequence stand, and how many of its clauses a test proves that has passed. */
+        ProofLine: {
+            id: components["schemas"]["RecordId"];
+            name: string;
+            path: string;
+            /** Format: int32 */
+            tests: number;
+            /** Format: int32 */
+            passed: number;
+            /** Format: int32 */
+            failed: number;
+            /** Format: int32 */
+            stale: number;
+            /** Format: int32 */
+            notRun: number;
+            /** Format: int32 */
+            clauses: number;
+            /** Format: int32 */
+            proven: number;
+            unasked: string[];
+        };
+        /** @description Tests of the project: of some sequences, or of all where none is named; those that have changed only, or all. */
+        ProofOrder: {
+            sequences: string[];
+            onlyChanged: boolean;
+        };
         /** @description How one step went: its line, when it was done (s from the beginning of the story), whether what it expects came true, what there is to say, and why it was otherwise. */
         ProvenStep: {
             line: string;
@@ -11645,6 +12524,8 @@ export interface components {
             wins: boolean;
             sourceId: null | components["schemas"]["RecordId"];
             hold: null | components["schemas"]["Hold"];
+            /** @description What the output makes of what it says where that is beyond its limits, or none of its states; null where it is not. */
+            limitedTo?: null | string;
         };
         /** @description A template to save, and the revision its author saw (0: it is new). */
         SaveTemplateRequest: {
@@ -11897,6 +12778,7 @@ export interface components {
             textOffers: components["schemas"]["TextOffer"][];
             ladders: components["schemas"]["LadderDesign"][];
             findings: components["schemas"]["FindingView"][];
+            shapes: components["schemas"]["BlockShape"][];
         };
         /**
          * @description What equipment gives the place it stands in.
@@ -12026,7 +12908,7 @@ export interface components {
             needs: string[];
         };
         /** @description Where an input of a block, or a claim, takes its value from. */
-        Source: components["schemas"]["SourcePointSource"] | components["schemas"]["SourceBlockSource"] | components["schemas"]["SourceScheduleSource"] | components["schemas"]["SourceConstantSource"];
+        Source: components["schemas"]["SourcePointSource"] | components["schemas"]["SourceBlockSource"] | components["schemas"]["SourceScheduleSource"] | components["schemas"]["SourceConstantSource"] | components["schemas"]["SourcePinSource"];
         /** @description An output pin of another block of the same sequence. */
         SourceBlockSource: {
             /** @enum {string} */
@@ -12059,6 +12941,12 @@ export interface components {
             where: null | string;
             liveId: string;
             recordId: components["schemas"]["RecordId"];
+        };
+        /** @description An input of the own block in which the reading block stands. */
+        SourcePinSource: {
+            /** @enum {string} */
+            from?: "pin";
+            pin: string;
         };
         /** @description The present value of a point. */
         SourcePointSource: {
@@ -12497,7 +13385,7 @@ export interface components {
         TestTextRequest: {
             text: string;
         };
-        /** @description A test as it is written and as it stands. */
+        /** @description A test as it is written and as it stands, with the revision of the project at which it was run last. */
         TestView: {
             id: string;
             name: string;
@@ -12505,6 +13393,8 @@ export interface components {
             text: string;
             state: components["schemas"]["TestState"];
             proof: null | components["schemas"]["Proof"];
+            /** Format: int64 */
+            revision: null | number;
         };
         /** @description The tests of a sequence, with what their steps may be about and an example of each kind of step. */
         TestsView: {
@@ -12552,6 +13442,11 @@ export interface components {
             isChosen: boolean;
             proposed: null | string;
             choices: components["schemas"]["TieChoice"][];
+        };
+        /** @description Blocks that are to be one, called so. */
+        TogetherRequest: {
+            blocks: string[];
+            name: string;
         };
         /** @description Something that somebody did to the installation. */
         TrailEntry: {
@@ -12662,6 +13557,11 @@ export interface components {
             path: string;
             isForMemory: boolean;
         };
+        /**
+         * @description What the condition of a mode counts as while it is released or in fault.
+         * @enum {unknown}
+         */
+        UnreadCondition: "no" | "yes" | "asWas";
         /** @description Which local changes to give up, each as record id, slash, field. */
         UpdateRequest: {
             giveUp: string[];

@@ -36,11 +36,14 @@ watch(
   (says) => ([text.value, chosen.value] = [says, !!says]),
 )
 let turn = 0
+/** The words that what is listed was found by; the answer to what was typed since may still be on its way. */
+let foundFor = ''
 async function search() {
   const mine = ++turn
   open.value = true
-  const found = text.value.trim() || props.atOnce ? await props.find(text.value) : []
-  if (mine === turn) [items.value, at.value] = [found, 0]
+  const asked = text.value
+  const found = asked.trim() || props.atOnce ? await props.find(asked) : []
+  if (mine === turn) [items.value, at.value, foundFor] = [found, 0, asked]
 }
 function type(words: string) {
   text.value = words
@@ -70,7 +73,7 @@ async function key(e: KeyboardEvent) {
     else if (text.value.trim() || props.atOnce) {
       e.preventDefault()
       e.stopPropagation()
-      if (!items.value.length) await search()
+      if (!items.value.length || foundFor !== text.value) await search()
       choose(items.value[at.value])
       return
     }

@@ -1,0 +1,59 @@
+using System.Text.Json;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Proofs;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Sequences;
+using LoftyWren.Server.Jobs;
+using LoftyWren.Server.Projects;
+using LoftyWren.Storage.Proofs;
+
+namespace LoftyWren.Server.Sequences;
+
+/// <summary>How tests went when they were run last, with what each rested on and at which revision; kept with the project.</summary>
+internal sealed class ProofShelf(Workspace workspace, ProofStore store, TimeProvider clock)
+{
+    // What each test of a sequence rests on, kept until an edit touches that.
+    private readonly Kept<IReadOnlyDictionary<string, string>> _rests = new(workspace, (project, id) => project.Find<Sequence>(id) is { } sequence ? sequence.Tests.GroupBy(t => t.Id).ToDictionary(g => g.Key, g => ProofBench.Rests(project, sequence, g.First())) : new Dictionary<string, string>());
+
+    /// <summary>Runs the tests of several sequences, or of all.</summary>
+    public static JobKind<ProofOrder> Job { get; } = new("proofs", (services, _, order) => new JobWork(job =>
+    {
+        var shelf = services.GetRequiredService<ProofShelf>();
+        Project project = services.GetRequiredService<Workspace>().Project;
+        var kept = shelf.All();
+        foreach (var (sequence, test) in kept.Keys.Where(k => project.Find<Sequence>(new RecordId(k.Sequence))?.Tests.Any(t => t.Id == k.Test) != true)) shelf.Forget(sequence, test);
+        var tests = project.All<Sequence>().Where(s => order.Sequences.Count == 0 || order.Sequences.Contains(s.Id)).OrderBy(s => s.Name, Core.Names.NaturalOrder.Names)
+            .Where(s => Typing.Of(s, project).Problems.Count == 0).SelectMany(s => s.Tests.Select(t => (Sequence: s, Test: t)))
+            .Where(t => !order.OnlyChanged || shelf.StateOf(t.Sequence, t.Test, kept.GetValueOrDefault((t.Sequence.Id.Value, t.Test.Id))) is TestState.NotRun or TestState.Stale).ToList();
+        int done = 0, failed = 0;
+        foreach (var (sequence, test) in tests)
+        {
+            job.Report(done++, Math.Max(1, tests.Count), $"{sequence.Name}: {test.Name}");
+            if (!shelf.Prove(project, sequence, test).Passed) failed++;
+        }
+        return Task.FromResult($"{done} run; {(failed == 0 ? "all passed" : $"{failed} failed")}.");
+    }, "What was run is kept; resume to run all again."));
+
+    /// <summary>Runs a test and keeps how it went.</summary>
+    public Proof Prove(Project project, Sequence sequence, FunctionTest test)
+    {
+        Proof proof = ProofBench.Prove(project, sequence, test);
+        store.Keep(new KeptProof(sequence.Id.Value, test.Id, ProofBench.Rests(project, sequence, test), project.Revision, clock.GetUtcNow().ToUnixTimeMilliseconds(), proof.Passed, JsonSerializer.Serialize(proof, RecordJson.Options)));
+        return proof;
+    }
+
+    /// <summary>How the tests of a sequence went, by test.</summary>
+    public IReadOnlyDictionary<string, KeptProof> Of(RecordId sequence) => store.Of(sequence.Value).ToDictionary(p => p.Test);
+
+    /// <summary>How all tests went, without their stories.</summary>
+    public IReadOnlyDictionary<(string Sequence, string Test), KeptProof> All() => store.All().ToDictionary(p => (p.Sequence, p.Test));
+
+    /// <summary>How a test of the project as it is now stands, given how it went last.</summary>
+    public TestState StateOf(Sequence sequence, FunctionTest test, KeptProof? kept) =>
+        kept is null ? TestState.NotRun : _rests.Of(sequence.Id).GetValueOrDefault(test.Id) != kept.Rests ? TestState.Stale : kept.Passed ? TestState.Passed : TestState.Failed;
+
+    private void Forget(string sequence, string test) => store.Forget(sequence, test);
+
+    /// <summary>The story of a test that was run.</summary>
+    public static Proof? StoryOf(KeptProof? kept) => kept is { Story.Length: > 0 } ? JsonSerializer.Deserialize<Proof>(kept.Story, RecordJson.Options) : null;
+}
