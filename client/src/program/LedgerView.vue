@@ -4,7 +4,8 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useShown } from '../shared/api/cache'
 import { post, type Schemas } from '../shared/api/http'
 import TextBox from '../shared/ui/TextBox.vue'
-import { caretLine, replaced, unkept } from './ledger'
+import { caretLine, numbered, placeOf, replaced, unkept } from './ledger'
+import LedgerOffers from './LedgerOffers.vue'
 import LineCompare from './LineCompare.vue'
 import type { SequenceWork } from './useSequence'
 
@@ -79,13 +80,9 @@ function revert() {
 function show(p: Schemas['LedgerProblem']) {
   const e = element()
   if (!e) return
-  const before =
-    e.value
-      .split('\n')
-      .slice(0, p.line - 1)
-      .join('\n').length + (p.line > 1 ? 1 : 0)
+  const place = placeOf(e.value, p.line, p.at)
   e.focus()
-  e.setSelectionRange(before + p.at, before + p.at)
+  e.setSelectionRange(place, place)
 }
 function key(e: KeyboardEvent) {
   e.stopPropagation()
@@ -157,17 +154,8 @@ defineExpose({ focus: () => element()?.focus() })
         </li>
       </ol>
     </div>
-    <pre class="print" aria-hidden="true">{{
-      text
-        .split('\n')
-        .map((l, i) => `${i + 1}`.padStart(3) + '  ' + l)
-        .join('\n')
-    }}</pre>
-    <ul v-if="offers.length" class="offers" role="listbox" aria-label="What could be written">
-      <li v-for="(o, i) in offers" :key="o.insert" role="option" :aria-selected="i === at" :class="{ on: i === at }" @mousedown.prevent="take(o)">
-        <span class="mono">{{ o.insert }}</span> <span class="dim tiny">{{ o.what }}</span>
-      </li>
-    </ul>
+    <pre class="print" aria-hidden="true">{{ numbered(text) }}</pre>
+    <LedgerOffers v-if="offers.length" class="offers" :offers="offers" :at="at" @take="take" />
     <p v-for="p in problems" :key="`${p.line}.${p.at}`" class="wrong">
       <NButton text type="error" @click="show(p)">Line {{ p.line }}, character {{ p.at + 1 }}</NButton
       >: {{ p.sentence }}
@@ -200,9 +188,9 @@ defineExpose({ focus: () => element()?.focus() })
   font: 13px/22px var(--mono) !important;
   white-space: pre !important;
   overflow-x: auto;
-  resize: none;
 }
-.text :deep(.n-input-wrapper) {
+.text :deep(.n-input-wrapper),
+.text :deep(.n-input__textarea-el) {
   resize: none;
 }
 .margin {
@@ -246,23 +234,5 @@ defineExpose({ focus: () => element()?.focus() })
   :global(.inspect) {
     display: none !important;
   }
-}
-.offers {
-  margin: 0;
-  padding: 4px;
-  list-style: none;
-  border: 1px solid var(--rule);
-  border-radius: 7px;
-  background: var(--sheet);
-  max-height: 190px;
-  overflow: auto;
-}
-.offers li {
-  padding: 1px 8px;
-  cursor: pointer;
-  border-radius: 5px;
-}
-.offers .on {
-  background: var(--plum-soft);
 }
 </style>

@@ -18,3 +18,16 @@ export function replaced(text: string, place: number, offer: { insert: string; f
   const glue = before.length && /[=(,;:←]$/.test(before) ? ' ' : ''
   return { text: before + glue + offer.insert + text.slice(place), at: from + glue.length + offer.insert.length }
 }
+
+/** Where in a text a place of a line is, the line counted from 1. */
+export function placeOf(text: string, line: number, at: number): number {
+  const before = text.split('\n').slice(0, line - 1)
+  return before.reduce((sum, l) => sum + l.length + 1, 0) + at
+}
+
+/** A text with its lines numbered, for paper. */
+export const numbered = (text: string): string =>
+  text
+    .split('\n')
+    .map((l, i) => `${i + 1}`.padStart(3) + '  ' + l)
+    .join('\n')

@@ -8795,17 +8795,15 @@ export interface components {
                         beginsAgain?: boolean;
                     };
                     /**
-                     * @description What is inside an own block: blocks with named pins and settings, as they were taken from the library, which keeps its
-                     *     revisions. Nothing inside reaches outside but through the pins.
+                     * @description What is inside an own block: blocks with named pins and settings, in one of the revisions that the block of that name has had.
+                     *     Nothing inside reaches outside but through the pins.
                      */
                     inside?: {
                         /** @description What it is called in the library. */
                         name: string;
-                        /** @description Its entry in the library; none where it is in none. */
-                        from?: null | string;
                         /**
                          * Format: int32
-                         * @description The revision of the entry that this is.
+                         * @description The revision of the own block of that name that this is.
                          */
                         revision?: number;
                         /** @description Its inputs. */
@@ -11381,17 +11379,15 @@ export interface components {
          */
         ParameterKind: "number" | "text" | "choice";
         /**
-         * @description What is inside an own block: blocks with named pins and settings, as they were taken from the library, which keeps its
-         *     revisions. Nothing inside reaches outside but through the pins.
+         * @description What is inside an own block: blocks with named pins and settings, in one of the revisions that the block of that name has had.
+         *     Nothing inside reaches outside but through the pins.
          */
         Part: {
             /** @description What it is called in the library. */
             name: string;
-            /** @description Its entry in the library; none where it is in none. */
-            from?: null | string;
             /**
              * Format: int32
-             * @description The revision of the entry that this is.
+             * @description The revision of the own block of that name that this is.
              */
             revision?: number;
             /** @description Its inputs. */
