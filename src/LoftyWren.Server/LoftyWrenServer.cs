@@ -147,6 +147,7 @@ public static class LoftyWrenServer
         SequenceEndpoints.Map(api);
         ProofEndpoints.Map(api);
         LedgerEndpoints.Map(api);
+        ScanEndpoints.Map(api);
         OwnBlockEndpoints.Map(api);
         ScheduleEndpoints.Map(api);
         TrendEndpoints.Map(api);

@@ -22,7 +22,7 @@ const unread: { value: Schemas['UnreadCondition']; label: string }[] = [
 </script>
 
 <template>
-  <div class="more">
+  <div class="line" role="row"><div class="more" role="cell">
     <label
       ><span>comes only from</span
       ><NSelect
@@ -57,10 +57,13 @@ const unread: { value: Schemas['UnreadCondition']; label: string }[] = [
     <NCheckbox :checked="mode.atOnce" :disabled="disabled" @update:checked="(atOnce: boolean) => emit('set', { atOnce })"
       >comes at once, and cuts short how long others last at least</NCheckbox
     >
-  </div>
+  </div></div>
 </template>
 
 <style scoped>
+.line {
+  display: contents;
+}
 .more {
   grid-column: 2 / -1;
   display: flex;

@@ -1,3 +1,4 @@
+import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useShown } from '../shared/api/cache'
 import { get, post, type Schemas } from '../shared/api/http'
@@ -83,12 +84,11 @@ export function useSequence(id: () => string) {
       (s.value?.blocks ?? []).map((b) => pinLive(b.id)?.f).join(),
       store.eventsTick,
     ],
-    async () => {
-      for (const { pointId } of view.value?.ladders ?? []) {
-        const ladder = await get('/ladders/{pointId}', { path: { pointId } }).catch(() => null)
-        if (ladder) ladders.value.set(pointId, ladder)
-      }
-    },
+    useDebounceFn(async () => {
+      if (!view.value?.ladders.length) return
+      const all = await get('/sequences/{id}/ladders', { path: path.value }).catch(() => [])
+      ladders.value = new Map(all.map((l) => [l.pointId, l.ladder]))
+    }, 120),
     { immediate: true },
   )
 

@@ -11,9 +11,14 @@ public sealed record ClaimMemory(int Priority, double Value, StatusFlags Status)
 /// The 16 priorities of one commanded output (ISO 16484-5, 19.2): the strongest claim that is not released wins,
 /// the lowest number being the strongest; when all are released the relinquish default holds. What wins is brought to
 /// what the output can be: within its limits if it is analog, to the nearest of its states otherwise.
+/// An output with least times on or off (ms) that has gone on or off claims that itself, at the priority that the standard
+/// keeps for it (19.2.3): what is stronger still goes through, and begins a time of its own.
 /// </summary>
-public sealed class Ladder(double fallback, PointKind kind = PointKind.Analog, double? low = null, double? high = null)
+public sealed class Ladder(double fallback, PointKind kind = PointKind.Analog, double? low = null, double? high = null, long leastOn = 0, long leastOff = 0)
 {
+    /// <summary>The priority at which least times speak.</summary>
+    public const int LeastTimes = 6;
+
     private readonly double _low = low ?? double.NegativeInfinity, _high = high ?? double.PositiveInfinity;
     private readonly bool _whole = kind != PointKind.Analog;
     private readonly double[] _values = NewRungs();
@@ -25,9 +30,46 @@ public sealed class Ladder(double fallback, PointKind kind = PointKind.Analog, d
     public static Ladder Of(Point point) => point.Kind switch
     {
         PointKind.Analog => new Ladder(point.Fallback ?? double.NaN, point.Kind, point.Low, point.High),
-        PointKind.Binary => new Ladder(point.Fallback ?? double.NaN, point.Kind, 0, 1),
+        PointKind.Binary => new Ladder(point.Fallback ?? double.NaN, point.Kind, 0, 1, Milliseconds(point.LeastOn), Milliseconds(point.LeastOff)),
         _ => new Ladder(point.Fallback ?? double.NaN, point.Kind, 1, point.StateTexts.Count),
     };
+
+    private static long Milliseconds(double? seconds) => (long)Math.Round((seconds ?? 0) * 1000);
+
+    /// <summary>Whether it stays on or off for a time once it is.</summary>
+    public bool HasLeastTimes => leastOn > 0 || leastOff > 0;
+
+    /// <summary>Whether it is on, and since when (ms of site time); null before it is known.</summary>
+    public (bool On, long Since)? Standing { get; private set; }
+
+    /// <summary>When its least time is over, ms of site time; null while none runs.</summary>
+    public long? Until { get; private set; }
+
+    /// <summary>Takes up since when it is on or off.</summary>
+    public void Stand(bool isOn, long since)
+    {
+        Standing = (isOn, since);
+        long least = isOn ? leastOn : leastOff;
+        Until = least > 0 ? since + least : null;
+        if (least > 0) Claim(LeastTimes, isOn ? 1 : 0, StatusFlags.None);
+        else Release(LeastTimes);
+    }
+
+    /// <summary>Lets go what has lasted its least time; before anything is claimed at a moment.</summary>
+    public void EndLeast(long now)
+    {
+        if (Until is not { } until || now < until) return;
+        Until = null;
+        Release(LeastTimes);
+    }
+
+    /// <summary>Begins a least time where it has gone on or off; once a moment, when all has been claimed. What it is at first begins none: nobody knows for how long it has been so.</summary>
+    public void BeginLeast(long now)
+    {
+        bool isOn = Value == 1;
+        if (Standing is not { } standing) Standing = (isOn, now);
+        else if (standing.On != isOn) Stand(isOn, now);
+    }
 
     /// <summary>The relinquish default; not a number when the point has none.</summary>
     public double Fallback { get; } = fallback;

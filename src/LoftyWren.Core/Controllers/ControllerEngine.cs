@@ -36,6 +36,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
     private readonly PinValue[] _readings;
     private readonly long[] _since;
     private readonly Ladder?[] _ladders;
+    private readonly Ladder[] _timed;
     private readonly Fitting?[] _fittings;
     private readonly Tie[] _inputs, _outputs;
     private readonly double[] _lastRaw;
@@ -75,6 +76,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
         {
             if (_points[i].Role != PointRole.Sensor && !remote.Contains(_points[i].Id)) _ladders[i] = Ladder.Of(_points[i]);
         }
+        _timed = [.. _ladders.OfType<Ladder>().Where(l => l.HasLeastTimes)];
         var inputs = new List<Tie>();
         var outputs = new List<Tie>();
         foreach (Fitting fitting in image.Records.OfType<Fitting>())
@@ -240,6 +242,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
         }
         if (_simulated.Count > 0) TellSimulated(now);
         if (now >= _nextHoldEnd) EndHolds(now);
+        for (int i = 0; i < _timed.Length; i++) _timed[i].EndLeast(now);
         for (int i = 0; i < _schedules.Length; i++) _schedules[i].Update(now + ClockOffset, _ladders, ref _readings[_points.Length + i]);
         for (int i = 0; i < _ahead.Length; i++) _readings[_ahead[i].At] = _ahead[i].Schedule.UntilChange(now + ClockOffset);
         if (_facts.Length > 0) TellFacts(now);
@@ -248,10 +251,16 @@ public sealed partial class ControllerEngine : IDeviceProgram
         {
             RunningSequence running = _sequences[i];
             if (!running.IsDue(now)) continue;
+            running.RanAt = now;
             Run(running);
             ResolveClaims(running, now);
         }
         ResolveLadders(now);
+        if (_timed.Length > 0)
+        {
+            for (int i = 0; i < _timed.Length; i++) _timed[i].BeginLeast(now);
+            ResolveLadders(now);
+        }
         _started = true;
         for (int i = 0; i < _outputs.Length; i++)
         {
@@ -261,6 +270,10 @@ public sealed partial class ControllerEngine : IDeviceProgram
             _lastGiven[i] = reading;
             given[output.Terminal] = output.Signal.Write(output.Settings, reading.IsUsable ? reading.Value : double.NaN);
         }
+        for (int i = 0; i < _rings.Count; i++)
+        {
+            if (_rings[i].Running.RanAt == now) _rings[i].Note(now);
+        }
         WatchAlarms(now);
         for (int i = 0; i < _trends.Length; i++)
         {
@@ -269,6 +282,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
         }
         _next = AfterBeat(now);
         for (int i = 0; i < _sequences.Length; i++) _next = Math.Min(_next, _sequences[i].Due);
+        for (int i = 0; i < _timed.Length; i++) _next = Math.Min(_next, _timed[i].Until ?? long.MaxValue);
     }
 
     /// <inheritdoc/>
@@ -283,7 +297,27 @@ public sealed partial class ControllerEngine : IDeviceProgram
     public long ClockOffset { get; set; }
 
     /// <inheritdoc/>
-    public DeviceStart Start { get; set; }
+    public DeviceStart Start
+    {
+        get => _start;
+        set
+        {
+            // While its program was stopped its outputs were at rest.
+            if (value.Reason == RestartReason.Suspended && _lastScan is { } last && value.At > last) RestOutputs(last);
+            _start = value;
+        }
+    }
+
+    private DeviceStart _start;
+
+    /// <summary>Has outputs with least times that were on be off since a moment.</summary>
+    private void RestOutputs(long since)
+    {
+        foreach (Ladder ladder in _timed)
+        {
+            if (ladder.Standing is { On: true }) ladder.Stand(false, since);
+        }
+    }
 
     private void TellFacts(long now)
     {
@@ -394,6 +428,9 @@ public sealed partial class ControllerEngine : IDeviceProgram
         public Typing Typing { get; } = compiled.Typing;
 
         public PlanState State { get; set; } = compiled.Plan.NewState();
+
+        /// <summary>The site time of its last scan, ms.</summary>
+        public long RanAt { get; set; } = long.MinValue;
 
         /// <summary>When it is due next, ms of site time.</summary>
         public long Due => _due;

@@ -188,11 +188,19 @@ public sealed partial class ControllerEngine
             foreach (Claim claim in running.Sequence.Commands.Where(c => c.PointId == pointId).SelectMany(c => c.Claims))
                 yield return (claim.Priority, string.IsNullOrWhiteSpace(claim.Label) ? running.Sequence.Name : claim.Label, running.Sequence.Id, depth => claim.Source is { } source ? ExplainSource(running, source, depth) : [Because.Of("It is not connected to anything, so it can never speak.", [running.Sequence.Id])]);
         }
+        if (LadderOf(pointId) is { HasLeastTimes: true } timed) yield return (Ladder.LeastTimes, "Least times", pointId, _ => [ExplainLeast(timed)]);
         foreach (RunningSchedule running in _schedules)
         {
             foreach (Drive drive in running.Schedule.Drives.Where(d => d.PointId == pointId))
                 yield return (drive.Priority, running.Schedule.Name, running.Schedule.Id, _ => [ExplainSchedule(running)]);
         }
+    }
+
+    private Because ExplainLeast(Ladder ladder)
+    {
+        if (ladder.Standing is not { } standing) return Because.Of("Nobody knows yet for how long it has been as it is, so no least time runs.", weight: Weight.Note);
+        string state = standing.On ? "on" : "off";
+        return ladder.Until is { } until ? Because.Of($"It went {state} at {Time(standing.Since)} and stays so for at least {Length((until - standing.Since) / 1000.0)}, until {Time(until)}.") : Because.Of($"It is {state} since {Time(standing.Since)}, and no least time runs.", weight: Weight.Note);
     }
 
     private Because ExplainSchedule(RunningSchedule running)

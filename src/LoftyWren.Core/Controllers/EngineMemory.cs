@@ -23,6 +23,9 @@ public sealed record EngineMemory
     /// <summary>How long it had run, and the site time of the last scan, in ms; missing in what older versions kept.</summary>
     public long? RunMilliseconds { get; init; }
 
+    /// <summary>Outputs with least times: whether each is on, and since when (ms of site time).</summary>
+    public Dictionary<RecordId, LeastMemory> Leasts { get; init; } = [];
+
     /// <summary>The site time of the last scan, in ms.</summary>
     public long? LastScan { get; init; }
 
@@ -54,6 +57,9 @@ public sealed record EngineMemory
 /// <summary>A kept reading; a value that is no number is null. Since when, ms of site time; and the unit it is in.</summary>
 public sealed record ReadingMemory(double? V, StatusFlags F, long T, string? U = null);
 
+/// <summary>Whether an output with least times is on, and since when, ms of site time.</summary>
+public sealed record LeastMemory(bool On, long Since);
+
 /// <summary>What a slot carried; a value that is no number is null.</summary>
 public sealed record PinMemory(double? V, StatusFlags F);
 
@@ -83,6 +89,7 @@ public sealed partial class ControllerEngine
             .ToDictionary(m => m.Key, m => m.Cells),
         Loops = _sequences.SelectMany(s => s.Plan.Feedback.Select(f => (Key: $"{s.Sequence.Id}/{f.Key}", s.State.Slots[f.Value.Slot].Value))).Where(f => double.IsFinite(f.Value)).ToDictionary(f => f.Key, f => f.Value),
         Claims = _ladders.Select((l, i) => (_points[i].Id, Speaking: l?.Speaking() ?? [])).Where(c => c.Speaking.Count > 0).ToDictionary(c => c.Id, c => c.Speaking),
+        Leasts = _ladders.Select((l, i) => (_points[i].Id, l?.Standing, Is: l?.HasLeastTimes == true)).Where(l => l.Is && l.Standing is not null).ToDictionary(l => l.Id, l => new LeastMemory(l.Standing!.Value.On, l.Standing.Value.Since)),
         RunMilliseconds = RunMilliseconds,
         LastScan = _lastScan,
         Alarms = _alarms.ToDictionary(a => a.Rule.Id, a => a.Machine.Remember()),
@@ -126,7 +133,7 @@ public sealed partial class ControllerEngine
     {
         // What older versions kept says too little to go on by.
         if (how == Resumption.GoesOn && memory.Readings.Count == 0) how = Resumption.AfterPause;
-        if (how == Resumption.Forgets) memory = new EngineMemory { LastScan = memory.LastScan, Trends = memory.Trends, Events = memory.Events, LastEvent = memory.LastEvent };
+        if (how == Resumption.Forgets) memory = new EngineMemory { LastScan = memory.LastScan, Trends = memory.Trends, Events = memory.Events, LastEvent = memory.LastEvent, Leasts = memory.Leasts };
         bool afterPause = how is Resumption.AfterPause or Resumption.Forgets;
         _running = memory.RunMilliseconds;
         _lastScan = afterPause ? null : memory.LastScan;
@@ -149,9 +156,15 @@ public sealed partial class ControllerEngine
         foreach (var (point, claims) in memory.Claims)
         {
             if (LadderOf(point) is not { } ladder) continue;
-            var still = ClaimsOn(point).Select(c => c.Priority).ToHashSet();
+            var still = ClaimsOn(point).Select(c => c.Priority).Where(p => p != Ladder.LeastTimes || !ladder.HasLeastTimes).ToHashSet();
             foreach (ClaimMemory claim in claims.Where(c => still.Contains(c.Priority))) ladder.Claim(claim.Priority, claim.Value, claim.Status);
         }
+        // What protects equipment outlives every start.
+        foreach (var (point, least) in memory.Leasts)
+        {
+            if (LadderOf(point) is { HasLeastTimes: true } ladder) ladder.Stand(least.On, least.Since);
+        }
+        if (afterPause && memory.LastScan is { } pause) RestOutputs(pause);
         foreach (var (rule, machine, _) in _alarms)
         {
             if (memory.Alarms.TryGetValue(rule.Id, out AlarmMemory? alarm)) machine.Restore(alarm, _lastScan);

@@ -1,5 +1,7 @@
+using LoftyWren.Core.Proofs;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Sequences;
+using NodaTime;
 
 namespace LoftyWren.Core.Controllers;
 
@@ -25,6 +27,12 @@ public sealed partial class ControllerEngine
             if (_fittings[i] is null) _readings[i] = PinValue.Released;
         }
     }
+
+    /// <inheritdoc/>
+    public Standstill Standstill() => new(Image, Remember(_trends.ToDictionary(t => t.Log.Id, t => t.Buffer.Total)), Now, ClockOffset, Start);
+
+    /// <summary>What a schedule says at a moment of site time; null where it says nothing, or is not here.</summary>
+    public double? ScheduleNow(RecordId scheduleId, long now) => Array.Find(_schedules, s => s.Schedule.Id == scheduleId)?.Timetable.ValueAt(Instant.FromUnixTimeMilliseconds(now + ClockOffset)).Value;
 
     private void TellSimulated(long now)
     {

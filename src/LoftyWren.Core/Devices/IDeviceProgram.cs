@@ -3,6 +3,7 @@ using LoftyWren.Core.Controllers;
 using LoftyWren.Core.Explanations;
 using LoftyWren.Core.Images;
 using LoftyWren.Core.Live;
+using LoftyWren.Core.Proofs;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Status;
 using LoftyWren.Core.Trends;
@@ -85,6 +86,12 @@ public interface IDeviceProgram
 
     /// <summary>How a mode table of a sequence stands, or null when it runs none such.</summary>
     ModesView? ViewModes(RecordId sequenceId, string blockId) => null;
+
+    /// <summary>What keeps its last scans; null when it has none.</summary>
+    IScanKeeper? Scans => null;
+
+    /// <summary>It as it stands, to try things with beside it; null when it is nothing that can be tried.</summary>
+    Standstill? Standstill() => null;
 
     /// <summary>What is measured or given at each terminal that a point is on.</summary>
     IReadOnlyList<TerminalReading> Terminals => [];

@@ -1,7 +1,10 @@
+using System.Text.Json.Serialization;
+using LoftyWren.Core.Claims;
 using LoftyWren.Core.Names;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Tags;
 
 namespace LoftyWren.Core.Points;
@@ -73,6 +76,19 @@ public sealed record Point : TaggedRecord
     /// <summary>What it takes when every claim is released (the relinquish default of ISO 16484-5), or a setpoint's design value. Not for sensors.</summary>
     public double? Fallback { get; init; }
 
+    /// <summary>For how long it stays on at least once it is, s; binary commands only. It holds at the output itself, at priority 6, whoever commands it.</summary>
+    public double? LeastOn { get; init; }
+
+    /// <summary>For how long it stays off at least once it is, s; as <see cref="LeastOn"/>.</summary>
+    public double? LeastOff { get; init; }
+
+    /// <summary>Whether it stays on or off for a time once it is.</summary>
+    [JsonIgnore]
+    public bool HasLeastTimes => LeastOn > 0 || LeastOff > 0;
+
+    /// <summary>The longest least time, s.</summary>
+    public const double LongestLeast = 86_400;
+
     /// <summary>The setpoint that this sensor is compared with on floor views.</summary>
     public RecordId? SetpointId { get; init; }
 
@@ -97,8 +113,11 @@ public sealed record Point : TaggedRecord
     private static readonly ReferenceSort Owner = new("of", "ownerId", "place or piece of equipment", typeof(Place), typeof(Equipment)) { Owning = true }, Compared = ReferenceSort.Link<Point>("setpoint", "setpointId", "setpoint");
 
     /// <inheritdoc/>
-    public override IEnumerable<UniqueKey> UniqueKeys() =>
-        [new UniqueKey($"point|{OwnerId}|{Name.ToLowerInvariant()}", "name", "There is already a point called ‘{0}’ here. Choose another name.")];
+    public override IEnumerable<UniqueKey> UniqueKeys()
+    {
+        yield return new UniqueKey($"point|{OwnerId}|{Name.ToLowerInvariant()}", "name", "There is already a point called ‘{0}’ here. Choose another name.");
+        if (HasLeastTimes) yield return new UniqueKey(Sequence.ClaimKey(Id, Ladder.LeastTimes), "leastOn", $"Least times of ‘{Name}’ speak at priority {Ladder.LeastTimes}, which ‘{{0}}’ claims. Give that claim another priority first.");
+    }
 
     /// <inheritdoc/>
     public override IEnumerable<Refusal> Check(Project project)
@@ -125,6 +144,12 @@ public sealed record Point : TaggedRecord
         {
             if (Role == PointRole.Sensor) yield return new Refusal(Id, "fallback", $"‘{Name}’ is a sensor; only commands, setpoints and values have a fallback. Clear it.");
             else if (!IsInRange(fallback)) yield return new Refusal(Id, "fallback", $"The fallback {fallback} of ‘{Name}’ is outside what the point can take.");
+        }
+        foreach (var (field, words, least) in ((string, string, double?)[])[("leastOn", "on", LeastOn), ("leastOff", "off", LeastOff)])
+        {
+            if (least is not { } seconds) continue;
+            if (Kind != PointKind.Binary || Role != PointRole.Command) yield return new Refusal(Id, field, $"‘{Name}’ is no binary command; only those have a least time {words}. Clear it.");
+            else if (!(seconds is >= 0 and <= LongestLeast)) yield return new Refusal(Id, field, $"The least time {words} of ‘{Name}’ is {seconds} s; it must be from 0 to {LongestLeast:0} s.");
         }
         if (project.Find<Point>(SetpointId) is { } other)
         {

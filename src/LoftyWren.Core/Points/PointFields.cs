@@ -118,6 +118,8 @@ internal static class PointFields
                 return FieldReading.Of(point with { Fallback = value });
             },
         }.Told("What it takes when nothing commands it."),
+        Least("leastOn", "Least on", "least time on", p => p.LeastOn, (p, v) => p with { LeastOn = v }, "min on", "minimum on time").Told("For how long it stays on at least once it is on, whoever commands it: it then claims it itself, at priority 6.", 0, Point.LongestLeast),
+        Least("leastOff", "Least off", "least time off", p => p.LeastOff, (p, v) => p with { LeastOff = v }, "min off", "minimum off time").Told("For how long it stays off at least once it is off, whoever commands it.", 0, Point.LongestLeast),
         FieldOf<Point>.Link<Point>("setpointId", "Compared with", "setpoint", p => p.SetpointId, (p, v) => p with { SetpointId = v }, FieldUses.Grid | List, ["setpoint"], "comparedWith", far: false).Told("The setpoint that this value should keep to."),
         FieldOf<Point>.Text("description", "Description", p => p.Description, (p, v) => p with { Description = v }, FieldUses.Grid | FieldUses.Form | List | FieldUses.Replace | FieldUses.Condition | FieldUses.Spelled, ["remarks", "remark", "notes", "comment", "text"], "description", "what a technician should know").Told("What a technician should know about it."),
         TagFields.Of<Point>("tags"),
@@ -126,6 +128,22 @@ internal static class PointFields
         FieldOf<Point>.Shown("controller", "Controller", (project, point) => project.BindingOf(point.Id) is { } binding ? project.Find(binding.HostId)?.Name : null, "The controller follows from the point's source.", FieldUses.Group),
         FieldOf<Point>.Shown("ownerId", "Owner", (project, point) => project.Find(point.OwnerId)?.Name, "Move the point on the plan.", FieldUses.None, "belongs to"),
     ];
+
+    /// <summary>A least time of a binary command; others have none.</summary>
+    private static Field<Point> Least(string key, string label, string words, Func<Point, double?> get, Func<Point, double?, Point> set, params string[] headers) => new(key, label)
+    {
+        Uses = FieldUses.Form | List,
+        Column = key,
+        Headers = headers,
+        Unit = "s",
+        IsNumber = true,
+        IsSpan = true,
+        Words = words,
+        Only = p => p is { Kind: PointKind.Binary, Role: PointRole.Command },
+        Says = (_, point) => FieldTexts.Say(get(point)),
+        Sorts = point => get(point),
+        Reads = (_, point, text) => text.Length == 0 ? FieldReading.Of(set(point, null)) : FieldTexts.Seconds(text, out double value) is { } refusal ? FieldReading.Refused(refusal) : FieldReading.Of(set(point, value > 0 ? value : null)),
+    };
 
     private static string? UnitOf(Projects.Project project, Point point) => point.Unit;
 
@@ -137,12 +155,15 @@ internal static class PointFields
         Low = null,
         High = null,
         Fallback = null,
+        LeastOn = null,
+        LeastOff = null,
         StateTexts = kind == PointKind.Analog ? [] : kind == PointKind.Binary && point.StateTexts.Count == 0 ? ["off", "on"] : point.StateTexts,
     };
 
     /// <summary>What follows from other fields once all of them are written.</summary>
     public static Point Settle(Point? before, Point now)
     {
+        if (now.Role != PointRole.Command && (now.LeastOn ?? now.LeastOff) is not null) now = now with { LeastOn = null, LeastOff = null };
         if (now.Role == PointRole.Sensor) return now.Fallback is null ? now : now with { Fallback = null };
         bool isNewCommand = now.Role == PointRole.Command && (before is null || before.Role != now.Role || before.Kind != now.Kind);
         return isNewCommand && now.Fallback is null && now.Kind != PointKind.Multistate ? now with { Fallback = now.IsInRange(0) ? 0 : now.Low } : now;

@@ -67,8 +67,12 @@ public static class Changes
     /// <summary>The most characters of what a change set is called.</summary>
     public const int MostLabel = 500;
 
-    /// <summary>Validates a change set against the whole project and answers the new project, or why not. Nothing is changed in place.</summary>
-    public static ChangeOutcome Apply(Project before, ChangeSet change, JournalKind kind = JournalKind.Edit, long? of = null)
+    /// <summary>
+    /// Validates a change set against the whole project and answers the new project, or why not. Nothing is changed in place.
+    /// With <paramref name="past"/>, which gives a record as it was at a revision, what two people changed side by side in one
+    /// record goes together where its kind allows it; where what comes of that cannot be, it is a conflict like any other.
+    /// </summary>
+    public static ChangeOutcome Apply(Project before, ChangeSet change, JournalKind kind = JournalKind.Edit, long? of = null, Func<RecordId, long, ProjectRecord?>? past = null)
     {
         var refusals = new List<Refusal>();
         if (change.Edits.Count == 0) return Refuse(new Refusal(default, "edits", "There is nothing to change."));
@@ -77,15 +81,21 @@ public static class Changes
 
         var puts = new Dictionary<RecordId, ProjectRecord>(change.Edits.Count);
         var removes = new HashSet<RecordId>();
-        var conflicts = new List<Conflict>();
+        List<Conflict> conflicts = [], merged = [];
         foreach (Edit edit in change.Edits)
         {
             if ((edit.Put is null) == (edit.Remove is null)) return Refuse(new Refusal(default, "edits", "Each edit either puts a record or removes one."));
             RecordId id = edit.Put?.Id ?? edit.Remove!.Value;
             if (puts.ContainsKey(id) || removes.Contains(id)) return Refuse(new Refusal(id, "edits", $"The record {id} is edited twice in one change set."));
             Entry? current = before.FindEntry(id);
-            if (edit.From is { } from && from != (current?.Revision ?? 0)) conflicts.Add(new Conflict(id, current?.Record, current?.Revision ?? 0, edit.Put, current is null || edit.Put is null ? [] : Differences.Fields(current.Record, edit.Put, before.Find)));
-            if (edit.Put is { } put)
+            ProjectRecord? mine = edit.Put;
+            if (edit.From is { } from && from != (current?.Revision ?? 0))
+            {
+                Merged? both = current is not null && mine is not null && past?.Invoke(id, from) is { } was ? Merging.Of(was, current.Record, mine) : null;
+                mine = both?.Record ?? mine;
+                (both is { Clashes.Count: 0 } ? merged : conflicts).Add(new Conflict(id, current?.Record, current?.Revision ?? 0, mine, current is null || mine is null ? [] : Differences.Fields(current.Record, mine, before.Find)));
+            }
+            if (mine is { } put)
             {
                 if (current is not null && current.Record.GetType() != put.GetType()) return Refuse(new Refusal(id, "type", $"‘{current.Record.Name}’ is a record of the sort {current.Record.Noun}; it cannot become one of the sort {put.Noun}."));
                 puts.Add(id, put);
@@ -118,7 +128,7 @@ public static class Changes
             foreach (ProjectRecord referrer in after.Referrers(id))
                 refusals.Add(new Refusal(referrer.Id, "", $"‘{before.Find(id)!.Name}’ cannot go while {referrer.Noun} ‘{referrer.Name}’ still uses it."));
         }
-        if (refusals.Count > 0) return new ChangeOutcome(null, null, refusals, []);
+        if (refusals.Count > 0) return merged.Count > 0 ? new ChangeOutcome(null, null, [], merged) : new ChangeOutcome(null, null, refusals, []);
 
         var changes = new List<RecordChange>(puts.Count + removes.Count);
         foreach (ProjectRecord put in puts.Values)
@@ -154,6 +164,12 @@ public static class Changes
             Entry? current = now.FindEntry(change.Id);
             if (!RecordJson.Same(current?.Record, change.After))
             {
+                // What was changed since in other parts stays.
+                if (current is not null && change is { After: { } after, Before: { } was } && Merging.Of(after, current.Record, was) is { Clashes.Count: 0 } apart)
+                {
+                    edits.Add(Edit.Of(apart.Record, current.Revision));
+                    continue;
+                }
                 string name = current?.Record.Name ?? change.After?.Name ?? change.Before?.Name ?? change.Id.Value;
                 string noun = (current?.Record ?? change.After ?? change.Before)?.Noun ?? "record";
                 refusals.Add(new Refusal(change.Id, "", current is null

@@ -27,6 +27,8 @@ public enum ConflictGrain
     Record,
     /// <summary>Only if the same field was changed since; the rest of both goes together.</summary>
     Field,
+    /// <summary>Only if the same field, or the same part of one of its <see cref="RecordKind.Parts"/>, was changed since.</summary>
+    Part,
 }
 
 /// <summary>A number that no two records of a kind may share, and what comes next that is free.</summary>
@@ -98,6 +100,9 @@ public abstract class RecordKind(string key, Type type)
 
     /// <summary>When two people's edits of one record clash.</summary>
     public ConflictGrain Grain { get; init; }
+
+    /// <summary>The lists of its records whose parts are edited side by side, where it is of that grain.</summary>
+    public IReadOnlyList<PartList> Parts { get; init; } = [];
 
     /// <summary>Whether its records carry tags.</summary>
     public bool IsTagged => typeof(TaggedRecord).IsAssignableFrom(Type);

@@ -115,6 +115,8 @@ public sealed record Sequence : ProjectRecord
     {
         Nouns = [new("sequence", "sequences") { NameTokens = NamePattern.AllFills, IsAlone = true }],
         RunsInImage = true,
+        Grain = ConflictGrain.Part,
+        Parts = [new("blocks", "id"), new("commands", "pointId", new("claims", "priority")), new("clauses", "id"), new("tests", "id")],
         TakesBack = (runs, design, _) => runs with { Clauses = design.Clauses, Tests = design.Tests },
         NeedsParts = [SoftwareParts.Logic],
         HasVariables = true,

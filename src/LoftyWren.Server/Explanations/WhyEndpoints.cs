@@ -3,6 +3,7 @@ using LoftyWren.Core.Explanations;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
+using LoftyWren.Core.Proofs;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Status;
 using LoftyWren.Server.Accounts;
@@ -15,7 +16,17 @@ namespace LoftyWren.Server.Explanations;
 
 internal static class WhyEndpoints
 {
-    public static void Map(RouteGroupBuilder api) =>
+    public static void Map(RouteGroupBuilder api)
+    {
+        api.MapGet("/why-not/{id}", Results<Ok<Because>, ProblemHttpResult> (string id, TestRelation relation, double? value, double? upper, Workspace workspace, ILink site) =>
+        {
+            if (!RecordId.IsValid(id) || workspace.Project.Find<Point>(new RecordId(id)) is not { } point) return Problems.Missing("point");
+            if (point.Role == PointRole.Sensor) return Problems.Refused($"‘{point.Name}’ is measured, not commanded: nothing decides what it is. Ask about an output.");
+            if (new TestCondition(relation, value ?? 0, upper ?? 0) is var condition && new[] { condition.Value, condition.Upper }.Any(v => !double.IsFinite(v))) return Problems.Refused("A value must be a number.");
+            return site.WhyNot(point.Id, condition) is { } because ? TypedResults.Ok(because) : Problems.Refused($"‘{point.Name}’ is not installed on the site, so nothing can be tried. Send its controller first.");
+        }).For(Role.Viewer);
+        api.MapGet("/outputs/{id}/trials", Results<Ok<IReadOnlyList<OutputTrial>>, ProblemHttpResult> (string id, ILink site) =>
+            RecordId.IsValid(id) && site.Trials(new RecordId(id)) is { } trials ? TypedResults.Ok(trials) : Problems.Refused("This output is not installed on the site, so nothing can be tried. Send its controller first.")).For(Role.Viewer);
         api.MapGet("/why/{id}", Results<Ok<Because>, ProblemHttpResult> (string id, Workspace workspace, ILink site) =>
         {
             Project project = workspace.Project;
@@ -36,6 +47,7 @@ internal static class WhyEndpoints
                     return Problems.Missing("record");
             }
         }).For(Role.Viewer);
+    }
 
     /// <summary>The explanations of what a room, a floor or a piece of equipment has that asks for one: outputs, and whatever is in alarm, held, or without a value.</summary>
     private static Because OfAll(Project project, RecordId id, Func<Point, Because> explain, Func<RecordId, Reading?> read)

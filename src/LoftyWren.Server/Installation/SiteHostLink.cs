@@ -4,6 +4,7 @@ using LoftyWren.Core.Devices;
 using LoftyWren.Core.Explanations;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Live;
+using LoftyWren.Core.Proofs;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Status;
 using LoftyWren.Server.Supervision;
@@ -88,6 +89,27 @@ public sealed partial class SiteHost
 
     /// <inheritdoc/>
     public ModesView? Modes(RecordId host, RecordId sequenceId, string blockId) => Ask(s => s.Devices.GetValueOrDefault(host)?.Front?.ViewModes(sequenceId, blockId));
+
+    /// <inheritdoc/>
+    public KeptScans? KeepScans(RecordId host, RecordId sequenceId, IReadOnlyList<string> addresses, ScanStop? stop) => Ask(s => s.Devices.GetValueOrDefault(host)?.Front?.Scans?.Keep(sequenceId, addresses, stop));
+
+    /// <inheritdoc/>
+    public KeptScans? Scans(RecordId host, RecordId sequenceId) => Ask(s => s.Devices.GetValueOrDefault(host)?.Front?.Scans?.Kept(sequenceId));
+
+    /// <inheritdoc/>
+    public IReadOnlyList<Reading>? Scan(RecordId host, RecordId sequenceId, long number) => Ask(s => s.Devices.GetValueOrDefault(host)?.Front?.Scans?.Scan(sequenceId, number));
+
+    /// <inheritdoc/>
+    public IReadOnlyList<Reading>? ScanCourse(RecordId host, RecordId sequenceId, string address) => Ask(s => s.Devices.GetValueOrDefault(host)?.Front?.Scans?.Course(sequenceId, address));
+
+    // What runs is stopped only for as long as it takes to see how it stands.
+    private Standstill? StandstillOf(RecordId pointId) => Ask(_ => HomeOf(pointId)?.Front?.Standstill());
+
+    /// <inheritdoc/>
+    public Because? WhyNot(RecordId pointId, TestCondition condition) => StandstillOf(pointId) is { } from ? Core.Proofs.WhyNot.Ask(from, pointId, condition) : null;
+
+    /// <inheritdoc/>
+    public IReadOnlyList<OutputTrial>? Trials(RecordId pointId) => StandstillOf(pointId) is { } from ? OutputTrials.Of(from, pointId) : null;
 
     /// <inheritdoc/>
     public IReadOnlyList<TerminalReading> Terminals(RecordId host) => Ask(s => s.Devices.GetValueOrDefault(host)?.Front?.Terminals ?? []);
@@ -265,12 +287,8 @@ public sealed partial class SiteHost
 
     private ILiveSource? Find(string address)
     {
-        int colon = address.IndexOf(':', StringComparison.Ordinal), slash = address.IndexOf('/', StringComparison.Ordinal);
-        if (colon < 1) return null;
-        string id = slash < 0 ? address[(colon + 1)..] : slash > colon ? address[(colon + 1)..slash] : "";
-        if (!RecordId.IsValid(id)) return null;
-        var record = new RecordId(id);
-        return (_homes.GetValueOrDefault(record) ?? _runs.GetValueOrDefault(record))?.Front?.Watch(record, slash < 0 ? "" : address[(slash + 1)..]);
+        if (LiveAddress.Read(address) is not var (record, part)) return null;
+        return (_homes.GetValueOrDefault(record) ?? _runs.GetValueOrDefault(record))?.Front?.Watch(record, part);
     }
 
     /// <inheritdoc/>

@@ -63,6 +63,9 @@ public sealed record LineConversion(string BlockId, string Pin, string Text, dou
 /// <summary>The ladder of an output as designed, every claimant included.</summary>
 public sealed record LadderDesign(RecordId PointId, string Name, string Path, IReadOnlyList<DesignRung> Rungs, string Fallback, string? Where, int? FreePriority);
 
+/// <summary>The ladder of an output as it stands on the site.</summary>
+public sealed record OutputLadder(RecordId PointId, LadderView Ladder);
+
 /// <summary>One rung as designed; not mine when another sequence or a schedule claims it.</summary>
 public sealed record DesignRung(int Priority, string Label, bool Mine, RecordId OwnerId);
 
@@ -99,6 +102,8 @@ internal static class SequenceEndpoints
             RecordId.IsValid(id) && workspace.Project.Find<Sequence>(new RecordId(id)) is { } sequence ? TypedResults.Ok(Guess(workspace, sequence, request.Text.Trim())) : Problems.Missing("sequence")).For(Role.Viewer);
         api.MapPost("/clauses/split", Results<Ok<List<string>>, ProblemHttpResult> (SourceText request) =>
             request.Text.Length > MostSpecification ? Problems.Refused($"A text has at most {MostSpecification} characters; this one has {request.Text.Length}. Paste it in parts.") : TypedResults.Ok(Clause.Split(request.Text).ToList())).For(Role.Engineer);
+        api.MapGet("/sequences/{id}/ladders", Results<Ok<List<OutputLadder>>, ProblemHttpResult> (string id, Workspace workspace, ILink site) =>
+            RecordId.IsValid(id) && workspace.Project.Find<Sequence>(new RecordId(id)) is { } sequence ? TypedResults.Ok(sequence.Commands.Select(c => (c.PointId, Ladder: site.Ladder(c.PointId))).Where(l => l.Ladder is not null).Select(l => new OutputLadder(l.PointId, l.Ladder!)).ToList()) : Problems.Missing("sequence")).For(Role.Viewer);
         api.MapGet("/ladders/{pointId}", Results<Ok<LadderView>, ProblemHttpResult> (string pointId, ILink site) =>
             RecordId.IsValid(pointId) && site.Ladder(new RecordId(pointId)) is { } ladder ? TypedResults.Ok(ladder) : Problems.Refused("This output is not installed on the site, so nobody claims it yet.")).For(Role.Viewer);
     }

@@ -1,3 +1,5 @@
+using LoftyWren.Core.Claims;
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Schedules;
@@ -25,6 +27,7 @@ public sealed class SequenceFacts(Workspace workspace)
             claims.AddRange(sequence.Commands.Where(c => c.PointId == point).SelectMany(c => c.Claims).Select(c => new ClaimDesign(c.Priority, string.IsNullOrWhiteSpace(c.Label) ? sequence.Name : c.Label, sequence.Id)));
         foreach (Schedule schedule in project.Referrers<Schedule>(point))
             claims.AddRange(schedule.Drives.Where(d => d.PointId == point).Select(d => new ClaimDesign(d.Priority, schedule.Name, schedule.Id)));
+        if (project.Find<Point>(point) is { HasLeastTimes: true }) claims.Add(new ClaimDesign(Ladder.LeastTimes, "Least times", point));
         return [.. claims.OrderBy(c => c.Priority)];
     }
 }

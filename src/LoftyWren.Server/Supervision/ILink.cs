@@ -3,6 +3,7 @@ using LoftyWren.Core.Controllers;
 using LoftyWren.Core.Devices;
 using LoftyWren.Core.Explanations;
 using LoftyWren.Core.Live;
+using LoftyWren.Core.Proofs;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Status;
 using LoftyWren.Core.Trends;
@@ -121,6 +122,24 @@ public interface ILink
 
     /// <summary>How a mode table of a sequence of a host stands, or null.</summary>
     ModesView? Modes(RecordId host, RecordId sequenceId, string blockId);
+
+    /// <summary>Begins to keep the last scans of a sequence of a host, or goes on; null where it does not run there.</summary>
+    KeptScans? KeepScans(RecordId host, RecordId sequenceId, IReadOnlyList<string> addresses, ScanStop? stop);
+
+    /// <summary>The scans of a sequence that are kept, or null.</summary>
+    KeptScans? Scans(RecordId host, RecordId sequenceId);
+
+    /// <summary>The values of one kept scan, in the order of its addresses, or null.</summary>
+    IReadOnlyList<Reading>? Scan(RecordId host, RecordId sequenceId, long number);
+
+    /// <summary>One value over all kept scans, or null.</summary>
+    IReadOnlyList<Reading>? ScanCourse(RecordId host, RecordId sequenceId, string address);
+
+    /// <summary>What it would take for an output to be something, tried beside what runs; null when nothing installed commands it.</summary>
+    Because? WhyNot(RecordId pointId, TestCondition condition);
+
+    /// <summary>What an output does when something befalls it, tried beside what runs; null when nothing installed commands it.</summary>
+    IReadOnlyList<OutputTrial>? Trials(RecordId pointId);
 
     /// <summary>What is measured and given at the terminals of a host.</summary>
     IReadOnlyList<TerminalReading> Terminals(RecordId host);

@@ -4,6 +4,7 @@ import type { KindKey } from '../api/kinds'
 import type { Role } from '../store'
 import FindingsSection from './FindingsSection.vue'
 import LadderSection from './LadderSection.vue'
+import OutputSection from './OutputSection.vue'
 import PastSection from './PastSection.vue'
 import PointsSection from './PointsSection.vue'
 import PropertiesSection from './PropertiesSection.vue'
@@ -33,6 +34,7 @@ const isOutput = ({ record }: Dossier) => record.type === 'point' && record.role
 export const sections: readonly Section[] = [
   { key: 'why', title: 'Why?', component: WhySection, of: ['point', 'alarm'] },
   { key: 'ladder', title: 'Claim ladder', component: LadderSection, when: isOutput },
+  { key: 'may', title: 'What it does when …', component: OutputSection, when: isOutput, isFolded: true },
   { key: 'points', title: 'Points', component: PointsSection, of: ['place', 'equipment'] },
   { key: 'whys', title: 'Why?', component: WhySection, of: ['place', 'equipment'] },
   { key: 'findings', title: 'Findings here', component: FindingsSection, when: (d) => d.findings.length > 0 },
