@@ -43,6 +43,7 @@ declare module 'vue' {
     NRadio: typeof import('naive-ui')['NRadio']
     NSelect: typeof import('naive-ui')['NSelect']
     NSkeleton: typeof import('naive-ui')['NSkeleton']
+    NSlider: typeof import('naive-ui')['NSlider']
     NStep: typeof import('naive-ui')['NStep']
     NSteps: typeof import('naive-ui')['NSteps']
     NTable: typeof import('naive-ui')['NTable']

@@ -159,6 +159,74 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.True(ways > 300 && noticed >= 0.9 * ways, $"{noticed} of {ways} were noticed.");
     }
 
+    /// <summary>The figures are those of the demo: the damper goes from 30 % at 600 ppm to 100 % at 1000 ppm, so 90 % is reached at 942.9 ppm; the unit stands for a minute after power has returned.</summary>
+    [Fact]
+    public async Task What_it_would_take_and_what_befalls_an_output_is_tried_beside_the_site()
+    {
+        Client viewer = await server.As("viewer");
+        server.Get<SiteHost>().SetClock("engineer", null, null, 5);
+        async Task<JsonNode> WhyNot(string point, object condition) => JsonNode.Parse(await (await viewer.Post($"/api/why-not/{point}", condition)).EnsureSuccessStatusCode().Content.ReadAsStringAsync())!;
+        JsonNode damper = await WhyNot("vent-damper", new { relation = "above", value = 90, upper = 0 });
+        Assert.Matches(@"If Return air CO₂ were 942\.9 ppm or more \(it is", damper["under"]!.ToJsonString(RecordJson.Options));
+        double before = (await viewer.Read("/api/why/vent-damper"))["fact"]!.GetValue<string>().Length;
+        JsonNode fan = await WhyNot("vent-fan", new { relation = "is", value = 0, upper = 0 });
+        Assert.Contains(fan["under"]!.AsArray(), u => u!["fact"]!.GetValue<string>().StartsWith("If Opening hours said closed (it says open)", StringComparison.Ordinal));
+        Assert.Equal(before, (await viewer.Read("/api/why/vent-damper"))["fact"]!.GetValue<string>().Length);
+        Assert.Contains("is measured, not commanded", await Client.Detail(await viewer.Post("/api/why-not/vent-co2", new { relation = "above", value = 1, upper = 0 })));
+        Assert.Equal(HttpStatusCode.NotFound, (await viewer.Post("/api/why-not/nothing", new { relation = "is", value = 1, upper = 0 })).StatusCode);
+        Assert.Equal(HttpStatusCode.BadRequest, (await viewer.Post("/api/why-not/vent-fan", new { relation = "perhaps", value = 1, upper = 0 })).StatusCode);
+        var trials = (await viewer.Read("/api/outputs/vent-fan/trials")).AsArray().ToDictionary(t => t!["when"]!.GetValue<string>(), t => t!["says"]!.GetValue<string>());
+        Assert.Matches("^off, on after 6[0-4] s$", trials["power was gone for 30 s"]);
+        Assert.Equal("6.RO2 is at rest: open", trials["its program is stopped, or power is gone"]);
+    }
+
+    [Fact]
+    public async Task The_last_scans_are_kept_stepped_through_and_stop_on_a_condition()
+    {
+        Client viewer = await server.As("viewer");
+        Assert.Contains("no scans to look back at", await Client.Detail(await viewer.Get("/api/sequences/kiln-seq/scans")));
+        Assert.Contains("not a value of this sequence", await Client.Detail(await viewer.Post("/api/sequences/kiln-seq/scans", new { stop = new { address = "p:throw-valve", condition = new { relation = "is", value = 1, upper = 0 } } })));
+        (await viewer.Post("/api/sequences/kiln-seq/scans", new { stop = (object?)null })).EnsureSuccessStatusCode();
+        server.Get<SiteHost>().SetClock("engineer", null, null, 10);
+        JsonNode kept = await viewer.Read("/api/sequences/kiln-seq/scans");
+        Assert.True(kept["at"]!.AsArray().Count >= 10, $"{kept["at"]!.AsArray().Count} scans");
+        var values = (await viewer.Read("/api/sequences/kiln-seq/scans/3")).AsArray();
+        Assert.Equal(kept["addresses"]!.AsArray().Select(a => a!.GetValue<string>()), values.Select(v => v!["id"]!.GetValue<string>()));
+        Assert.EndsWith("°C", values.Single(v => v!["id"]!.GetValue<string>() == "p:kiln-temp")!["text"]!.GetValue<string>());
+        Assert.Equal(kept["at"]!.AsArray()[2]!.GetValue<long>(), values[0]!["t"]!.GetValue<long>());
+        Assert.Empty((await viewer.Read("/api/sequences/kiln-seq/scans/3/against/3")).AsArray());
+        Assert.Equal(kept["at"]!.AsArray().Count, (await viewer.Read("/api/sequences/kiln-seq/scans/course?address=p:kiln-temp"))["values"]!.AsArray().Count);
+        Assert.Contains("no longer kept", await Client.Detail(await viewer.Get("/api/sequences/kiln-seq/scans/99999")));
+    }
+
+    /// <summary>Two engineers on one sequence: what is apart goes together, each takes back what is theirs; what is not is asked about.</summary>
+    [Fact]
+    public async Task Two_engineers_edit_one_sequence_side_by_side()
+    {
+        Client one = await server.As("engineer"), other = await server.As("administrator");
+        JsonNode seen = await one.Read("/api/sequences/shed-seq");
+        long revision = seen["revision"]!.GetValue<long>();
+        JsonNode With(Action<JsonNode> change)
+        {
+            JsonNode sequence = seen["sequence"]!.DeepClone();
+            sequence["type"] = "sequence";
+            change(sequence);
+            return sequence;
+        }
+        object Edits(JsonNode put) => new { edits = new[] { new { put, from = revision } } };
+        string first = seen["sequence"]!["blocks"]![0]!["id"]!.GetValue<string>();
+        (await one.Post("/api/changes", Edits(With(s => s["blocks"]![0]!["label"] = "As one calls it")))).EnsureSuccessStatusCode();
+        (await other.Post("/api/changes", Edits(With(s => s["scanSeconds"] = 17)))).EnsureSuccessStatusCode();
+        JsonNode both = (await one.Read("/api/sequences/shed-seq"))["sequence"]!;
+        Assert.Equal(("As one calls it", 17d), (both["blocks"]![0]!["label"]!.GetValue<string>(), both["scanSeconds"]!.GetValue<double>()));
+        Assert.Equal(HttpStatusCode.Conflict, (await other.Post("/api/changes", Edits(With(s => s["blocks"]![0]!["label"] = "As the other calls it")))).StatusCode);
+        (await one.Post("/api/undo")).EnsureSuccessStatusCode();
+        JsonNode undone = (await one.Read("/api/sequences/shed-seq"))["sequence"]!;
+        Assert.Equal(17d, undone["scanSeconds"]!.GetValue<double>());
+        Assert.NotEqual("As one calls it", undone["blocks"]![0]!["label"]?.GetValue<string>());
+        Assert.Equal(first, undone["blocks"]![0]!["id"]!.GetValue<string>());
+    }
+
     /// <summary>A ledger is read, kept like any edit, compared with what runs; blocks are taken together and apart; who may not edit may not.</summary>
     [Fact]
     public async Task A_ledger_is_kept_and_compared_with_what_runs()

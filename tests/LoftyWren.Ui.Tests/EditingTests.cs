@@ -123,6 +123,33 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
     }
 
     [Fact]
+    public void One_looks_back_through_the_last_scans_and_asks_why_not()
+    {
+        using Browser browser = Enter("/program/vent-seq");
+        browser.See("[data-id=speed]");
+        browser.Click("#look-back");
+        browser.Until("have some scans", () => browser.TextOf(".scans .when").Contains(':', StringComparison.Ordinal), 20);
+        browser.Click("[data-id=speed] .title");
+        browser.See(".scans .course path");
+        browser.Click("[aria-label='One scan back']");
+        browser.See(".scans .head button.n-button--primary-type");
+        string then = browser.TextOf(".scans .when"), badge = browser.TextOf("[data-id=speed] .badge");
+        browser.Click("[aria-label='One scan back']");
+        browser.Until("be a scan earlier", () => string.CompareOrdinal(browser.TextOf(".scans .when"), then) < 0);
+        Assert.EndsWith("%", badge);
+        browser.Click(".scans .head button.n-button--primary-type");
+        browser.SeeText(".scans .head", "▶ now");
+        browser.Click("[aria-label='Stop looking back']");
+        browser.Click("[data-id='o:vent-fan'] .title, [data-id='o:vent-fan'] b");
+        browser.Click(".inspect .acts button:nth-of-type(2)");
+        browser.Click("[data-ask=why-not]");
+        browser.SeeText(".answer", "If Opening hours said closed (it says open)");
+        browser.Click("[data-section=may] .n-collapse-item__header-main");
+        browser.SeeText("[data-section=may]", "power was gone for 30 s");
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
     public void The_kiln_extract_is_written_in_the_ledger_by_keyboard_alone()
     {
         using Browser browser = Enter("/program/kiln-seq");

@@ -22,42 +22,44 @@ const unread: { value: Schemas['UnreadCondition']; label: string }[] = [
 </script>
 
 <template>
-  <div class="line" role="row"><div class="more" role="cell">
-    <label
-      ><span>comes only from</span
-      ><NSelect
-        size="small"
-        multiple
-        :value="mode.from ?? []"
-        :options="others"
-        :disabled="disabled"
-        placeholder="any mode"
-        @update:value="(from: number[]) => emit('set', { from })"
-    /></label>
-    <label
-      ><span>is first after</span
-      ><NSelect
-        size="small"
-        multiple
-        :value="mode.starts ?? []"
-        :options="starts"
-        :disabled="disabled"
-        placeholder="no start of the controller"
-        @update:value="(v: Schemas['RestartReason'][]) => emit('set', { starts: v })"
-    /></label>
-    <label
-      ><span>while its condition cannot be read it counts</span
-      ><PickOne
-        :model-value="mode.unread ?? 'no'"
-        :options="unread"
-        :disabled="disabled"
-        aria-label="While its condition cannot be read it counts"
-        @update:model-value="(v: Schemas['UnreadCondition']) => emit('set', { unread: v })"
-    /></label>
-    <NCheckbox :checked="mode.atOnce" :disabled="disabled" @update:checked="(atOnce: boolean) => emit('set', { atOnce })"
-      >comes at once, and cuts short how long others last at least</NCheckbox
-    >
-  </div></div>
+  <div class="line" role="row">
+    <div class="more" role="cell">
+      <label
+        ><span>comes only from</span
+        ><NSelect
+          size="small"
+          multiple
+          :value="mode.from ?? []"
+          :options="others"
+          :disabled="disabled"
+          placeholder="any mode"
+          @update:value="(from: number[]) => emit('set', { from })"
+      /></label>
+      <label
+        ><span>is first after</span
+        ><NSelect
+          size="small"
+          multiple
+          :value="mode.starts ?? []"
+          :options="starts"
+          :disabled="disabled"
+          placeholder="no start of the controller"
+          @update:value="(v: Schemas['RestartReason'][]) => emit('set', { starts: v })"
+      /></label>
+      <label
+        ><span>while its condition cannot be read it counts</span
+        ><PickOne
+          :model-value="mode.unread ?? 'no'"
+          :options="unread"
+          :disabled="disabled"
+          aria-label="While its condition cannot be read it counts"
+          @update:model-value="(v: Schemas['UnreadCondition']) => emit('set', { unread: v })"
+      /></label>
+      <NCheckbox :checked="mode.atOnce" :disabled="disabled" @update:checked="(atOnce: boolean) => emit('set', { atOnce })"
+        >comes at once, and cuts short how long others last at least</NCheckbox
+      >
+    </div>
+  </div>
 </template>
 
 <style scoped>
@@ -65,7 +67,10 @@ const unread: { value: Schemas['UnreadCondition']; label: string }[] = [
   display: contents;
 }
 .more {
-  grid-column: 2 / -1;
+  grid-column: 1 / -1;
+  position: sticky;
+  left: 0;
+  width: min(100%, 880px);
   display: flex;
   flex-wrap: wrap;
   gap: 6px 16px;

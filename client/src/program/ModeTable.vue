@@ -163,7 +163,13 @@ const findOutput = async (text: string) =>
 .grid :deep([role='columnheader']:nth-child(2)) {
   position: sticky;
   left: 0;
-  z-index: 1;
+  z-index: 3;
+  display: flex;
+  align-items: center;
+  align-self: stretch;
+  box-shadow:
+    4px 0 0 var(--sheet),
+    -60px 0 0 var(--sheet);
   background: var(--sheet);
 }
 .headings > span {

@@ -8,6 +8,7 @@ import InsertBar from './InsertBar.vue'
 import LedgerView from './LedgerView.vue'
 import ModeTable from './ModeTable.vue'
 import OutputPane from './OutputPane.vue'
+import ScanBar from './ScanBar.vue'
 import SequenceDiagram from './SequenceDiagram.vue'
 import SeveralPane from './SeveralPane.vue'
 import TestList from './TestList.vue'
@@ -109,6 +110,7 @@ useEventListener(window, 'keydown', key)
           <SequenceDiagram ref="diagram" :work="work" />
           <InsertBar v-if="may" :work="work" @insert="insert" />
         </template>
+        <ScanBar v-if="s.controllerId" :work="work" />
         <ModeTable v-for="b in tables" :key="b.id" :work="work" :block="b" />
         <ClauseList :sequence="s" :picked="picked" :may="may" :say="work.called" :save="work.save" @show="(ids) => (picked = ids)" />
         <TestList :sequence="s" :may="may" :say="work.called" :save="work.save" @show="(ids) => (picked = ids)" />

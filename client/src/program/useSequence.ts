@@ -1,11 +1,12 @@
 import { useDebounceFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { useShown } from '../shared/api/cache'
 import { get, post, type Schemas } from '../shared/api/http'
 import { change, newId, put, type Block, type Sequence, type Source } from '../shared/api/records'
 import { Flag, useLive, useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import { settingsOf, sourceKey } from './diagram'
+import { useScans } from './useScans'
 import { duplicated, retyped, withBlock, withClaim, withInput, without } from './edits'
 
 /** A sequence as it is worked on: what it is, what flows in it, what is picked, and every edit of it. */
@@ -34,13 +35,25 @@ export function useSequence(id: () => string) {
     ...(s.value?.blocks ?? []).flatMap((b) => (typeOf(b)?.outputs ?? []).map((o) => `b:${s.value!.id}/${b.id}/${o.name}`)),
     ...(view.value?.ladders ?? []).map((l) => `p:${l.pointId}`),
   ])
-  const live = (key: string) => store.live.get(key)
+  /** The values of a scan that is looked back at, in place of those of now. */
+  const past = shallowRef<Map<string, Schemas['LiveValue']> | null>(null)
+  const scans = useScans(id, past)
+  const live = (key: string) => (past.value ? past.value.get(key) : store.live.get(key))
   const pinLive = (block: string, pin = 'out') => live(`b:${s.value?.id}/${block}/${pin}`)
 
   const byId = (id: string) => s.value?.blocks?.find((b) => b.id === id)
   const readBy = (key: string) => view.value?.reads.find((r) => r.key === key)
   const ladderBy = (id: string) => view.value?.ladders.find((l) => `o:${l.pointId}` === id)
   const say = (b: Block) => b.label || typeOf(b)?.name || b.kind
+  /** What a value of the sequence is called, by the address it is watched by. */
+  function sayAddress(address: string) {
+    const [, block, pin] = address.split('/')
+    if (address.startsWith('b:')) return byId(block!) ? `${say(byId(block!)!)}${pin === 'out' ? '' : ` · ${pinLabel(byId(block!)!, pin!)}`}` : '?'
+    return view.value?.reads.find((r) => r.liveId === address)?.name ?? ladderBy(`o:${address.slice(2)}`)?.name ?? '?'
+  }
+  /** Whether a value is one of what is picked: an output of a block, or a commanded output. */
+  const isOfPicked = (address: string) =>
+    picked.value.some((p) => (p.startsWith('o:') ? address === `p:${p.slice(2)}` : address.startsWith(`b:${s.value?.id}/${p}/`)))
   const pinLabel = (b: Block, pin: string) => typeOf(b)?.outputs.find((o) => o.name === pin)?.label ?? pin
   /** What a node of the diagram is called: a block by its id, an output as o:id. */
   const called = (id: string) => (id.startsWith('o:') ? (ladderBy(id)?.name ?? 'an output') : byId(id) ? say(byId(id)!) : 'a block')
@@ -169,6 +182,9 @@ export function useSequence(id: () => string) {
       sourceText,
       arrives,
       settingUnit,
+      scans,
+      sayAddress,
+      isOfPicked,
     },
     ...{
       offers,

@@ -20,7 +20,7 @@ public static class WhyNot
     public const double Soon = 900, Ahead = 86_400;
 
     private const long MostScans = 1_500_000;
-    private const int MostTogether = 14, Halvings = 12;
+    private const int MostTogether = 14, Halvings = 16;
 
     /// <summary>Answers as an explanation: what it would take, each way a fact of its own. Null where the output is not commanded there.</summary>
     public static Because? Ask(Standstill from, RecordId output, TestCondition condition)
@@ -108,7 +108,7 @@ public static class WhyNot
             else not = half;
         }
         // Told to a figure that a person would set, on the side that does.
-        double step = Math.Pow(10, Math.Ceiling(Math.Log10(Math.Max(1e-9, Math.Abs(does - not)))));
+        double step = Math.Pow(10, Math.Max(-1, Math.Ceiling(Math.Log10(Math.Max(1e-9, Math.Abs(does - not))))));
         double round = (does > lead.Now.Value ? Math.Ceiling(does / step) : Math.Floor(does / step)) * step;
         if (tried.After(Soon, [new Otherwise(lead, new PinValue(round, StatusFlags.None))]) is { } rounded) (does, after) = (round, rounded);
         return Because.Of($"If {lead.Name} were {lead.Say(does)} or {(does > lead.Now.Value ? "more" : "less")} ({Present(lead)}), {Then(after)}.", [lead.Id]);

@@ -18,11 +18,10 @@ internal static class WhyEndpoints
 {
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/why-not/{id}", Results<Ok<Because>, ProblemHttpResult> (string id, TestRelation relation, double? value, double? upper, Workspace workspace, ILink site) =>
+        api.MapPost("/why-not/{id}", Results<Ok<Because>, ProblemHttpResult> (string id, TestCondition condition, Workspace workspace, ILink site) =>
         {
             if (!RecordId.IsValid(id) || workspace.Project.Find<Point>(new RecordId(id)) is not { } point) return Problems.Missing("point");
             if (point.Role == PointRole.Sensor) return Problems.Refused($"‘{point.Name}’ is measured, not commanded: nothing decides what it is. Ask about an output.");
-            if (new TestCondition(relation, value ?? 0, upper ?? 0) is var condition && new[] { condition.Value, condition.Upper }.Any(v => !double.IsFinite(v))) return Problems.Refused("A value must be a number.");
             return site.WhyNot(point.Id, condition) is { } because ? TypedResults.Ok(because) : Problems.Refused($"‘{point.Name}’ is not installed on the site, so nothing can be tried. Send its controller first.");
         }).For(Role.Viewer);
         api.MapGet("/outputs/{id}/trials", Results<Ok<IReadOnlyList<OutputTrial>>, ProblemHttpResult> (string id, ILink site) =>

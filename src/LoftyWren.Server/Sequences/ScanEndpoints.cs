@@ -33,9 +33,9 @@ internal static class ScanEndpoints
             : host is { } on && site.KeepScans(on, sequence.Id, Addresses(sequence), asked.Stop) is { } kept ? TypedResults.Ok(kept) : Problems.Refused(NotThere)).For(Role.Viewer);
         api.MapGet("/sequences/{id}/scans", Results<Ok<KeptScans>, ProblemHttpResult> (string id, Workspace workspace, ILink site) =>
             Host(workspace, id) is not var (sequence, host) ? Problems.Missing("sequence") : host is { } on && site.Scans(on, sequence.Id) is { } kept ? TypedResults.Ok(kept) : Problems.Refused(NotThere)).For(Role.Viewer);
-        api.MapGet("/sequences/{id}/scans/{number:long}", Results<Ok<List<LiveValue>>, ProblemHttpResult> (string id, long number, Workspace workspace, ILink site) =>
+        api.MapGet("/sequences/{id}/scans/{number}", Results<Ok<List<LiveValue>>, ProblemHttpResult> (string id, long number, Workspace workspace, ILink site) =>
             Host(workspace, id) is var (sequence, host) && host is { } on && Values(site, on, sequence.Id, number) is { } values ? TypedResults.Ok(values) : Problems.Refused("This scan is no longer kept. Choose a later one.")).For(Role.Viewer);
-        api.MapGet("/sequences/{id}/scans/{number:long}/against/{other:long}", Results<Ok<List<ScanDifference>>, ProblemHttpResult> (string id, long number, long other, Workspace workspace, ILink site) =>
+        api.MapGet("/sequences/{id}/scans/{number}/against/{other}", Results<Ok<List<ScanDifference>>, ProblemHttpResult> (string id, long number, long other, Workspace workspace, ILink site) =>
             Host(workspace, id) is var (sequence, host) && host is { } on && Values(site, on, sequence.Id, number) is { } now && Values(site, on, sequence.Id, other) is { } then
                 ? TypedResults.Ok(then.Zip(now).Where(p => p.First.Text != p.Second.Text || p.First.F != p.Second.F).Select(p => new ScanDifference(p.First.Id, p.First.Text, p.Second.Text)).ToList()) : Problems.Refused("One of these scans is no longer kept. Choose a later one.")).For(Role.Viewer);
         api.MapGet("/sequences/{id}/scans/course", Results<Ok<ScanCourse>, ProblemHttpResult> (string id, string address, Workspace workspace, ILink site) =>

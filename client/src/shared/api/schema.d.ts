@@ -4480,6 +4480,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sequences/{id}/ladders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OutputLadder"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ladders/{pointId}": {
         parameters: {
             query?: never;
@@ -4844,6 +4881,184 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/scans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptScans"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ScansAsked"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptScans"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/scans/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LiveValue"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/scans/{number}/against/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    number: number;
+                    other: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ScanDifference"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/scans/course": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    address: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ScanCourse"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -5478,6 +5693,84 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["AlarmRuleLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/why-not/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TestCondition"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Because"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outputs/{id}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OutputTrial"][];
                     };
                 };
             };
@@ -8154,6 +8447,16 @@ export interface components {
                  * @description What it takes when every claim is released (the relinquish default of ISO 16484-5), or a setpoint's design value. Not for sensors.
                  */
                 fallback?: null | number;
+                /**
+                 * Format: double
+                 * @description For how long it stays on at least once it is, s; binary commands only. It holds at the output itself, at priority 6, whoever commands it.
+                 */
+                leastOn?: null | number;
+                /**
+                 * Format: double
+                 * @description For how long it stays off at least once it is, s; as double? Point.LeastOn.
+                 */
+                leastOff?: null | number;
                 setpointId?: string;
                 /** @description What a technician should know of it. */
                 description?: null | string;
@@ -9218,6 +9521,16 @@ export interface components {
                  * @description What it takes when every claim is released (the relinquish default of ISO 16484-5), or a setpoint's design value. Not for sensors.
                  */
                 fallback?: null | number;
+                /**
+                 * Format: double
+                 * @description For how long it stays on at least once it is, s; binary commands only. It holds at the output itself, at priority 6, whoever commands it.
+                 */
+                leastOn?: null | number;
+                /**
+                 * Format: double
+                 * @description For how long it stays off at least once it is, s; as double? Point.LeastOn.
+                 */
+                leastOff?: null | number;
                 setpointId?: string;
                 /** @description What a technician should know of it. */
                 description?: null | string;
@@ -10784,6 +11097,17 @@ export interface components {
              */
             clockDrift?: null | number;
         };
+        /** @description The scans of a sequence that are kept: what is kept of each, by address, and how it is said; the number of the first; when each was, ms of site time; what stops it, and the number of the scan at which that was. */
+        KeptScans: {
+            addresses: string[];
+            forms: components["schemas"]["ValueForm"][];
+            /** Format: int64 */
+            first: number;
+            at: number[];
+            stop: null | components["schemas"]["ScanStop"];
+            /** Format: int64 */
+            stoppedAt: null | number;
+        };
         /** @description One of the words for records of a kind, and what goes by the word: most kinds have one, places have four. */
         KindNoun: {
             /** @description As a sentence uses it: room, point, controller. */
@@ -11297,10 +11621,21 @@ export interface components {
             /** @description The claims of this sequence, at most one a priority. */
             claims?: components["schemas"]["Claim"][];
         };
+        /** @description The ladder of an output as it stands on the site. */
+        OutputLadder: {
+            pointId: components["schemas"]["RecordId"];
+            ladder: components["schemas"]["LadderView"];
+        };
         /** @description An output that a sequence commands, with where it is. */
         OutputName: {
             pointId: components["schemas"]["RecordId"];
             name: string;
+        };
+        /** @description What an output does when something befalls it: what, what it then comes to in words, and the record that it is about, if any. */
+        OutputTrial: {
+            when: string;
+            says: string;
+            of: null | components["schemas"]["RecordId"];
         };
         /** @description A reference of a template that leads outward: the noun of what it led to, its name with where it was, and without; and the record of the open project that is the very one, where it has it. */
         OutwardView: {
@@ -11676,6 +12011,16 @@ export interface components {
              * @description What it takes when every claim is released (the relinquish default of ISO 16484-5), or a setpoint's design value. Not for sensors.
              */
             fallback?: null | number;
+            /**
+             * Format: double
+             * @description For how long it stays on at least once it is, s; binary commands only. It holds at the output itself, at priority 6, whoever commands it.
+             */
+            leastOn?: null | number;
+            /**
+             * Format: double
+             * @description For how long it stays off at least once it is, s; as double? Point.LeastOn.
+             */
+            leastOff?: null | number;
             setpointId?: null | components["schemas"]["RecordId"];
             /** @description What a technician should know of it. */
             description?: null | string;
@@ -12069,6 +12414,16 @@ export interface components {
              * @description What it takes when every claim is released (the relinquish default of ISO 16484-5), or a setpoint's design value. Not for sensors.
              */
             fallback?: null | number;
+            /**
+             * Format: double
+             * @description For how long it stays on at least once it is, s; binary commands only. It holds at the output itself, at priority 6, whoever commands it.
+             */
+            leastOn?: null | number;
+            /**
+             * Format: double
+             * @description For how long it stays off at least once it is, s; as double? Point.LeastOn.
+             */
+            leastOff?: null | number;
             setpointId?: null | components["schemas"]["RecordId"];
             /** @description What a technician should know of it. */
             description?: null | string;
@@ -12528,6 +12883,27 @@ export interface components {
             template: components["schemas"]["Template"];
             /** Format: int32 */
             from: number;
+        };
+        /** @description A value over the scans that are kept: one number a scan, null where there was none. */
+        ScanCourse: {
+            values: (null | number)[];
+            binary: boolean;
+            unit: null | string;
+        };
+        /** @description Values that differ between two kept scans, as they were said in each. */
+        ScanDifference: {
+            address: string;
+            before: string;
+            after: string;
+        };
+        /** @description When the keeping of scans stops: when a value, told by its address, comes to meet a condition that it did not meet the scan before. */
+        ScanStop: {
+            address: string;
+            condition: components["schemas"]["TestCondition"];
+        };
+        /** @description What is to stop the keeping of scans; nothing to go on. */
+        ScansAsked: {
+            stop: null | components["schemas"]["ScanStop"];
         };
         /** @description Values by day of the week and time of day, with exceptions, in the site's time zone. */
         Schedule: {
@@ -13592,6 +13968,12 @@ export interface components {
             /** Format: int32 */
             all: number;
             lines: components["schemas"]["DependentLine"][];
+        };
+        /** @description How a live value is said: as a number with a unit, or by the text of its state. That of what runs, not of what is drawn. */
+        ValueForm: {
+            kind: components["schemas"]["PointKind"];
+            unit: null | string;
+            stateTexts: string[];
         };
         /** @description A number or a text of a template that may become a parameter: where it is, what it is, and what it says now. */
         Variable: {

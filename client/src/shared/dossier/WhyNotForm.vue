@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { get, type Schemas } from '../api/http'
+import { post, type Schemas } from '../api/http'
 import { useStore } from '../store'
 import { useDo } from '../useDo'
 
 /** What would have to be otherwise for an output to be something: the states that it is not in, or above or below a number. It is tried beside what runs. */
-type Point = Extract<Schemas['Dossier']['record'], { type: 'point' }>
+type Point = Schemas['Point']
 const props = defineProps<{ point: Point }>()
 const store = useStore()
 const attempt = useDo()
@@ -23,8 +23,8 @@ const states = computed(() => others.value.find((o) => o.value === wanted.value)
 async function ask() {
   if (wanted.value === null) return
   waits.value = true
-  const query = { relation: isAnalog.value ? side.value : ('is' as const), value: wanted.value }
-  await attempt(async () => void (answer.value = await get('/why-not/{id}', { path: { id: props.point.id }, query })))
+  const body = { relation: isAnalog.value ? side.value : ('is' as const), value: wanted.value, upper: 0 }
+  await attempt(async () => void (answer.value = await post('/why-not/{id}', { path: { id: props.point.id }, body })))
   waits.value = false
 }
 watch(now, () => !isAnalog.value && (answer.value = null))
@@ -36,10 +36,16 @@ watch(now, () => !isAnalog.value && (answer.value = null))
       <PickOne v-model="side" size="small" :options="['above', 'below']" aria-label="Above or below" class="side" />
       <NumberBox v-model="number" size="small" :unit="point.unit" :width="96" aria-label="Value that it is not" />
     </template>
-    <PickOne v-else-if="others.length > 1" v-model="state" size="small" :options="others" :placeholder="states" aria-label="State that it is not in" class="side" />
-    <NButton attr-type="submit" size="small" :loading="waits" :disabled="wanted === null" data-ask="why-not">{{
-      isAnalog ? 'Why not?' : `Why not ${states}?`
-    }}</NButton>
+    <PickOne
+      v-else-if="others.length > 1"
+      v-model="state"
+      size="small"
+      :options="others"
+      :placeholder="states"
+      aria-label="State that it is not in"
+      class="side"
+    />
+    <NButton attr-type="submit" size="small" :loading="waits" data-ask="why-not">{{ isAnalog ? 'Why not?' : `Why not ${states}?` }}</NButton>
   </form>
   <div v-if="answer" class="answer" aria-live="polite">
     <BecauseTree :because="answer" />
