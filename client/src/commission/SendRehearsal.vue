@@ -39,6 +39,14 @@ const live = () => start(() => post('/commission/{id}/day', { path: { id: props.
           </tr>
         </tbody>
       </NTable>
+      <template v-if="rehearsal.lost.length">
+        <h3>What begins anew</h3>
+        <p v-for="l in rehearsal.lost.slice(0, 20)" :key="`${l.sequenceId} ${l.block}`" data-lost>
+          ▲ <b>{{ l.block }}</b> of ‘{{ l.sequence }}’ loses its times and counts: {{ l.why }}.
+        </p>
+        <p v-if="rehearsal.lost.length > 20" class="dim">and {{ rehearsal.lost.length - 20 }} more</p>
+      </template>
+      <p v-else class="dim">✓ All blocks go on with their times and counts.</p>
       <p class="dim">
         {{ rehearsal.holdsKept }} of {{ many(rehearsal.holds, 'hold') }} by hand and {{ rehearsal.logsKept }} of {{ many(rehearsal.logs, 'log') }} go on.
       </p>

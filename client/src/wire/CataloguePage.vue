@@ -93,6 +93,7 @@ const limits = (g: Schemas['TerminalGroup']) =>
         <template v-if="m.runsPrograms">
           <h3>Memory</h3>
           <p>{{ count(m.values) }} values, {{ count(m.trendSamples) }} trend samples</p>
+          <p v-if="m.operationsPerSecond">{{ count(m.operationsPerSecond) }} operations of sequences a second</p>
           <h3>Software</h3>
           <p v-for="p in m.parts" :key="p.key">
             {{ p.name }} {{ p.version }} <span class="dim">{{ p.kilobytes }} kB{{ p.needs.length ? `, needs ${p.needs.join(', ')}` : '' }}</span>

@@ -124,6 +124,26 @@ public sealed partial class ControllerEngine
         return null;
     }
 
+    /// <inheritdoc/>
+    public IReadOnlyList<StateLost> LosesTo(IDeviceProgram next)
+    {
+        var lost = new List<StateLost>();
+        if (next is not ControllerEngine other) return lost;
+        foreach (RunningSequence running in _sequences)
+        {
+            RunningSequence? after = Array.Find(other._sequences, s => s.Sequence.Id == running.Sequence.Id);
+            foreach (var (id, (cell, kind)) in running.Plan.Memory)
+            {
+                // What remembers nothing yet has nothing to lose.
+                if (!running.State.Memory.AsSpan(cell, BlockType.Of(kind).Cells).ContainsAnyExcept(double.NaN) || running.Sequence.Blocks.FirstOrDefault(b => b.Id == id) is not { } block) continue;
+                if (after?.Plan.Memory.Any(m => (m.Key == id && m.Value.Kind == kind) || BlockType.HeirOf(m.Value.Kind).Any(h => h.From.Kind == kind && m.Key == id + h.Left.Suffix)) == true) continue;
+                string why = after is null ? "its sequence no longer runs here" : after.Sequence.Blocks.FirstOrDefault(b => b.Id == id) is not { } changed ? "it is no longer there" : $"it is now of the kind {BlockType.Of(changed.Kind).Name}";
+                lost.Add(new StateLost(running.Sequence.Id, running.Sequence.Name, block.Called(), why));
+            }
+        }
+        return lost;
+    }
+
     /// <summary>
     /// Takes up what an earlier engine remembered, wherever identities match. After a pause, in which the controller was
     /// off, no time has passed; when one program takes over from another while the controller runs, the next scan counts

@@ -247,5 +247,12 @@ public sealed record DeviceStanding(Records.RecordId Id, SystemStatus Status, De
 /// <summary>A point whose value would be another after a change-over; none where it was not there before, or is not there afterwards.</summary>
 public sealed record PointMove(Records.RecordId PointId, Status.Reading? Before, Status.Reading? After);
 
-/// <summary>What a change-over would bring: the points that move, how many holds by hand there are and stay, how many logs there are and go on.</summary>
-public sealed record Rehearsal(IReadOnlyList<PointMove> Moves, int Holds, int HoldsKept, int Logs, int LogsKept);
+/// <summary>A block that would begin anew after a change-over, with what it remembers: the sequence, what the block is called, and why.</summary>
+public sealed record StateLost(Records.RecordId SequenceId, string Sequence, string Block, string Why);
+
+/// <summary>What a change-over would bring: the points that move, how many holds by hand there are and stay, how many logs there are and go on, and what blocks remember that is lost.</summary>
+public sealed record Rehearsal(IReadOnlyList<PointMove> Moves, int Holds, int HoldsKept, int Logs, int LogsKept, IReadOnlyList<StateLost> Lost)
+{
+    /// <summary>Nothing runs there, so nothing moves.</summary>
+    public static Rehearsal Nothing { get; } = new([], 0, 0, 0, 0, []);
+}

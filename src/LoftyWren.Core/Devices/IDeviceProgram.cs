@@ -69,6 +69,9 @@ public interface IDeviceProgram
     /// <summary>Takes up what a program of the same memory remembered, wherever identities match.</summary>
     void Recall(object memory, Resumption how);
 
+    /// <summary>What its blocks remember and another program, which takes over, does not take up.</summary>
+    IReadOnlyList<StateLost> LosesTo(IDeviceProgram next) => [];
+
     /// <summary>The points whose values it holds and answers for.</summary>
     IEnumerable<RecordId> Home { get; }
 

@@ -112,6 +112,8 @@ public static class Checks
             yield return new Finding($"router|{controller.Id}", "router", Severity.High, controller.Id, $"{controller.Name} would not reach other networks.", $"With address {controller.Address}, {router}. Correct one of them.");
         if (!controller.StartsAfterPower)
             yield return new Finding($"stays-down|{controller.Id}", "stays-down", Severity.Medium, controller.Id, $"{controller.Name} stays down after a power cut.", "Its program does not start by itself when the supply comes back; somebody has to start it. If that is not meant, let it start.") { Fixes = Ways(new Fix($"Let {controller.Name} start by itself", [Edit.Of(controller with { StartsAfterPower = true }, project.FindEntry(controller.Id)!.Revision)])) };
+        if (ControllerLoad.Of(project, controller) is { Much: { } much } load)
+            yield return new Finding($"load|{controller.Id}", "load", load.Share > 1 ? Severity.High : Severity.Medium, controller.Id, load.Share > 1 ? $"{controller.Name} has more to calculate than it can." : $"{controller.Name} has nearly as much to calculate as it can.", much);
         if (ControllerMemory.Of(project, controller) is not { } memory) yield break;
         if (memory.ValuesOver is { } values) yield return new Finding($"memory-values|{controller.Id}", "memory-values", Severity.High, controller.Id, $"{controller.Name} has more values than memory.", values);
         if (memory.SamplesOver is { } samples) yield return new Finding($"memory-samples|{controller.Id}", "memory-samples", Severity.High, controller.Id, $"The trend logs on {controller.Name} need more memory than it has.", samples);

@@ -90,7 +90,7 @@ public static class CatalogueFile
         if (model.Price is < 0 or > Most) yield return $"{which} has a price that is not between 0 and {Most}.";
         if (model.MostModules is < 0 or > 64) yield return $"{which} would take {model.MostModules} modules; 0 to 64 can be addressed.";
         if (model.MostModules > 0 && !model.RunsPrograms) yield return $"{which} takes modules but names no runtime, so nothing could run them.";
-        if (model.Values is < 0 or > MostMemory || model.TrendSamples is < 0 or > MostMemory) yield return $"{which} has memory that is not between 0 and {MostMemory}.";
+        if (model.Values is < 0 or > MostMemory || model.TrendSamples is < 0 or > MostMemory || model.OperationsPerSecond is < 0 or > MostMemory) yield return $"{which} has memory, or operations a second, that are not between 0 and {MostMemory}.";
         if (model.MemoryKilobytes is < 0 or > MostMemory || model.Parts.Any(p => p.Kilobytes is < 0 or > MostMemory)) yield return $"{which}: memory, and what a part takes of it, is between 0 and {MostMemory} kB.";
         if (model.TerminalCount > MostTerminals) yield return $"{which} has {model.TerminalCount} terminals; at most {MostTerminals} can be drawn and wired.";
         foreach (TerminalGroup group in model.Groups)

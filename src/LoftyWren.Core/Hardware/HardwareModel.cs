@@ -88,6 +88,9 @@ public sealed record HardwareModel(string Id, string Name, HardwareKind Kind, in
     /// <summary>How many trend samples its memory holds.</summary>
     public int TrendSamples { get; init; }
 
+    /// <summary>How many operations of sequences it is good for a second, see <see cref="ControllerLoad"/>; 0 where nobody has said.</summary>
+    public int OperationsPerSecond { get; init; }
+
     /// <summary>The versions of the runtime that it takes, newest first; one that takes none runs no program.</summary>
     public IReadOnlyList<string> Runtimes { get; init; } = [];
 

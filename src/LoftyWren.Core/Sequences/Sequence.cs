@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using LoftyWren.Core.Derivation;
 using LoftyWren.Core.Fields;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Names;
@@ -56,6 +57,10 @@ public sealed record Block
     /// <summary>How many plain blocks it is calculated in.</summary>
     [JsonIgnore]
     public int Calculated => Inside is { } part ? part.Blocks.Sum(b => b.Calculated) : 1 + (Table?.Columns.Count ?? 0);
+
+    /// <summary>How many operations it takes: itself and each line to it; of what is inside, all that is there.</summary>
+    [JsonIgnore]
+    public int Operations => Inside is { } inner ? inner.Blocks.Sum(b => b.Operations) : Calculated + Inputs.Count;
 
     /// <summary>The block with what the references of its inputs, and of what is inside, come to.</summary>
     public Block Through(ReferenceMap map)
@@ -153,6 +158,13 @@ public sealed record Sequence : ProjectRecord
 
     /// <inheritdoc/>
     public override RecordId? ParentId => EquipmentId;
+
+    /// <summary>How many operations one scan takes: its blocks, the lines to them, its claims.</summary>
+    [JsonIgnore]
+    public int Operations => Blocks.Sum(b => b.Operations) + Commands.Sum(c => c.Claims.Count);
+
+    /// <inheritdoc/>
+    public override IEnumerable<Share> Shares() => ControllerId is { } host && ScanSeconds > 0 ? [new Share(host, ControllerLoad.OperationCount, (long)Math.Ceiling(Operations / ScanSeconds))] : [];
 
     /// <summary>All sources in use with the place that uses them.</summary>
     public IEnumerable<(Source Source, Block? Block, string Pin)> Sources()

@@ -27,7 +27,7 @@ public sealed record SendReview(RecordId ControllerId, string Name, bool Install
 public sealed record ReadBack(RecordId ControllerId, int Version, string Hash, int Bytes, int Records, IReadOnlyList<TakeOverLine> Lines, string Sentence);
 
 /// <summary>What a send would bring: the outputs and values that move, holds and logs that stay.</summary>
-public sealed record RehearsalView(IReadOnlyList<MoveLine> Moves, int Holds, int HoldsKept, int Logs, int LogsKept);
+public sealed record RehearsalView(IReadOnlyList<MoveLine> Moves, int Holds, int HoldsKept, int Logs, int LogsKept, IReadOnlyList<StateLost> Lost);
 
 /// <summary>An output or value that would be another.</summary>
 public sealed record MoveLine(RecordId Id, string Name, string Path, string Before, string After);
@@ -82,7 +82,7 @@ internal static class CommissioningEndpoints
                 .Where(m => m.Point is null || m.Point.Role != Core.Points.PointRole.Sensor)
                 .Select(m => new MoveLine(m.Move.PointId, m.Point is { } p ? $"{project.Find(p.OwnerId)?.Name} · {p.Name}" : m.Move.PointId.Value, m.Point is null ? "" : project.PathOf(m.Point.Id), Say(m.Point, m.Move.Before), Say(m.Point, m.Move.After)))
                 .Where(m => m.Before != m.After).OrderBy(m => m.Name, NaturalOrder.Names)];
-            return TypedResults.Ok(new RehearsalView(moves, rehearsal.Holds, rehearsal.HoldsKept, rehearsal.Logs, rehearsal.LogsKept));
+            return TypedResults.Ok(new RehearsalView(moves, rehearsal.Holds, rehearsal.HoldsKept, rehearsal.Logs, rehearsal.LogsKept, rehearsal.Lost));
         }).For(Role.Technician);
         api.MapGet("/devices", (IVirtualSite site, DeviceLinks links) =>
         {

@@ -52,9 +52,9 @@ public sealed partial class SiteHost
     public Rehearsal Rehearse(RecordId host, string kind, byte[] image)
     {
         static ReadyProgram Ready(string kind, byte[] bytes) => InstalledDevice.MakeReady(new SentImage(kind, bytes, Core.Images.HostKinds.HashOf(bytes)));
-        if (Ask(s => Reached(s.Devices.GetValueOrDefault(host)) is { ImageBytes: { } bytes } device ? (device.Kind, Bytes: bytes) : default((string Kind, byte[] Bytes)?)) is not { } runs) return new Rehearsal([], 0, 0, 0, 0);
+        if (Ask(s => Reached(s.Devices.GetValueOrDefault(host)) is { ImageBytes: { } bytes } device ? (device.Kind, Bytes: bytes) : default((string Kind, byte[] Bytes)?)) is not { } runs) return Rehearsal.Nothing;
         ReadyProgram present = Ready(runs.Kind, runs.Bytes), next = Ready(kind, image);
-        return Ask(s => Reached(s.Devices.GetValueOrDefault(host))?.Rehearse(present, next, s.Now) ?? new Rehearsal([], 0, 0, 0, 0));
+        return Ask(s => Reached(s.Devices.GetValueOrDefault(host))?.Rehearse(present, next, s.Now) ?? Rehearsal.Nothing);
     }
 
     /// <inheritdoc/>

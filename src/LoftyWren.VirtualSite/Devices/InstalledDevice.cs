@@ -168,7 +168,7 @@ public sealed class InstalledDevice(RecordId id, string kind = ControllerImageBu
     /// </summary>
     public Rehearsal Rehearse(ReadyProgram present, ReadyProgram ready, long now)
     {
-        if (Program is not { } runs) return new Rehearsal([], 0, 0, 0, 0);
+        if (Program is not { } runs) return Rehearsal.Nothing;
         IDeviceProgram old = present.Program, next = ready.Program;
         RunOnce(runs, old, now);
         RunOnce(runs, next, now);
@@ -180,7 +180,7 @@ public sealed class InstalledDevice(RecordId id, string kind = ControllerImageBu
             if (before is not { } b || after is not { } a || !b.Value.Equals(a.Value) || b.Status != a.Status) moves.Add(new PointMove(point, before, after));
         }
         var logs = next.Trends.Select(t => t.Log.Id).ToHashSet();
-        return new Rehearsal(moves, old.Holds.Count, next.Holds.Count, old.Trends.Count(), old.Trends.Count(t => logs.Contains(t.Log.Id)));
+        return new Rehearsal(moves, old.Holds.Count, next.Holds.Count, old.Trends.Count(), old.Trends.Count(t => logs.Contains(t.Log.Id)), old.LosesTo(next));
     }
 
     private static void RunOnce(IDeviceProgram runs, IDeviceProgram other, long now)

@@ -8705,6 +8705,11 @@ export interface components {
                      * @description How many trend samples its memory holds.
                      */
                     trendSamples: number;
+                    /**
+                     * Format: int32
+                     * @description How many operations of sequences it is good for a second, see ControllerLoad; 0 where nobody has said.
+                     */
+                    operationsPerSecond: number;
                     /** @description The versions of the runtime that it takes, newest first; one that takes none runs no program. */
                     runtimes: string[];
                     /** @description The version of the loader that it comes with, which starts whatever else it runs. */
@@ -10751,6 +10756,11 @@ export interface components {
              * @description How many trend samples its memory holds.
              */
             trendSamples: number;
+            /**
+             * Format: int32
+             * @description How many operations of sequences it is good for a second, see ControllerLoad; 0 where nobody has said.
+             */
+            operationsPerSecond: number;
             /** @description The versions of the runtime that it takes, newest first; one that takes none runs no program. */
             runtimes: string[];
             /** @description The version of the loader that it comes with, which starts whatever else it runs. */
@@ -12698,6 +12708,7 @@ export interface components {
             logs: number;
             /** Format: int32 */
             logsKept: number;
+            lost: components["schemas"]["StateLost"][];
         };
         /** @description Letting go what is held. */
         ReleaseRequest: {
@@ -13349,6 +13360,13 @@ export interface components {
              * @description The value it gives.
              */
             value: number;
+        };
+        /** @description A block that would begin anew after a change-over, with what it remembers: the sequence, what the block is called, and why. */
+        StateLost: {
+            sequenceId: components["schemas"]["RecordId"];
+            sequence: string;
+            block: string;
+            why: string;
         };
         /** @description A pin through a story: what it carried at even steps of time, null where it said nothing. */
         StoryLine: {
