@@ -148,6 +148,7 @@ public static class LoftyWrenServer
         ProofEndpoints.Map(api);
         LedgerEndpoints.Map(api);
         ScanEndpoints.Map(api);
+        LogicEndpoints.Map(api);
         OwnBlockEndpoints.Map(api);
         ScheduleEndpoints.Map(api);
         TrendEndpoints.Map(api);

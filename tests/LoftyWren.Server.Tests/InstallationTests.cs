@@ -199,6 +199,20 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.Contains("no longer kept", await Client.Detail(await viewer.Get("/api/sequences/kiln-seq/scans/99999")));
     }
 
+    [Fact]
+    public async Task The_logic_leaves_as_a_diagram_and_as_text_and_a_diagram_comes_in()
+    {
+        Client viewer = await server.As("viewer"), engineer = await server.As("engineer");
+        byte[] xml = await (await viewer.Get("/api/sequences/vent-seq/logic.xml")).EnsureSuccessStatusCode().Content.ReadAsByteArrayAsync();
+        Assert.Contains("PROGRAM Ventilation_unit", await (await viewer.Get("/api/sequences/vent-seq/logic.st")).Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        Task<HttpResponseMessage> Bring(Client client, byte[] file) => client.Http.PostAsync("/api/sequences/vent-seq/logic/read", new ByteArrayContent(file));
+        JsonNode reading = JsonNode.Parse(await (await Bring(engineer, xml)).EnsureSuccessStatusCode().Content.ReadAsStringAsync())!;
+        Assert.Empty(reading["notes"]!.AsArray());
+        Assert.Equal((await viewer.Read("/api/sequences/vent-seq"))["sequence"]!.ToJsonString(), reading["sequence"]!.ToJsonString());
+        Assert.Contains("no XML that can be read: line 1", await Client.Detail(await Bring(engineer, "nonsense"u8.ToArray())));
+        Assert.Equal(HttpStatusCode.Forbidden, (await Bring(viewer, xml)).StatusCode);
+    }
+
     /// <summary>Two engineers on one sequence: what is apart goes together, each takes back what is theirs; what is not is asked about.</summary>
     [Fact]
     public async Task Two_engineers_edit_one_sequence_side_by_side()

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useThrottleFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { get, type Schemas } from '../shared/api/http'
 import type { Block, Sequence, Source } from '../shared/api/records'
@@ -21,11 +22,16 @@ const isNow = (m: Mode) => place.value !== null && modes.value[place.value - 1]?
 const standing = shallowRef<Schemas['ModesView'] | null>(null)
 watch(
   () => [place.value, pinLive(props.block.id, 'time')?.text, s.value?.controllerId],
-  async () => {
-    if (place.value !== null)
-      standing.value = (await get('/sequences/{id}/modes/{block}', { path: { id: s.value!.id, block: props.block.id } }).catch(() => null))?.now ?? null
-    else standing.value = null
-  },
+  useThrottleFn(
+    async () => {
+      if (place.value !== null)
+        standing.value = (await get('/sequences/{id}/modes/{block}', { path: { id: s.value!.id, block: props.block.id } }).catch(() => null))?.now ?? null
+      else standing.value = null
+    },
+    2500,
+    true,
+    true,
+  ),
   { immediate: true },
 )
 const lasts = (s: number) => (s < 120 ? `${Math.floor(s)} s` : s < 7200 ? `${Math.floor(s / 60)} min` : `${(s / 3600).toFixed(1)} h`)

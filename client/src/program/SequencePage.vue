@@ -4,6 +4,7 @@ import { computed, nextTick, ref } from 'vue'
 import { many } from '../shared/numbers'
 import BlockPane from './BlockPane.vue'
 import ClauseList from './ClauseList.vue'
+import ExchangeRow from './ExchangeRow.vue'
 import InsertBar from './InsertBar.vue'
 import LedgerView from './LedgerView.vue'
 import ModeTable from './ModeTable.vue'
@@ -114,6 +115,7 @@ useEventListener(window, 'keydown', key)
         <ModeTable v-for="b in tables" :key="b.id" :work="work" :block="b" />
         <ClauseList :sequence="s" :picked="picked" :may="may" :say="work.called" :save="work.save" @show="(ids) => (picked = ids)" />
         <TestList :sequence="s" :may="may" :say="work.called" :save="work.save" @show="(ids) => (picked = ids)" />
+        <ExchangeRow :work="work" />
       </div>
       <aside class="inspect sheet" aria-label="Properties">
         <p v-if="held" class="bar decides">

@@ -1,4 +1,4 @@
-import { useDebounceFn } from '@vueuse/core'
+import { useThrottleFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useShown } from '../shared/api/cache'
 import { get, post, type Schemas } from '../shared/api/http'
@@ -97,11 +97,17 @@ export function useSequence(id: () => string) {
       (s.value?.blocks ?? []).map((b) => pinLive(b.id)?.f).join(),
       store.eventsTick,
     ],
-    useDebounceFn(async () => {
-      if (!view.value?.ladders.length) return
-      const all = await get('/sequences/{id}/ladders', { path: path.value }).catch(() => [])
-      ladders.value = new Map(all.map((l) => [l.pointId, l.ladder]))
-    }, 120),
+    useThrottleFn(
+      async () => {
+        // Once what they rest on is known, and then now and again.
+        if (!view.value?.ladders.length || !view.value.ladders.every((l) => store.live.has(`p:${l.pointId}`))) return
+        const all = await get('/sequences/{id}/ladders', { path: path.value }).catch(() => [])
+        ladders.value = new Map(all.map((l) => [l.pointId, l.ladder]))
+      },
+      2500,
+      true,
+      true,
+    ),
     { immediate: true },
   )
 

@@ -132,7 +132,7 @@ internal static class PointFields
     /// <summary>A least time of a binary command; others have none.</summary>
     private static Field<Point> Least(string key, string label, string words, Func<Point, double?> get, Func<Point, double?, Point> set, params string[] headers) => new(key, label)
     {
-        Uses = FieldUses.Form | List,
+        Uses = FieldUses.Form | FieldUses.Import,
         Column = key,
         Headers = headers,
         Unit = "s",
@@ -142,7 +142,7 @@ internal static class PointFields
         Only = p => p is { Kind: PointKind.Binary, Role: PointRole.Command },
         Says = (_, point) => FieldTexts.Say(get(point)),
         Sorts = point => get(point),
-        Reads = (_, point, text) => text.Length == 0 ? FieldReading.Of(set(point, null)) : FieldTexts.Seconds(text, out double value) is { } refusal ? FieldReading.Refused(refusal) : FieldReading.Of(set(point, value > 0 ? value : null)),
+        Reads = (_, point, text) => text.Length == 0 ? FieldReading.Of(set(point, null)) : FieldTexts.Seconds(text, out double value) is { } refusal ? FieldReading.Refused(refusal) : FieldReading.Of(set(point, value == 0 ? null : value)),
     };
 
     private static string? UnitOf(Projects.Project project, Point point) => point.Unit;

@@ -53,7 +53,7 @@ public class FieldTests
         }
         // By hand: those whose check in the record names two figures or one.
         Assert.Equal(
-            ["alarm.deadband", "alarm.delayNormalSeconds", "alarm.delaySeconds", "controller.deviceInstance", "controller.prefixLength", "controller.railMillimetres", "controller.rails", "controller.silentAfterSeconds", "fitting.correction", "fitting.leadOhms", "fitting.loadAmps", "fitting.runTimeSeconds", "module.rail", "place.areaSquareMetres", "sequence.scanSeconds", "trend.bufferSize", "trend.changeBy", "trend.intervalSeconds"],
+            ["alarm.deadband", "alarm.delayNormalSeconds", "alarm.delaySeconds", "controller.deviceInstance", "controller.prefixLength", "controller.railMillimetres", "controller.rails", "controller.silentAfterSeconds", "fitting.correction", "fitting.leadOhms", "fitting.loadAmps", "fitting.runTimeSeconds", "module.rail", "place.areaSquareMetres", "point.leastOff", "point.leastOn", "sequence.scanSeconds", "trend.bufferSize", "trend.changeBy", "trend.intervalSeconds"],
             limited.Order(StringComparer.Ordinal));
     }
 
