@@ -35,7 +35,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         ("/wire/curves", ["#add-curve"], "[role=dialog] #curve-points"),
         ("/program", ["#add-sequence"], "[role=dialog] #seq-of"),
         ("/program/kiln-seq", ["[data-block=twoPosition]"], ".inspect [aria-label=Kind]"),
-        ("/program/vent-seq", ["[aria-label='What to do with mode Course']", ".n-dropdown-option"], ".modes .more"),
+        ("/program/vent-seq", ["[aria-label='What to do with mode Course']", ".n-dropdown-option-body"], ".modes .more"),
         ("/program/hp-seq", ["'Ctrl+a'"], "#own-name"),
         ("/program/kiln-seq", ["#paste-clauses"], "#clause-text"),
         ("/program/kiln-seq", ["#break"], ".breaking .fact"),
