@@ -67,7 +67,7 @@ function key(e: KeyboardEvent) {
         <NButton size="small" :disabled="number === null" @click="mark = number">Mark</NButton>
         <NButton size="small" quaternary aria-label="Stop looking back" @click="close">✕</NButton>
       </template>
-      <span v-if="!isOpen" class="dim tiny">keeps the last 600 scans while you look, to step through, to stop on a condition, to lay side by side</span>
+      <span v-if="!isOpen" class="dim tiny">keeps the last 600 scans from now on, to step through, to stop on a condition, to lay side by side</span>
     </div>
     <template v-if="isOpen">
       <div class="head">

@@ -30,7 +30,7 @@ export function useScans(id: () => string, past: ShallowRef<Map<string, Schemas[
     number.value = mark.value = null
   }
   const refresh = async () => {
-    if (!isOpen.value || (kept.value?.stoppedAt && kept.value.at.length && last.value > kept.value.stoppedAt + 30)) return
+    if (!isOpen.value) return
     kept.value = await get('/sequences/{id}/scans', { path: path.value }).catch(() => kept.value)
     if (number.value !== null && kept.value && number.value < kept.value.first) number.value = kept.value.first
   }

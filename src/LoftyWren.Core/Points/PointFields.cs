@@ -132,7 +132,7 @@ internal static class PointFields
     /// <summary>A least time of a binary command; others have none.</summary>
     private static Field<Point> Least(string key, string label, string words, Func<Point, double?> get, Func<Point, double?, Point> set, params string[] headers) => new(key, label)
     {
-        Uses = FieldUses.Form | FieldUses.Import,
+        Uses = FieldUses.Form | List,
         Column = key,
         Headers = headers,
         Unit = "s",

@@ -91,7 +91,7 @@ public static class Changes
             ProjectRecord? mine = edit.Put;
             if (edit.From is { } from && from != (current?.Revision ?? 0))
             {
-                Merged? both = current is not null && mine is not null && past?.Invoke(id, from) is { } was ? Merging.Of(was, current.Record, mine) : null;
+                Merged? both = current is not null && mine is not null && RecordKinds.Of(mine).Grain == ConflictGrain.Part && past?.Invoke(id, from) is { } was ? Merging.Of(was, current.Record, mine) : null;
                 mine = both?.Record ?? mine;
                 (both is { Clashes.Count: 0 } ? merged : conflicts).Add(new Conflict(id, current?.Record, current?.Revision ?? 0, mine, current is null || mine is null ? [] : Differences.Fields(current.Record, mine, before.Find)));
             }

@@ -25,9 +25,11 @@ public static class OutputTrials
             trials.Add(new("its program is stopped, or power is gone", $"{fitting.Terminal} is at rest: {(fitting.Signal.RawUnit.Length == 0 ? rest > 0.5 ? "closed" : "open" : $"{rest.ToString("0.##", System.Globalization.CultureInfo.InvariantCulture)} {fitting.Signal.RawUnit}".TrimEnd())}", null));
         foreach (Lead lead in bench.Leads.Where(l => !l.IsSchedule && l.Now.IsUsable).Take(MostLeads))
         {
+            if (bench.IsSpent) break;
             if (from.Image.Records.FirstOrDefault(r => r.Id == lead.Id) is Points.Point { Role: not Points.PointRole.Sensor } && from.Image.Remote.All(r => r.PointId != lead.Id)) continue;
             trials.Add(new($"{lead.Name} is lost", Say(bench, bench.Course(Lived, MostChanges, [new Otherwise(lead, PinValue.Fault)]), bench.Now), lead.Id));
         }
+        if (bench.IsSpent) trials.Add(new("anything else befalls it", "there is more than could be tried in one go", null));
         return trials;
     }
 

@@ -82,6 +82,7 @@ internal sealed class TrialBench
         }
         Leads = leads;
         Holds = [.. from.Memory.Holds.Where(h => leading.Contains(h.PointId))];
+        _perScan = PerScan + (long)wanted.Sum(s => s.Operations / Math.Max(1, s.ScanSeconds));
         Form = new(output.Kind, output.Unit, output.StateTexts);
     }
 
@@ -97,8 +98,15 @@ internal sealed class TrialBench
     /// <summary>What people hold of it and of what leads to it.</summary>
     public IReadOnlyList<Hold> Holds { get; }
 
-    /// <summary>The scans that were made.</summary>
-    public long Scans { get; private set; }
+    /// <summary>Whether all has been tried that is tried in one go: beyond so many operations nothing more is lived, so that a large controller is asked no longer than a small one.</summary>
+    public bool IsSpent => _spent > MostOperations;
+
+    private const long MostOperations = 60_000_000;
+    // What a scan costs beside its blocks, and what it costs to begin anew, in scans.
+    private const int PerScan = 40, PerBeginning = 100;
+
+    private readonly long _perScan;
+    private long _spent;
 
     /// <summary>The values that a schedule gives at all.</summary>
     public IEnumerable<double> ValuesOf(RecordId schedule) => _image.Records.OfType<Schedule>().Single(s => s.Id == schedule) is var s
@@ -149,8 +157,9 @@ internal sealed class TrialBench
         long until = from + (long)(seconds * 1000);
         for (long now = Math.Max(from + 1, Math.Min(engine.NextDue, from + ControllerEngine.BeatMilliseconds)); now <= until; now = Math.Max(now + 1, engine.NextDue))
         {
+            if (IsSpent) return null;
+            _spent += _perScan;
             engine.Scan(now);
-            Scans++;
             double after = (now - from) / 1000.0;
             if (ends(after, engine.Read(Output.Id)!.Value)) return after;
         }
@@ -159,6 +168,7 @@ internal sealed class TrialBench
 
     private ControllerEngine Make(IReadOnlyList<Otherwise>? otherwise = null)
     {
+        _spent += _perScan * PerBeginning;
         var fixedAt = (otherwise ?? []).Where(o => o.Lead.IsSchedule).ToDictionary(o => o.Lead.Id, o => o.Value.Value);
         ControllerImage image = fixedAt.Count == 0 ? _image : _image with { Records = [.. _image.Records.Select(r => r is Schedule s && fixedAt.TryGetValue(s.Id, out double value) ? s with { Week = [], Exceptions = [], Default = value } : r)] };
         var engine = new ControllerEngine(image) { ClockOffset = _from.ClockOffset };

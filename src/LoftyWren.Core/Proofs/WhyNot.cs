@@ -19,7 +19,6 @@ public static class WhyNot
     /// <summary>For how long each trial is lived, s, and how far ahead is looked where nothing changes.</summary>
     public const double Soon = 900, Ahead = 86_400;
 
-    private const long MostScans = 1_500_000;
     private const int MostTogether = 14, Halvings = 16;
 
     /// <summary>Answers as an explanation: what it would take, each way a fact of its own. Null where the output is not commanded there.</summary>
@@ -29,16 +28,11 @@ public static class WhyNot
         string wanted = $"{bench.Output.Name} {Be(condition)} {condition.Say(bench.Form)}";
         if (condition.IsMetBy(bench.Now)) return Because.Of($"{bench.Output.Name} is {bench.Form.Say(bench.Now)} already.", [output]);
         var ways = new List<Because>();
-        var tried = new Tried(bench, condition.IsMetBy);
+        double? After(double seconds, IReadOnlyList<Otherwise>? otherwise = null, IReadOnlyList<Hold>? freed = null) => bench.IsSpent ? null : bench.After(condition.IsMetBy, seconds, otherwise ?? [], freed);
         DateTimeZone zone = DateTimeZoneProviders.Tzdb[from.Image.TimeZone];
-        if (tried.After(Ahead) is { } wait)
-        {
-            string at = Instant.FromUnixTimeMilliseconds(from.Now + (long)(wait * 1000) + from.ClockOffset).InZone(zone).ToString("ddd HH:mm:ss", CultureInfo.InvariantCulture);
-            ways.Add(Because.Of($"If nothing is otherwise, it comes to that by itself at {at}.", [output], weight: Weight.Note));
-        }
         foreach (Hold hold in bench.Holds)
         {
-            if (tried.After(Soon, freed: [hold]) is { } after) ways.Add(Because.Of($"If {hold.Who} let {NameOf(from, hold.PointId)} go, {Then(after)}.", [hold.PointId]));
+            if (After(Soon, freed: [hold]) is { } after) ways.Add(Because.Of($"If {hold.Who} let {NameOf(from, hold.PointId)} go, {Then(after)}.", [hold.PointId]));
         }
         // What is tried with two at a time are the ends of what each can be.
         var ends = new List<Otherwise>();
@@ -46,7 +40,7 @@ public static class WhyNot
         {
             foreach (Otherwise end in Ends(bench, lead))
             {
-                if (tried.After(Soon, [end]) is { } after) ways.Add(Say(bench, tried, end, after));
+                if (After(Soon, [end]) is { } after) ways.Add(Say(After, end, after));
                 else ends.Add(end);
             }
         }
@@ -57,12 +51,18 @@ public static class WhyNot
             {
                 for (int j = i + 1; j < Math.Min(ends.Count, MostTogether); j++)
                 {
-                    if (ends[i].Lead == ends[j].Lead || tried.After(Soon, [ends[i], ends[j]]) is not { } after) continue;
+                    if (ends[i].Lead == ends[j].Lead || After(Soon, [ends[i], ends[j]]) is not { } after) continue;
                     ways.Add(Because.Of($"If {Is(ends[i])} and {Is(ends[j])}, {Then(after)}.", [ends[i].Lead.Id, ends[j].Lead.Id]));
                 }
             }
         }
-        if (tried.IsCut) ways.Add(Because.Of("There is more than could be tried in one go.", weight: Weight.Note));
+        // The longest look comes last, so that it takes nothing from the others; it is told first.
+        if (After(Ahead) is { } wait)
+        {
+            string at = Instant.FromUnixTimeMilliseconds(from.Now + (long)(wait * 1000) + from.ClockOffset).InZone(zone).ToString("ddd HH:mm:ss", CultureInfo.InvariantCulture);
+            ways.Insert(0, Because.Of($"If nothing is otherwise, it comes to that by itself at {at}.", [output], weight: Weight.Note));
+        }
+        if (bench.IsSpent) ways.Add(Because.Of("There is more than could be tried in one go.", weight: Weight.Note));
         string length = $"{Soon / 60:0} min";
         return ways.Exists(w => w.Weight == Weight.Decides)
             ? Because.Of($"For {wanted} within {length}, {(ways.Count(w => w.Weight == Weight.Decides) == 1 ? "this would do" : "any of these would do")}; all else stays as it is.", [output], ways)
@@ -95,35 +95,22 @@ public static class WhyNot
     /// <summary>The end of a range that nobody has given.</summary>
     private static double Far(Lead lead, int way) => (lead.Now.IsUsable ? lead.Now.Value : 0) + (way * Math.Max(100, lead.Now.IsUsable ? Math.Abs(lead.Now.Value) * 10 : 0));
 
-    private static Because Say(TrialBench bench, Tried tried, Otherwise end, double after)
+    private static Because Say(Func<double, IReadOnlyList<Otherwise>?, IReadOnlyList<Hold>?, double?> tried, Otherwise end, double after)
     {
         Lead lead = end.Lead;
         if (lead.IsSchedule || lead.Kind != PointKind.Analog || !lead.Now.IsUsable) return Because.Of($"If {Is(end)}, {Then(after)}.", [lead.Id]);
         // Between what it is, which does not do, and the end of its range, which does, lies the least that does.
         double not = lead.Now.Value, does = end.Value.Value;
-        for (int i = 0; i < Halvings && !tried.IsCut; i++)
+        for (int i = 0; i < Halvings; i++)
         {
             double half = not + ((does - not) / 2);
-            if (tried.After(Soon, [new Otherwise(lead, new PinValue(half, StatusFlags.None))]) is { } then) (does, after) = (half, then);
+            if (tried(Soon, [new Otherwise(lead, new PinValue(half, StatusFlags.None))], null) is { } then) (does, after) = (half, then);
             else not = half;
         }
         // Told to a figure that a person would set, on the side that does.
         double step = Math.Pow(10, Math.Max(-1, Math.Ceiling(Math.Log10(Math.Max(1e-9, Math.Abs(does - not))))));
         double round = (does > lead.Now.Value ? Math.Ceiling(does / step) : Math.Floor(does / step)) * step;
-        if (tried.After(Soon, [new Otherwise(lead, new PinValue(round, StatusFlags.None))]) is { } rounded) (does, after) = (round, rounded);
+        if (tried(Soon, [new Otherwise(lead, new PinValue(round, StatusFlags.None))], null) is { } rounded) (does, after) = (round, rounded);
         return Because.Of($"If {lead.Name} were {lead.Say(does)} or {(does > lead.Now.Value ? "more" : "less")} ({Present(lead)}), {Then(after)}.", [lead.Id]);
-    }
-
-    /// <summary>Trials until there have been enough.</summary>
-    private sealed class Tried(TrialBench bench, Func<Reading, bool> condition)
-    {
-        public bool IsCut { get; private set; }
-
-        public double? After(double seconds, IReadOnlyList<Otherwise>? otherwise = null, IReadOnlyList<Hold>? freed = null)
-        {
-            if (bench.Scans < MostScans) return bench.After(condition, seconds, otherwise ?? [], freed);
-            IsCut = true;
-            return null;
-        }
     }
 }

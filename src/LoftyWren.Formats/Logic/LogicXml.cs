@@ -71,7 +71,7 @@ public static class LogicXml
             .Select(s => new XElement(Iec + "Variable", new XAttribute("name", identifiers.Of(s)), new XElement(Iec + "Type", new XElement(Iec + "TypeName", TypeOf(project, s)))));
         var document = new XDocument(new XDeclaration("1.0", "utf-8", null), new XElement(Iec + "Project", new XAttribute(XNamespace.Xmlns + "xsi", Xsi), new XAttribute("schemaVersion", "1.0"),
             new XElement(Iec + "FileHeader", new XAttribute("companyName", "Lofty Wren"), new XAttribute("productName", "Lofty Wren"), new XAttribute("productVersion", "1")),
-            new XElement(Iec + "ContentHeader", new XAttribute("name", sequence.Name), new XAttribute("creationDateTime", at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture))),
+            new XElement(Iec + "ContentHeader", new XAttribute("name", string.Concat(sequence.Name.Where(XmlConvert.IsXmlChar))), new XAttribute("creationDateTime", at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture))),
             new XElement(Iec + "Types", new XElement(Iec + "GlobalNamespace", new XElement(Iec + "Program", new XAttribute("name", Identifiers.Plain(sequence.Name)),
                 new XElement(Iec + "ExternalVars", variables),
                 new XElement(Iec + "MainBody", new XElement(Iec + "BodyContent", new XAttribute(Xsi + "type", "FBD"), new XElement(Iec + "Network", new XAttribute("evaluationOrder", 1), objects))))))));
@@ -102,9 +102,12 @@ public static class LogicXml
         }
     }
 
+    /// <summary>The form of records in letters that every XML can hold.</summary>
+    private static readonly JsonSerializerOptions Plain = new(RecordJson.Options) { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.Default };
+
     private sealed record ClaimData(RecordId PointId, int? Priority, string? Label);
 
-    private static XElement Data(object value) => new(Iec + "AddData", new XElement(Iec + "Data", new XAttribute("name", Own.NamespaceName), new XAttribute("handleUnknown", "discard"), new XElement(Own + "Json", value is Source source ? JsonSerializer.Serialize(source, RecordJson.Options) : JsonSerializer.Serialize(value, RecordJson.Options))));
+    private static XElement Data(object value) => new(Iec + "AddData", new XElement(Iec + "Data", new XAttribute("name", Own.NamespaceName), new XAttribute("handleUnknown", "discard"), new XElement(Own + "Json", value is Source source ? JsonSerializer.Serialize(source, Plain) : JsonSerializer.Serialize(value, Plain))));
 
     private static XElement Place(XElement element, int column, int row, params object?[] rest)
     {
@@ -160,7 +163,12 @@ public static class LogicXml
                 Commands = commands,
                 Clauses = [.. sequence.Clauses.Select(c => c.Blocks.All(there.Contains) ? c : c with { Blocks = [.. c.Blocks.Where(there.Contains)] })],
             };
-            foreach (TypeProblem problem in Typing.Of(read, project).Problems) Note("What does not fit", problem.Sentence);
+            // What is more than a sequence may hold is refused as a whole when it is kept.
+            if (blocks.Count > Sequence.MostBlocks || blocks.Sum(b => (long)b.Calculated) > Sequence.MostCalculated) Note("The diagram", $"It has {blocks.Count} blocks, which is more than one sequence holds. Split it.");
+            else
+            {
+                foreach (TypeProblem problem in Typing.Of(read, project).Problems) Note("What does not fit", problem.Sentence);
+            }
             return new LogicReading(read, _notes);
         }
 

@@ -116,7 +116,7 @@ public sealed class Workspace
         {
             State before = _state;
             long now = _clock.GetUtcNow().ToUnixTimeMilliseconds();
-            outcome = planned is not null && label is not null && ReferenceEquals(planned.On, before.Project) && Changes.RefuseLabel(label) is null ? planned.By(author, now, label) : Changes.Apply(before.Project, new ChangeSet(edits, author, now, label), kind, of, (id, revision) => At(revision).Find(id));
+            outcome = planned is not null && label is not null && ReferenceEquals(planned.On, before.Project) && Changes.RefuseLabel(label) is null ? planned.By(author, now, label) : Changes.Apply(before.Project, new ChangeSet(edits, author, now, label), kind, of, _store.RecordAt);
             if (outcome.Entry is null) return outcome;
             entry = outcome.Entry;
             try

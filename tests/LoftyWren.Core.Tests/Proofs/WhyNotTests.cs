@@ -105,6 +105,21 @@ public class WhyNotTests
         }
     }
 
+    /// <summary>The worst shape: as many blocks as a sequence holds, ten scans a second. It is bounded by what is calculated, says that it was, and what it names is true all the same.</summary>
+    [Fact]
+    public void A_large_sequence_is_asked_no_longer_than_a_small_one()
+    {
+        Project project = Project();
+        Sequence sequence = project.Find<Sequence>(KilnRoom.Sequence)!;
+        project = Accept(project, sequence with { ScanSeconds = 0.1, Blocks = [.. sequence.Blocks, .. Enumerable.Range(0, Core.Sequences.Sequence.MostBlocks - 1).Select(i => new Block { Id = $"n{i}", Kind = BlockKind.Not, Inputs = new Dictionary<string, Source> { ["in"] = new BlockSource(i == 0 ? "high" : $"n{i - 1}") } })] });
+        var watch = System.Diagnostics.Stopwatch.StartNew();
+        Because why = WhyNot.Ask(Running(project).Standstill(), FanCommand, On)!;
+        Assert.Contains(why.Under, u => u.Fact == "There is more than could be tried in one go.");
+        Assert.Contains(why.Under, u => u.Fact.StartsWith("If Room temperature were", StringComparison.Ordinal));
+        Assert.True(watch.Elapsed < TimeSpan.FromSeconds(30), $"It took {watch.Elapsed}.");
+        Assert.NotNull(OutputTrials.Of(Running(project).Standstill(), FanCommand));
+    }
+
     [Fact]
     public void What_an_output_does_when_something_befalls_it_is_tried()
     {
