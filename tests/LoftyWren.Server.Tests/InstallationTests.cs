@@ -204,7 +204,9 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
     {
         Client viewer = await server.As("viewer"), engineer = await server.As("engineer");
         byte[] xml = await (await viewer.Get("/api/sequences/vent-seq/logic.xml")).EnsureSuccessStatusCode().Content.ReadAsByteArrayAsync();
-        Assert.Contains("PROGRAM Ventilation_unit", await (await viewer.Get("/api/sequences/vent-seq/logic.st")).Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        string text = await (await viewer.Get("/api/sequences/vent-seq/logic.st")).Content.ReadAsStringAsync();
+        Assert.Contains("PROGRAM Ventilation_unit", text, StringComparison.Ordinal);
+        Assert.Contains("goes after 300 s", text, StringComparison.Ordinal);
         Task<HttpResponseMessage> Bring(Client client, byte[] file) => client.Http.PostAsync("/api/sequences/vent-seq/logic/read", new ByteArrayContent(file));
         JsonNode reading = JsonNode.Parse(await (await Bring(engineer, xml)).EnsureSuccessStatusCode().Content.ReadAsStringAsync())!;
         Assert.Empty(reading["notes"]!.AsArray());

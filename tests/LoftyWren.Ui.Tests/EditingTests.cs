@@ -123,6 +123,32 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
     }
 
     [Fact]
+    public void A_diagram_from_elsewhere_is_looked_at_taken_over_and_undone()
+    {
+        string file = Path.Combine(Path.GetTempPath(), $"{Guid.NewGuid():N}.xml");
+        using Browser browser = Enter("/program/shed-seq");
+        browser.See("[data-block]");
+        int before = browser.Count("[data-block]");
+        File.WriteAllText(file, "no diagram");
+        browser.Give("#logic-file", file);
+        browser.SeeText(".n-message", "no XML that can be read: line 1");
+        File.WriteAllText(file, """
+            <Project xmlns="www.iec.ch/public/TC65SC65BWG7TF10" xmlns:xsi="http://www.w3.org/2001/XMLSchema-instance"><Types><BodyContent xsi:type="FBD"><Network>
+            <FbdObject xsi:type="Block" typeName="TON" instanceName="Wait"><OutputVariables><OutputVariable parameterName="Q"><ConnectionPointOut connectionPointOutId="1"/></OutputVariable></OutputVariables></FbdObject>
+            <FbdObject xsi:type="DataSink" identifier="Nobody"><ConnectionPointIn><Connection refConnectionPointOutId="1"/></ConnectionPointIn></FbdObject>
+            </Network></BodyContent></Types></Project>
+            """);
+        browser.Give("#logic-file", file);
+        browser.SeeText("[role=dialog]", "Output ‘Nobody’: Nothing near is called so");
+        browser.Click("#take-logic");
+        browser.Until("have its one block", () => browser.Count("[data-block]") == 1 && browser.Count("[data-block=ton]") == 1);
+        Undo(browser);
+        browser.Until("have what was", () => browser.Count("[data-block]") == before);
+        File.Delete(file);
+        browser.Complaints();
+    }
+
+    [Fact]
     public void One_looks_back_through_the_last_scans_and_asks_why_not()
     {
         using Browser browser = Enter("/program/vent-seq");

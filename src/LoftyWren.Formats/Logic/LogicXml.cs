@@ -271,7 +271,8 @@ public static class LogicXml
             {
                 string name = Text(input, "parameterName") ?? "";
                 if (Refers(input) is not { } from) continue;
-                string what = $"input {name} of ‘{block.Called()}’";
+                // Blocks of ours have words for their inputs.
+                string said = (standard is null ? type.Inputs.FirstOrDefault(p => StandardBlock.Theirs(null, p.Name) == name)?.Label : null) ?? name, what = $"input {said} of ‘{block.Called()}’";
                 if (standard?.Settings.FirstOrDefault(s => s.Theirs.Equals(name, StringComparison.OrdinalIgnoreCase)) is { Ours: { } setting })
                 {
                     if (isOurs) continue;

@@ -3,6 +3,7 @@ using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Schedules;
 using LoftyWren.Core.Sequences;
+using LoftyWren.Core.Sequences.Ledger;
 
 namespace LoftyWren.Formats.Logic;
 
@@ -24,6 +25,7 @@ public static class StructuredText
             BlockSource b => byId.ContainsKey(b.BlockId) ? Out(b.BlockId, b.Pin) : "(* open *)",
             _ => identifiers.Of(source),
         };
+        var lines = LedgerText.Write(project, sequence).ToLookup(l => l.Of, l => l.Text);
         var body = new StringBuilder();
         foreach (Block block in sequence.Blocks.OrderBy(b => place.GetValueOrDefault(b.Id)))
         {
@@ -32,6 +34,11 @@ public static class StructuredText
             var inputs = type.Inputs.Where(p => block.Inputs.ContainsKey(p.Name)).Select(p => (Name: StandardBlock.Theirs(standard?.Inputs, p.Name), Value: Say(block.Inputs[p.Name])));
             var settings = (standard?.Settings ?? []).Select(s => (Name: s.Theirs, Value: s.IsTime ? Literals.Time(type.Number(block, s.Ours)) : Literals.Of(type.Number(block, s.Ours))));
             if (standard is null) settings = [.. type.Numbers.Select(n => (n.Name.ToUpperInvariant(), Literals.Of(type.Number(block, n.Name)))), .. type.Choices.Select(c => (c.Name.ToUpperInvariant(), $"'{type.Choice(block, c.Name)}'")), .. type.Texts.Select(t => (t.Name.ToUpperInvariant(), $"'{BlockType.Text(block, t.Name).Replace("$", "$$", StringComparison.Ordinal).Replace("'", "$'", StringComparison.Ordinal)}'"))];
+            // Modes and tables have no form in structured text: they stand as the ledger has them.
+            if (block.Table is not null || type.Tables.Count > 0)
+            {
+                foreach (string line in lines[block.Id]) body.Append("  (* ").Append(line.Replace("*)", "* )", StringComparison.Ordinal)).AppendLine(" *)");
+            }
             string given = string.Join(", ", inputs.Concat(settings).Select(i => $"{i.Name} := {i.Value}"));
             body.Append("  ").AppendLine(standard is { IsFunction: true } ? $"{called[block.Id]} := {standard.Type}({given});" : $"{called[block.Id]}({given});");
         }
