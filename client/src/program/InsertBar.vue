@@ -37,7 +37,7 @@ const findOutput = async (text: string) =>
       after="clear"
       at-once
       place="top-start"
-      placeholder="Insert a block: what it is, or what it is for"
+      placeholder="Insert a block: name or need"
       aria-label="Insert a block"
       @choose="(item) => item && take(item.key)"
     />
