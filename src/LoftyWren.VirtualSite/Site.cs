@@ -10,8 +10,12 @@ using LoftyWren.VirtualSite.Wiring;
 
 namespace LoftyWren.VirtualSite;
 
-/// <summary>An input that a person put by hand in place of its sensor.</summary>
-public sealed record InputHold(RecordId ControllerId, string Terminal, double Value, string Who, string Why, long AtMilliseconds, long? UntilMilliseconds);
+/// <summary>An input that a person put by hand in place of its sensor: at a value, or from that value on along a course.</summary>
+public sealed record InputHold(RecordId ControllerId, string Terminal, double Value, string Who, string Why, long AtMilliseconds, long? UntilMilliseconds, InputCourse? Course = null)
+{
+    /// <summary>What stands there at a moment of site time; not a number where the sensor is to be broken.</summary>
+    public double At(long now) => Course?.At(Value, (now - AtMilliseconds) / 1000.0) ?? Value;
+}
 
 /// <summary>
 /// The virtual site: plant, media, devices and their clock. It never looks into the project. It runs from a queue of due
@@ -382,6 +386,7 @@ public sealed class Site
             {
                 _plant.Step(_nextPlantStep);
                 _nextPlantStep += VirtualSite.Plant.Plant.StepSeconds * 1000;
+                FollowCourses();
                 // At a step of the plant, so that it falls at the same moment however far the site is run at a time.
                 if (_hasFailure) TakeDownFailed();
             }
@@ -466,7 +471,7 @@ public sealed class Site
         FieldWire wire = _wires.InputAt(hold.ControllerId, hold.Terminal) ?? throw new InvalidOperationException($"Nothing is wired to {hold.Terminal} on the virtual site. Build the site first; that wires what the wiring list says.");
         _holds.RemoveAll(h => h.ControllerId == hold.ControllerId && h.Terminal == hold.Terminal);
         _holds.Add(hold);
-        HoldsChanged(wire, hold.ControllerId, hold.Value);
+        HoldsChanged(wire, hold.ControllerId, hold.At(Now));
     }
 
     /// <summary>Lets an input follow its sensor again; answers whether it was held.</summary>
@@ -482,6 +487,15 @@ public sealed class Site
         if (wire is not null) wire.Held = value;
         _wires.Fresh(host);
         _nextHoldEnd = _holds.Count == 0 ? long.MaxValue : _holds.Min(h => h.UntilMilliseconds ?? long.MaxValue);
+    }
+
+    // Sensors look at the plant when it has moved on: what is put in their place moves with it.
+    private void FollowCourses()
+    {
+        foreach (InputHold hold in _holds)
+        {
+            if (hold.Course is not null && _wires.InputAt(hold.ControllerId, hold.Terminal) is { } wire) wire.Held = hold.At(Now);
+        }
     }
 
     internal InputHold? HoldOn(RecordId host, string terminal) => _holds.Find(h => h.ControllerId == host && h.Terminal == terminal);
@@ -528,7 +542,7 @@ public sealed class Site
         _nextHoldEnd = _holds.Count == 0 ? long.MaxValue : _holds.Min(h => h.UntilMilliseconds ?? long.MaxValue);
         foreach (InputHold hold in _holds)
         {
-            if (_wires.InputAt(hold.ControllerId, hold.Terminal) is { } wire) wire.Held = hold.Value;
+            if (_wires.InputAt(hold.ControllerId, hold.Terminal) is { } wire) wire.Held = hold.At(Now);
         }
         foreach (RecordId host in _devices.Keys) Connect(host);
         NextLives();

@@ -24,6 +24,31 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
         return await server.Get<JobRunner>().Finish(job["id"]!.GetValue<string>());
     }
 
+    /// <summary>Nothing simulated is left behind unnoticed: it is marked where it is read, listed, a finding of the site that nobody can silence, and gone with its hold.</summary>
+    [Fact]
+    public async Task What_is_simulated_is_seen_everywhere_until_it_is_let_go()
+    {
+        Client technician = await server.As("technician");
+        bool ran = (bool)(await technician.Read("/api/site"))["running"]!;
+        int before = (int)(await technician.Read("/api/project"))["findings"]!;
+        Assert.Contains("Line 2, character 4", await Client.Detail(await technician.Post("/api/held/inputs", new { pointId = "kiln-temp", value = 0, why = "trying", minutes = 10, course = "20 °C\n30 furlongs" })));
+        Assert.Contains("is not a value", await Client.Detail(await technician.Post("/api/held/inputs", new { pointId = "kiln-temp", value = 0, why = "trying", minutes = 10, course = "5000 °C over 10 min" })));
+        Assert.Contains("only an input", await Client.Detail(await technician.Post("/api/held", new { pointId = "kiln-fan", value = 1, why = "trying", minutes = 10, course = "on for 10 min" })));
+        (await technician.Post("/api/held/inputs", new { pointId = "kiln-temp", value = 0, why = "trying", minutes = (double?)null, course = "26 °C for 10 min\nbroken for 1 min\nagain" })).EnsureSuccessStatusCode();
+        (await technician.Post("/api/site/clock", new { running = false, stepSeconds = 10 })).EnsureSuccessStatusCode();
+        JsonNode held = Assert.Single((await technician.Read("/api/held")).AsArray(), h => (bool)h!["isInput"]!)!;
+        Assert.Equal("26 °C for 10 min\nbroken for 1 min\nagain", (string?)held["course"]);
+        JsonNode finding = Assert.Single((await technician.Read("/api/findings?words=simulated"))["findings"]!.AsArray(), f => (string?)f!["code"] == "simulated")!;
+        Assert.True((bool)finding["isOfSite"]!);
+        Assert.Equal(before + 1, (int)(await technician.Read("/api/project"))["findings"]!);
+        Assert.Contains((await technician.Read("/api/records/kiln-temp"))["findings"]!.AsArray(), f => (string?)f!["code"] == "simulated");
+        Assert.Contains("simulated", (string?)(await technician.Read("/api/why/kiln-temp"))["fact"], StringComparison.Ordinal);
+        Assert.Contains("is gone", await Client.Detail(await (await server.As("engineer")).Post("/api/findings/silence", new { key = (string?)finding["key"], recordId = "kiln-temp", reason = "no matter" })));
+        (await technician.Post("/api/held/release", new { pointId = "kiln-temp" })).EnsureSuccessStatusCode();
+        Assert.Equal(before, (int)(await technician.Read("/api/project"))["findings"]!);
+        (await technician.Post("/api/site/clock", new { running = ran })).EnsureSuccessStatusCode();
+    }
+
     [Fact]
     public async Task Sending_brings_the_design_to_the_site_and_reading_back_proves_it()
     {

@@ -156,7 +156,7 @@ public class FromNothingTests
         browser.Open("/plan");
         browser.SeeText(".room b", "Kiln room").Click();
         browser.ClickText("tr .now", "°C");
-        browser.ClickText(".dossier button", "Set by hand");
+        browser.ClickText(".dossier button", "Simulate…");
         browser.Type("#hold-value", "31");
         browser.Type("#hold-why", "trying the alarm" + Keys.Enter);
         browser.SeeText(".dossier .big", "31.0 °C");

@@ -284,6 +284,33 @@ public class KilnRoomStoryTests
         Assert.InRange(site.Engine(Controller).Read(Temperature)!.Value.Value, 10, 25);
     }
 
+    /// <summary>By hand: from 20 °C to 32 °C in 10 min is 26 °C after 5. What is simulated says so wherever it is read and recorded, and no longer once it is let go; logic takes it as it takes any other.</summary>
+    [Fact]
+    public void A_course_goes_on_over_restarts_and_is_marked_wherever_it_is_seen()
+    {
+        Site site = Building.Up(Project(), At(2026, 4, 15, 20, 0));
+        var course = Core.Commissioning.InputCourse.Read("32 °C over 10 min for 5 min\nbroken for 2 min\n24 °C", new(Core.Points.PointKind.Analog, "°C", []));
+        site.HoldInput(new InputHold(Controller, "UI1", 20, "technician", "trying", site.Now, site.Now + 1_800_000, course));
+        long begun = site.Now;
+        Core.Status.Reading At_(long seconds)
+        {
+            site.RunUntil(begun + (seconds * 1000));
+            site = site.Again();
+            return site.Engine(Controller).Read(Temperature)!.Value;
+        }
+        Core.Status.Reading half = At_(301);
+        Assert.Equal(26, half.Value, 0.03);
+        Assert.Equal(Core.Status.StatusFlags.OutOfService, half.Status);
+        Assert.Contains("simulated", site.Engine(Controller).Explain(Temperature)!.Fact);
+        Assert.Equal(32, At_(800).Value, 0.01);
+        Assert.Equal((1, 10), Fan(site));
+        Assert.True((At_(960).Status & Core.Status.StatusFlags.Fault) != 0);
+        Assert.Equal((0, 16), Fan(site));
+        Assert.Equal(24, At_(1200).Value, 0.01);
+        Assert.Equal(Core.Status.StatusFlags.None, At_(1810).Status & Core.Status.StatusFlags.OutOfService);
+        Assert.Empty(site.InputHolds);
+    }
+
     [Fact]
     public void Holding_a_terminal_that_nothing_is_wired_to_says_what_to_do() =>
         Assert.Contains("Nothing is wired to UI5", Assert.Throws<InvalidOperationException>(() => Building.Up(Project(), 0).HoldInput(new InputHold(Controller, "UI5", 1, "x", "y", 0, null))).Message);

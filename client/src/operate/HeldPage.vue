@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { post, type Schemas } from '../shared/api/http'
 import { siteTime } from '../shared/numbers'
 import { useStore } from '../shared/store'
@@ -17,9 +17,17 @@ const release = (rows: Held[]) =>
     },
     rows.length === 1 ? `Released ${rows[0]!.name}` : `Released ${rows.length}`,
   )
+const what = ref<'all' | 'outputs' | 'inputs'>('all')
+const simulated = computed(() => store.held.filter((h) => h.isInput))
+const shown = computed(() => (what.value === 'all' ? store.held : store.held.filter((h) => h.isInput === (what.value === 'inputs'))))
+const whats = computed(() => [
+  { value: 'all' as const, label: `All ${store.held.length}` },
+  { value: 'outputs' as const, label: `◐ Held ${store.held.length - simulated.value.length}` },
+  { value: 'inputs' as const, label: `▣ Simulated ${simulated.value.length}` },
+])
 const columns: Column<Held>[] = [
   { key: 'name', title: 'What', sort: (h) => h.name },
-  { key: 'says', title: 'Held at', width: 130 },
+  { key: 'says', title: 'Held at', width: 190 },
   { key: 'who', title: 'By', width: 100, sort: (h) => h.who },
   { key: 'why', title: 'Why' },
   { key: 'at', title: 'Since', width: 160, sort: (h) => h.at },
@@ -32,14 +40,22 @@ const actions = computed<Action<Held>[]>(() => [
 </script>
 
 <template>
-  <PageShell lede="outputs people hold, and inputs of the virtual site set by hand, wherever they are">
+  <PageShell lede="outputs people hold, and inputs of the virtual site that they simulate, wherever they are">
     <template #facts
-      ><FactTag>{{ store.held.length }}</FactTag></template
+      ><ChooseOne v-if="store.held.length" v-model="what" :options="whats" label="What to show" /><NButton
+        v-if="simulated.length && store.may('technician')"
+        id="release-simulated"
+        size="small"
+        @click="release(simulated)"
+        >Let all sensors speak again</NButton
+      ></template
     >
-    <EmptyState v-if="!store.held.length" title="✓ Nothing is held by hand anywhere">To hold an output, open its point and choose “Hold by hand…”.</EmptyState>
+    <EmptyState v-if="!shown.length" :title="what === 'inputs' ? '✓ Nothing is simulated' : '✓ Nothing is held by hand anywhere'"
+      >To hold an output, or to simulate an input, open its point and choose “Hold by hand…” or “Simulate…”.</EmptyState
+    >
     <RecordTable
       v-else
-      :rows="store.held"
+      :rows="shown"
       :columns="columns"
       :id="(h) => h.pointId"
       noun="hold"
@@ -49,12 +65,13 @@ const actions = computed<Action<Held>[]>(() => [
     >
       <template #name="{ row: h }"
         ><NButton text type="info" @click="store.selected = h.pointId"
-          ><b>◐ {{ h.name }}</b></NButton
+          ><b>{{ h.isInput ? '▣' : '◐' }} {{ h.name }}</b></NButton
         ><br /><span class="dim tiny">{{ h.path }}</span></template
       >
       <template #says="{ row: h }"
-        ><span class="mono">{{ h.says }}</span> <FactTag v-if="h.isInput">input</FactTag></template
-      >
+        ><span class="mono" :title="h.course ?? undefined">{{ h.says }}</span> <FactTag v-if="h.isInput">simulated</FactTag>
+        <pre v-if="h.course" class="dim tiny course">{{ h.course }}</pre>
+      </template>
       <template #at="{ row: h }"
         ><span class="mono">{{ siteTime(h.at, zone, true) }}</span></template
       >
@@ -64,3 +81,11 @@ const actions = computed<Action<Held>[]>(() => [
     </RecordTable>
   </PageShell>
 </template>
+
+<style scoped>
+.course {
+  margin: 2px 0 0;
+  max-height: 96px;
+  overflow: auto;
+}
+</style>

@@ -71,7 +71,7 @@ const actions: Action<Finding>[] = [
         <h2>{{ f.what }}</h2>
         <p class="dim">{{ f.path }}</p>
         <p class="bar" :class="f.severity">{{ f.why }}</p>
-        <p class="dim">Since revision {{ f.since }}{{ f.sinceLabel ? `, “${f.sinceLabel}”` : '' }}</p>
+        <p v-if="!f.isOfSite" class="dim">Since revision {{ f.since }}{{ f.sinceLabel ? `, “${f.sinceLabel}”` : '' }}</p>
         <p class="acts">
           <LinkButton v-if="page(f)" :to="page(f)!">Show <kbd>↵</kbd></LinkButton
           ><NButton @click="store.selected = f.recordId">Dossier</NButton>
@@ -88,6 +88,7 @@ const actions: Action<Finding>[] = [
           </p>
           <NButton v-if="may" @click="lift(f)">Let it speak again</NButton>
         </template>
+        <LinkButton v-else-if="f.isOfSite" to="/operate/held">What is held and simulated</LinkButton>
         <form v-else-if="may" class="silence" @submit.prevent="silence(f)">
           <h3>Silence it</h3>
           <TextBox v-model="reason" placeholder="why it may stand" aria-label="Why it may stand" maxlength="400" required />

@@ -17,6 +17,7 @@ const marks = [
   [Flag.fault, '✕'],
   [Flag.stale, '◇'],
   [Flag.overridden, '◐'],
+  [Flag.outOfService, '▣'],
 ] as const
 const mark = (f: number) => marks.find(([flag]) => f & flag)?.[1] ?? ''
 const at = (pin: string) => props.node.id + pin

@@ -104,7 +104,11 @@ export const useStore = defineStore('wren', () => {
   }
 
   async function refreshEvents() {
+    const simulated = () => held.value.filter((h) => h.isInput).length
+    const before = simulated()
     ;[alarms.value, held.value] = await Promise.all([get('/alarms'), get('/held')])
+    // What is simulated is a finding.
+    if (simulated() !== before) void refresh()
     eventsTick.value++
   }
 

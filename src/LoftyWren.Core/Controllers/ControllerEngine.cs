@@ -39,6 +39,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
     private readonly Ladder[] _timed;
     private readonly Fitting?[] _fittings;
     private readonly Tie[] _inputs, _outputs;
+    private readonly int[] _inputAt;
     private readonly double[] _lastRaw;
     private readonly PinValue[] _lastGiven;
     private readonly TerminalPort _terminals;
@@ -88,6 +89,9 @@ public sealed partial class ControllerEngine : IDeviceProgram
             (places[terminal].Group.Direction == Direction.In ? inputs : outputs).Add(new Tie(terminal, point, fitting.Signal, fitting.Settings(_records.Find)));
         }
         (_inputs, _outputs) = ([.. inputs], [.. outputs]);
+        _inputAt = new int[_points.Length];
+        Array.Fill(_inputAt, -1);
+        foreach (Tie input in _inputs) _inputAt[input.Point] = input.Terminal;
         (_lastRaw, _lastGiven) = (new double[_inputs.Length], new PinValue[_outputs.Length]);
         Array.Fill(_lastRaw, double.PositiveInfinity);
         // Of no status that a reading can have: so each is given once.
@@ -278,7 +282,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
         for (int i = 0; i < _trends.Length; i++)
         {
             ref readonly var trend = ref _trends[i];
-            trend.Buffer.Offer(now, _readings[trend.Point].Value, _readings[trend.Point].Status);
+            trend.Buffer.Offer(now, _readings[trend.Point].Value, _readings[trend.Point].Status | MarkOf(trend.Point));
         }
         _next = AfterBeat(now);
         for (int i = 0; i < _sequences.Length; i++) _next = Math.Min(_next, _sequences[i].Due);
@@ -396,7 +400,10 @@ public sealed partial class ControllerEngine : IDeviceProgram
         _readings[i] = new PinValue(value, status);
     }
 
-    private Reading ReadingAt(int i) => new(_readings[i].Value, _readings[i].Status, _since[i]);
+    private Reading ReadingAt(int i) => new(_readings[i].Value, _readings[i].Status | MarkOf(i), _since[i]);
+
+    /// <summary>Out of service, in the words of ISO 16484-5: what stands at its terminal is not its sensor's. Logic takes such a value as any other; whoever looks, and every record, is told.</summary>
+    private StatusFlags MarkOf(int point) => _inputAt[point] is >= 0 and var at && _terminals.Simulated[at] ? StatusFlags.OutOfService : StatusFlags.None;
 
     /// <summary>Producers before consumers: a sequence that commands a point runs before one that reads it; ties and loops keep the order of ids.</summary>
     private static IEnumerable<Sequence> Ordered(List<Sequence> sequences)

@@ -133,6 +133,8 @@ public sealed partial class ControllerEngine
         string measured = double.IsNaN(raw) ? "nothing connected" : $"{raw.ToString("0.0", CultureInfo.InvariantCulture)} {fitting.Signal.RawUnit}".TrimEnd();
         string terminal = $"{Image.Controller.Name} {fitting.Terminal}";
         SignalSettings settings = fitting.Settings(_records.Find);
+        if ((reading.Status & StatusFlags.OutOfService) != 0)
+            return Because.Of($"{point.Name} is {Say(point, reading)}: simulated, put by hand at {terminal} in place of its sensor.", [pointId, fitting.Id], [Because.Of("Operate › Held shows who did so and why, and lets it follow its sensor again.", weight: Weight.Note)]);
         if ((reading.Status & StatusFlags.Fault) != 0)
         {
             string trouble = (double.IsNaN(raw) ? null : fitting.Signal.Trouble(settings, raw)) ?? "nothing is connected";

@@ -19,6 +19,7 @@ public sealed class TerminalPort : IDevicePort
         Terminals = terminals;
         Inputs = new double[terminals.Count];
         Outputs = new double[terminals.Count];
+        Simulated = new bool[terminals.Count];
         Array.Fill(Inputs, double.NaN);
     }
 
@@ -33,6 +34,9 @@ public sealed class TerminalPort : IDevicePort
 
     /// <summary>What each gives.</summary>
     public double[] Outputs { get; }
+
+    /// <summary>Whether what each measures was put there by hand in place of its sensor.</summary>
+    public bool[] Simulated { get; }
 
     /// <summary>The terminal's index, or −1.</summary>
     public int IndexOf(string terminal)

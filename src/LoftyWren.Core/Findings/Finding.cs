@@ -32,6 +32,9 @@ public sealed record Finding(string Key, string Code, Severity Severity, RecordI
     /// <summary>The project revision it has stood since; for those already there when the project was opened, that of the record it is on.</summary>
     public long Since { get; init; }
 
+    /// <summary>Whether it is about what happens on the site, not about the design: it goes by itself, and cannot be silenced.</summary>
+    public bool IsOfSite { get; init; }
+
     /// <summary>Who says why it may stand, or null.</summary>
     public Silence? Silence { get; init; }
 }

@@ -1,6 +1,9 @@
+using LoftyWren.Core.Commissioning;
 using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Live;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Texts;
 using LoftyWren.Server.Accounts;
 using LoftyWren.Server.Projects;
 using LoftyWren.Server.Supervision;
@@ -13,17 +16,19 @@ namespace LoftyWren.Server.Installation;
 /// <summary>What to do with the site clock; missing fields stay as they are.</summary>
 public sealed record ClockRequest(bool? Running, int? Speed, int? StepSeconds);
 
-/// <summary>Holding an output by hand, or an input of the virtual site. Minutes missing means for ever.</summary>
-public sealed record HoldRequest(RecordId PointId, double Value, string Why, double? Minutes);
+/// <summary>Holding an output by hand, or simulating an input of the virtual site: at a value, or from that on along a course (see <see cref="InputCourse"/>). Minutes missing means for ever.</summary>
+public sealed record HoldRequest(RecordId PointId, double Value, string Why, double? Minutes, string? Course = null);
 
 /// <summary>Letting go what is held.</summary>
 public sealed record ReleaseRequest(RecordId PointId);
 
 /// <summary>Something held by hand, output or input.</summary>
-public sealed record HeldView(RecordId PointId, string Name, string Path, bool IsInput, string Says, string Who, string Why, long At, long? Until);
+public sealed record HeldView(RecordId PointId, string Name, string Path, bool IsInput, string Says, string Who, string Why, long At, long? Until, string? Course);
 
 internal static class SiteEndpoints
 {
+    private const int MostCourse = 8_000;
+
     public static void Map(RouteGroupBuilder api)
     {
         api.MapGet("/site", (DeviceLinks links) => links.Clock()).For(Role.Viewer);
@@ -60,7 +65,10 @@ internal static class SiteEndpoints
     }
 
     private static List<HeldView> Held(IVirtualSite site, Workspace workspace) =>
-        [.. site.AllHeld().Select(h => new HeldView(h.PointId, h.Name, workspace.Project.PathOf(h.PointId), h.IsInput, h.Says, h.Who, h.Why, h.At, h.Until))];
+        [.. site.AllHeld().Select(h => new HeldView(h.PointId, h.Name, workspace.Project.PathOf(h.PointId), h.IsInput, h.Says, h.Who, h.Why, h.At, h.Until, h.Course))];
+
+    private static string Beyond(Point point, double value) =>
+        $"{value} is not a value ‘{point.Name}’ can take{(point.Kind == PointKind.Analog ? $" ({point.Low?.ToString() ?? "any"} to {point.High?.ToString() ?? "any"} {point.Unit})" : $": {string.Join(", ", point.StateTexts)}")}.";
 
     private static string? Hold(HoldRequest request, HttpContext http, SiteServer site, Workspace workspace, bool inputs)
     {
@@ -68,11 +76,30 @@ internal static class SiteEndpoints
         if (string.IsNullOrWhiteSpace(request.Why) || request.Why.Length > 200) return "Say why in a few words (at most 200 characters); whoever finds it held will want to know.";
         if (request.Minutes is { } minutes && !(minutes is > 0 and <= 525_600)) return "It can be held for up to a year, or for ever.";
         if ((point.Role == PointRole.Sensor) != inputs) return inputs ? $"‘{point.Name}’ is not an input; hold it as an output." : $"‘{point.Name}’ is a sensor. A technician can set inputs of the virtual site by hand.";
-        if (!point.IsInRange(request.Value)) return $"{request.Value} is not a value ‘{point.Name}’ can take{(point.Kind == PointKind.Analog ? $" ({point.Low?.ToString() ?? "any"} to {point.High?.ToString() ?? "any"} {point.Unit})" : $": {string.Join(", ", point.StateTexts)}")}.";
+        InputCourse? course = null;
+        double value = request.Value;
+        var form = new ValueForm(point.Kind, point.Unit, point.StateTexts);
+        if (request.Course is { } text)
+        {
+            if (!inputs) return "An output is held at a value; only an input of the virtual site follows a course.";
+            if (text.Length > MostCourse) return $"A course has at most {MostCourse} characters.";
+            try
+            {
+                course = InputCourse.Read(text, form);
+            }
+            catch (SyntaxException e)
+            {
+                return e.Message;
+            }
+            if (course.Legs.Select(l => l.To).OfType<double>().FirstOrDefault(v => !point.IsInRange(v), double.NaN) is var beyond && !double.IsNaN(beyond)) return Beyond(point, beyond);
+            // It goes on from what is measured now.
+            value = site.Link.Read(point.Id) is { IsUsable: true } now ? now.Value : course.Legs[0].To ?? point.Low ?? 0;
+        }
+        else if (!point.IsInRange(value)) return Beyond(point, value);
         string who = http.User.Identity!.Name!;
-        string says = ValueText.Of(request.Value, point.Kind, point.Unit, point.StateTexts);
-        string what = $"Held ‘{point.Name}’ by hand at {says}{(request.Minutes is { } length ? $" for {length} min" : " for ever")}: {request.Why.Trim()}";
-        var order = new HoldOrder(point.Id, request.Value, request.Why.Trim(), request.Minutes);
+        string says = course?.Say(form) ?? ValueText.Of(value, point.Kind, point.Unit, point.StateTexts);
+        string what = $"{(inputs ? "Simulated" : "Held")} ‘{point.Name}’ {(inputs ? "as" : "by hand at")} {says}{(request.Minutes is { } length ? $" for {length} min" : " for ever")}: {request.Why.Trim()}";
+        var order = new HoldOrder(point.Id, value, request.Why.Trim(), request.Minutes, course);
         try
         {
             if (!inputs) site.Link.Hold(who, what, order);

@@ -141,7 +141,7 @@ public sealed partial class SiteHost
         foreach (InputHold hold in s.InputHolds)
         {
             if (s.Devices.GetValueOrDefault(hold.ControllerId)?.Program is not { } program || PointAt(program, hold.Terminal) is not { } point) continue;
-            list.Add(new Held(point, NameOf(program, point), true, Say(program, point, hold.Value), hold.Who, hold.Why, hold.AtMilliseconds, hold.UntilMilliseconds));
+            list.Add(new Held(point, NameOf(program, point), true, hold.Course is { } course ? course.Say(FormOf(program, point)) : Say(program, point, hold.Value), hold.Who, hold.Why, hold.AtMilliseconds, hold.UntilMilliseconds, hold.Course?.Write(FormOf(program, point))));
         }
         return list.OrderBy(h => h.At).ToList();
     });
@@ -149,6 +149,8 @@ public sealed partial class SiteHost
     private static string NameOf(IDeviceProgram program, RecordId point) => program.Image.Records.FirstOrDefault(r => r.Id == point)?.Name ?? point.Value;
 
     private static RecordId? PointAt(IDeviceProgram program, string terminal) => program.Image.Records.OfType<Fitting>().FirstOrDefault(f => f.Terminal == terminal)?.PointId;
+
+    private static ValueForm FormOf(IDeviceProgram program, RecordId point) => program.Watch(point, "")?.Form ?? ValueForm.Number;
 
     private static string Say(IDeviceProgram program, RecordId point, double value) => program.Watch(point, "") is { } source ? source.Form.Say(new Reading(value, StatusFlags.None, 0)) : $"{value}";
 
@@ -179,7 +181,7 @@ public sealed partial class SiteHost
     public void HoldInput(string who, string what, RecordId host, string terminal, HoldOrder order) => Command(who, what, order.PointId, s =>
     {
         InputHold? before = s.InputHolds.FirstOrDefault(h => h.ControllerId == host && h.Terminal == terminal);
-        s.HoldInput(new InputHold(host, terminal, order.Value, who, order.Why, s.Now, Until(s, order)));
+        s.HoldInput(new InputHold(host, terminal, order.Value, who, order.Why, s.Now, Until(s, order), order.Course));
         return () =>
         {
             s.ReleaseInput(host, terminal);

@@ -9,6 +9,7 @@ using LoftyWren.Core.Records;
 using LoftyWren.Core.Search;
 using LoftyWren.Core.Trends;
 using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Installation;
 using LoftyWren.Server.Records;
 using LoftyWren.Server.Supervision;
 using LoftyWren.Storage.Accounts;
@@ -59,7 +60,7 @@ public sealed record RemovalRequest(IReadOnlyList<RecordId> Ids, IReadOnlyList<R
 public sealed record FixView(string Label, IReadOnlyList<string> Does);
 
 /// <summary>A finding as screens show it: with the ways to mend it, the revision it has stood since, and who silenced it why.</summary>
-public sealed record FindingView(string Key, string Code, Severity Severity, RecordId RecordId, string Noun, string Name, string Path, string What, string Why, IReadOnlyList<FixView> Fixes, long Since, string? Silenced, string? SilencedBy, RecordId? SilenceId, string? SinceLabel = null);
+public sealed record FindingView(string Key, string Code, Severity Severity, RecordId RecordId, string Noun, string Name, string Path, string What, string Why, IReadOnlyList<FixView> Fixes, long Since, string? Silenced, string? SilencedBy, RecordId? SilenceId, bool IsOfSite, string? SinceLabel = null);
 
 /// <summary>A finding to silence, and why it may stand.</summary>
 public sealed record SilenceRequest(string Key, RecordId RecordId, string Reason);
@@ -76,11 +77,11 @@ internal static class ProjectEndpoints
 
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/project", (HttpContext http, Workspace workspace, ProjectDirectory projects) =>
+        api.MapGet("/project", (HttpContext http, Workspace workspace, ProjectDirectory projects, IVirtualSite installed) =>
         {
             var (undo, redo) = workspace.Next(http.User.Identity!.Name!);
             var site = workspace.Project.Site;
-            return new ProjectState(projects.List.Find(projects.Of(http).Id)?.Name ?? site?.Name, site?.Name, site?.Id, site?.TimeZone, workspace.Project.Revision, workspace.Findings.Count, undo, redo, workspace.Project.Count);
+            return new ProjectState(projects.List.Find(projects.Of(http).Id)?.Name ?? site?.Name, site?.Name, site?.Id, site?.TimeZone, workspace.Project.Revision, workspace.Findings.Count + SiteFindings.Count(installed), undo, redo, workspace.Project.Count);
         }).For(Role.Viewer);
         api.MapGet("/first-steps", (Workspace workspace, ILink site) => FirstSteps.Of(workspace.Project, site.AllInstalled().Any(i => i.Runs))).For(Role.Viewer);
         api.MapPost("/changes", Results<Ok<ChangeAnswer>, ProblemHttpResult> (ChangeRequest request, HttpContext http, Workspace workspace) =>
@@ -90,14 +91,14 @@ internal static class ProjectEndpoints
         api.MapGet("/history", (long? below, Workspace workspace) =>
             workspace.Store.Page(below ?? long.MaxValue, 100).Select(e => new HistoryLine(e.Revision, e.AtMilliseconds, e.Author, e.Label, e.Kind)).ToList()).For(Role.Viewer);
         api.MapPost("/history/{revision:long}/undo", (long revision, HttpContext http, Workspace workspace) => Answer(workspace.UndoEntry(revision, http.User.Identity!.Name!))).For(Role.Engineer);
-        api.MapGet("/records/{id}", Results<Ok<Dossier>, ProblemHttpResult> (string id, Workspace workspace) =>
+        api.MapGet("/records/{id}", Results<Ok<Dossier>, ProblemHttpResult> (string id, Workspace workspace, ILink site) =>
         {
             if (!RecordId.IsValid(id) || workspace.Project.FindEntry(new RecordId(id)) is not { } entry) return Problems.Missing("record");
             Project project = workspace.Project;
             var usedBy = project.Referrers(entry.Record.Id)
                 .Select(r => new UsedBy(r.Id, r.Noun, CalledOf(project, r), project.PathOf(r.Id), string.Join(", ", r.References().Where(x => x.To == entry.Record.Id).Select(x => x.As).Distinct())))
                 .OrderBy(u => u.Noun).ThenBy(u => u.Name, NaturalOrder.Names).Take(200).ToList();
-            return TypedResults.Ok(new Dossier(entry.Record, entry.Revision, entry.Record.Noun, project.PathOf(entry.Record.Id), usedBy, [.. workspace.Findings.On(entry.Record.Id).Select(f => View(project, f))],
+            return TypedResults.Ok(new Dossier(entry.Record, entry.Revision, entry.Record.Noun, project.PathOf(entry.Record.Id), usedBy, [.. workspace.Findings.On(entry.Record.Id).Concat(entry.Record is Point ? SiteFindings.On(project, site, entry.Record.Id) : []).Select(f => View(project, f))],
                 entry.Record is Point point ? workspace.Findings.Naming?.NetworkName(project, point) : null, FormOf(project, entry.Record),
                 entry.Record is Place or Equipment ? [.. RecordOrder.Under(project, entry.Record.Id, TrendLog.AsKind).Take(6).Select(t => t.Id)] : []));
         }).For(Role.Viewer);
@@ -126,10 +127,10 @@ internal static class ProjectEndpoints
             Removal.Refuse(workspace.Project, request.Choices ?? []) is { } refused ? Problems.Refused(refused) : Answer(workspace.Apply(Removal.Of(workspace.Project, request.Ids, request.Choices).Edits, http.User.Identity!.Name!))).For(Role.Engineer);
         api.MapGet("/find", List<Hit> (string? q, string? nouns, Workspace workspace) =>
             [.. workspace.Finder.Find(workspace.Project, (q ?? "")[..Math.Min(100, (q ?? "").Length)], nouns: nouns?.Split(','))]).For(Role.Viewer);
-        api.MapGet("/findings", FindingsView (string? show, string? words, Workspace workspace) =>
+        api.MapGet("/findings", FindingsView (string? show, string? words, Workspace workspace, ILink site) =>
         {
             Project project = workspace.Project;
-            var all = workspace.Findings.All.ToList();
+            var all = workspace.Findings.All.Concat(SiteFindings.Of(project, site)).ToList();
             var silenced = workspace.Findings.Silenced.ToList();
             string[] wanted = (words ?? "").ToLowerInvariant().Split(' ', StringSplitOptions.RemoveEmptyEntries);
             IEnumerable<Finding> shown = show == "silenced" ? silenced : Enum.TryParse(show, ignoreCase: true, out Severity severity) ? all.Where(f => f.Severity == severity) : all;
@@ -138,7 +139,7 @@ internal static class ProjectEndpoints
             var labels = new Dictionary<long, string?>();
             string? LabelOf(long revision) => labels.TryGetValue(revision, out string? label) ? label : labels[revision] = workspace.Store.LabelOf(revision);
             return new FindingsView(all.Count, all.Count(f => f.Severity == Severity.High), all.Count(f => f.Severity == Severity.Medium), all.Count(f => f.Severity == Severity.Low), silenced.Count, matching.Count,
-                [.. matching.Take(ShownFindings).Select(f => View(project, f) with { SinceLabel = LabelOf(f.Since) })]);
+                [.. matching.Take(ShownFindings).Select(f => View(project, f) with { SinceLabel = f.IsOfSite ? null : LabelOf(f.Since) })]);
         }).For(Role.Viewer);
         api.MapPost("/findings/silence", Results<Ok<ChangeAnswer>, ProblemHttpResult> (SilenceRequest request, HttpContext http, Workspace workspace) =>
         {
@@ -188,7 +189,7 @@ internal static class ProjectEndpoints
         ProjectRecord? record = project.Find(finding.RecordId);
         return new FindingView(finding.Key, finding.Code, finding.Severity, finding.RecordId, record?.Noun ?? "", record?.Name ?? "", project.PathOf(finding.RecordId), finding.What, finding.Why,
             [.. finding.Fixes.Select(fix => new FixView(fix.Label, [.. fix.Edits.Where(e => e.Put is not null).SelectMany(e => Differences.Fields(project.Find(e.Put!.Id), e.Put, project.Find).Select(f => $"{e.Put!.Name}, {f.Words}: {f.Before ?? "none"} → {f.After ?? "none"}"))]))],
-            finding.Since, finding.Silence?.Reason, finding.Silence?.Who, finding.Silence?.Id);
+            finding.Since, finding.Silence?.Reason, finding.Silence?.Who, finding.Silence?.Id, finding.IsOfSite);
     }
 
     /// <summary>The answer to a change set.</summary>

@@ -1,4 +1,5 @@
 using LoftyWren.Core.Alarms;
+using LoftyWren.Core.Commissioning;
 using LoftyWren.Core.Controllers;
 using LoftyWren.Core.Devices;
 using LoftyWren.Core.Explanations;
@@ -26,11 +27,11 @@ public enum LinkState
 /// <summary>Something installed: its kind (see <see cref="Core.Images.HostKinds"/>), whether it runs anything, and what was sent last, when (ms since 1970 UTC) and by whom.</summary>
 public sealed record Installed(RecordId Id, string Kind, bool Runs, int Version, string Hash, string SentBy, long SentAt);
 
-/// <summary>An output to be held by hand: in the unit of its point; minutes missing means for ever.</summary>
-public sealed record HoldOrder(RecordId PointId, double Value, string Why, double? Minutes);
+/// <summary>An output to be held by hand: in the unit of its point; minutes missing means for ever. An input may go from that value on along a course.</summary>
+public sealed record HoldOrder(RecordId PointId, double Value, string Why, double? Minutes, InputCourse? Course = null);
 
-/// <summary>Something that is held by hand, as it was installed: the point's name there, whether it is an input of the virtual site, what it is held at in words, who, why, since when and until when (ms of site time).</summary>
-public sealed record Held(RecordId PointId, string Name, bool IsInput, string Says, string Who, string Why, long At, long? Until);
+/// <summary>Something that is held by hand, as it was installed: the point's name there, whether it is an input of the virtual site, what it is held at in words, who, why, since when and until when (ms of site time); the course as text where it follows one.</summary>
+public sealed record Held(RecordId PointId, string Name, bool IsInput, string Says, string Who, string Why, long At, long? Until, string? Course = null);
 
 /// <summary>Whether a host runs anything, and whether what it runs holds a point.</summary>
 public sealed record Knowing(bool Runs, bool Knows);

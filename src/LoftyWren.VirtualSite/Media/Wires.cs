@@ -44,7 +44,7 @@ public sealed class Wires(Site site) : IMedium
         [
             .. wires.Select(w =>
             {
-                var made = new FieldWire(w, site.Plant.IndexOf(w.Quantity), site.Built.Faults.FirstOrDefault(f => f.ControllerId == w.ControllerId && f.Terminal == w.Terminal), site.Built.Seed) { Held = site.HoldOn(host, w.Terminal)?.Value };
+                var made = new FieldWire(w, site.Plant.IndexOf(w.Quantity), site.Built.Faults.FirstOrDefault(f => f.ControllerId == w.ControllerId && f.Terminal == w.Terminal), site.Built.Seed) { Held = site.HoldOn(host, w.Terminal)?.At(site.Now) };
                 made.Memory = before.GetValueOrDefault(made.Key)?.Memory;
                 return made;
             }),
@@ -153,7 +153,9 @@ public sealed class Wires(Site site) : IMedium
         {
             foreach (FieldWire wire in wires) wire.Terminal = _port.IndexOf(wire.Wire.Terminal);
             Array.Fill(_port.Inputs, double.NaN);
+            Array.Clear(_port.Simulated);
             Inputs = Array.FindAll(wires, w => w.Terminal >= 0 && w.IsInput);
+            foreach (FieldWire wire in Inputs) _port.Simulated[wire.Terminal] = wire.Held is not null;
             Outputs = Array.FindAll(wires, w => w.Terminal >= 0 && !w.IsInput);
             Travelling = Array.FindAll(Outputs, w => w.Travels);
             Fresh();
@@ -170,7 +172,11 @@ public sealed class Wires(Site site) : IMedium
             long steps = _site.PlantSteps;
             if (_seen == steps) return;
             _seen = steps;
-            foreach (FieldWire wire in Inputs) _port.Inputs[wire.Terminal] = wire.Sense(_site.Plant, steps);
+            foreach (FieldWire wire in Inputs)
+            {
+                _port.Inputs[wire.Terminal] = wire.Sense(_site.Plant, steps);
+                _port.Simulated[wire.Terminal] = wire.Held is not null;
+            }
             foreach (FieldWire wire in Travelling) wire.Travel(_site.Plant, steps);
         }
 

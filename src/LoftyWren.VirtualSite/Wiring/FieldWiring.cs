@@ -55,7 +55,7 @@ internal sealed class FieldWire(Wire wire, int quantity, BuiltInFault? fault, in
     /// <summary>The index of the quantity in the plant; −1 for one that it has not.</summary>
     public int Quantity { get; set; } = quantity;
 
-    /// <summary>The value a person put in place of the sensor's, in the unit of the quantity.</summary>
+    /// <summary>The value a person put in place of the sensor's, in the unit of the point; not a number for a broken sensor.</summary>
     public double? Held { get; set; }
 
     public BuiltInFault? Fault { get; } = fault;
@@ -79,6 +79,7 @@ internal sealed class FieldWire(Wire wire, int quantity, BuiltInFault? fault, in
         double value = _lagged + _noiseNow;
         // A thermometer meets its °C, whatever unit its reading is shown in.
         if (!_signal.IsThermometer && _toWire is { } by) value = (value * by.Factor) + by.Offset;
+        if (Held is double.NaN) return _signal.OpenRaw;
         if (Held is { } held) value = _signal.IsThermometer && _toWire is { } to ? (held - to.Offset) / to.Factor : held;
         else if (Fault?.Fault == WireFault.Open) return _signal.OpenRaw;
         else if (Fault?.Fault == WireFault.Short) return _signal.ShortRaw;

@@ -10603,6 +10603,7 @@ export interface components {
             silenced: null | string;
             silencedBy: null | string;
             silenceId: null | components["schemas"]["RecordId"];
+            isOfSite: boolean;
             sinceLabel?: null | string;
         };
         /** @description How many findings there are of each severity, how many match what is asked for, and the first 500 of those. */
@@ -10907,6 +10908,7 @@ export interface components {
             at: number;
             /** Format: int64 */
             until: null | number;
+            course: null | string;
         };
         /** @description One line of the history. */
         HistoryLine: {
@@ -10939,7 +10941,7 @@ export interface components {
             /** Format: int64 */
             untilMilliseconds: null | number;
         };
-        /** @description Holding an output by hand, or an input of the virtual site. Minutes missing means for ever. */
+        /** @description Holding an output by hand, or simulating an input of the virtual site: at a value, or from that on along a course (see InputCourse). Minutes missing means for ever. */
         HoldRequest: {
             pointId: components["schemas"]["RecordId"];
             /** Format: double */
@@ -10947,6 +10949,7 @@ export interface components {
             why: string;
             /** Format: double */
             minutes: null | number;
+            course?: null | string;
         };
         /** @description The label in the door of something that was hung. */
         HungLabel: {

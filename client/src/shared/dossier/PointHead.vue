@@ -35,7 +35,7 @@ async function trendIt() {
   </p>
   <p class="acts">
     <NButton v-if="store.may(isSensor ? 'technician' : 'operator')" size="small" data-act="hold" @click="holding = true">
-      {{ isHeld ? 'Hold at another value…' : isSensor ? 'Set by hand…' : 'Hold by hand…' }}
+      {{ isHeld ? (isSensor ? 'Simulate otherwise…' : 'Hold at another value…') : isSensor ? 'Simulate…' : 'Hold by hand…' }}
     </NButton>
     <NButton
       v-if="isHeld && store.may('operator')"

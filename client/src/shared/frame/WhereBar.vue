@@ -27,7 +27,8 @@ const signs = computed(() =>
   [
     { n: store.alarms.filter((a) => a.stillSo).length, tone: 'crimson', to: '/supervise/alarms', says: (n: number) => `▲ ${many(n, 'alarm')}` },
     { n: store.clock?.silent ?? 0, tone: 'crimson', to: '/commission/contact', says: (n: number) => `◇ ${n} silent`, desk: true },
-    { n: store.held.length, tone: 'plum', to: '/operate/held', says: (n: number) => `◐ ${n} held by hand` },
+    { n: store.held.filter((h) => !h.isInput).length, tone: 'plum', to: '/operate/held', says: (n: number) => `◐ ${n} held by hand` },
+    { n: store.held.filter((h) => h.isInput).length, tone: 'plum', to: '/operate/held', says: (n: number) => `▣ ${n} simulated` },
     { n: store.project?.findings ?? 0, tone: 'amber', to: '/findings', says: (n: number) => `▲ ${many(n, 'finding')}`, desk: true },
   ].filter((s) => s.n),
 )
