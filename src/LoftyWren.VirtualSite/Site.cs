@@ -474,6 +474,18 @@ public sealed class Site
         HoldsChanged(wire, hold.ControllerId, hold.At(Now));
     }
 
+    /// <summary>Has what an input is wired to really be so, in the unit of its point: the plant goes on from there.</summary>
+    /// <exception cref="InvalidOperationException">Nothing is wired to this terminal.</exception>
+    public void HaveAt(RecordId host, string terminal, double value)
+    {
+        FieldWire wire = _wires.InputAt(host, terminal) ?? throw new InvalidOperationException($"Nothing is wired to {terminal} on the virtual site. Build the site first; that wires what the wiring list says.");
+        if (wire.Quantity < 0) throw new InvalidOperationException($"What is wired to {terminal} measures nothing in the plant.");
+        double native = wire.ToNative(value);
+        _plant.Have(wire.Quantity, native);
+        wire.Saw(native);
+        _wires.Fresh(host);
+    }
+
     /// <summary>Lets an input follow its sensor again; answers whether it was held.</summary>
     public bool ReleaseInput(RecordId host, string terminal)
     {

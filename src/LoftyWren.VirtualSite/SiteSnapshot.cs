@@ -26,18 +26,34 @@ public sealed class SiteSnapshot
     public long Now { get; }
 
     /// <summary>A site that stands so and goes on by itself.</summary>
+    public Site Build() => ToCopy().Build();
+
+    /// <summary>The same as data, with what each remembers written out.</summary>
+    public SiteCopy ToCopy() => new(_plan, Now, _memory().ToBytes(),
+        [.. _devices.Select(d => new DeviceCopy(d.Id, d.Kind, d.Image, d.Memory is null ? null : JsonSerializer.SerializeToUtf8Bytes(d.Memory, d.MemoryType!, RecordJson.Options), d.Door, d.Life, d.Version))]);
+}
+
+/// <summary>A device as it stood: what it runs and remembers as bytes, its door, its life.</summary>
+public sealed record DeviceCopy(RecordId Id, string Kind, byte[]? Image, byte[]? Memory, DeviceDoor? Door, Core.Devices.DeviceLife Life, int Version);
+
+/// <summary>A site as it stood, as data that can be sent, and built anew as often as wanted; none has a part of another.</summary>
+public sealed record SiteCopy(SitePlan Plan, long Now, byte[] Memory, IReadOnlyList<DeviceCopy> Devices)
+{
+    /// <summary>The same without what nobody but the devices themselves is to know: certificates and accounts.</summary>
+    public SiteCopy WithoutSecrets => this with { Devices = [.. Devices.Select(d => d.Door is null ? d : d with { Door = d.Door with { Certificate = [], Accounts = [], Passphrase = null, PendingAccounts = null, PendingPassphrase = null } })] };
+
+    /// <summary>A site that stands so and goes on by itself.</summary>
     public Site Build()
     {
-        var site = new Site(_plan, Now);
-        foreach (var (id, kind, image, memory, type, door, life, version) in _devices)
+        var site = new Site(Plan, Now);
+        foreach (DeviceCopy each in Devices)
         {
-            InstalledDevice device = site.Mount(id, kind);
-            device.Door = door;
-            if (image is not null) device.Restart(image, memory is null ? null : JsonSerializer.SerializeToUtf8Bytes(memory, type!, RecordJson.Options), Now, version, "", 0);
-            device.Revive(life);
+            InstalledDevice device = site.Mount(each.Id, each.Kind);
+            device.Door = each.Door;
+            if (each.Image is not null) device.Restart(each.Image, each.Memory, Now, each.Version, "", 0);
+            device.Revive(each.Life);
         }
-        // What was kept is read anew for each, so that none has a part of another.
-        site.Recall(SiteMemory.FromBytes(_memory().ToBytes()));
+        site.Recall(SiteMemory.FromBytes(Memory));
         return site;
     }
 }

@@ -16,8 +16,9 @@ public static class Breaking
     /// <summary>All ways to break a sequence that can still be calculated.</summary>
     public static IEnumerable<Breakage> Ways(Project project, Sequence sequence) => Made(sequence).Where(b => Typing.Of(b.Broken, project).Problems.Count == 0 && b.Broken.Blocks.All(k => !Sequence.Wrong(k).Any()));
 
-    /// <summary>Whether a test of the sequence fails once it is broken so: the first that does, or null.</summary>
-    public static FunctionTest? CaughtBy(Project project, Breakage breakage) => breakage.Broken.Tests.FirstOrDefault(t => !ProofBench.Prove(project, breakage.Broken, t).Passed);
+    /// <summary>Whether a test of the sequence fails once it is broken so: the first that does, or null. On the site what was sent runs, broken or not: tests there say nothing of it.</summary>
+    public static FunctionTest? CaughtBy(Project project, Breakage breakage, ITestStands? stands = null) =>
+        breakage.Broken.Tests.FirstOrDefault(t => t.On != TestGround.Site && (t.On == TestGround.Alone || stands is not null) && !ProofBench.Prove(project, breakage.Broken, t, stands?.For(project, breakage.Broken, t)).Passed);
 
     private static IEnumerable<Breakage> Made(Sequence sequence)
     {

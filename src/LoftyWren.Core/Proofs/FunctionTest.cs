@@ -25,6 +25,9 @@ public sealed record FunctionTest
     [Most(64)]
     public IReadOnlyList<string> Clauses { get; init; } = [];
 
+    /// <summary>What it is lived against.</summary>
+    public TestGround On { get; init; }
+
     /// <summary>Its steps, in order.</summary>
     public IReadOnlyList<TestStep> Steps { get; init; } = [];
 

@@ -1,6 +1,4 @@
 using System.Text.Json;
-using LoftyWren.Core.Controllers;
-using LoftyWren.Core.Devices;
 using LoftyWren.Core.Explanations;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Images;
@@ -22,8 +20,8 @@ public sealed record ProvenStep(string Line, double AtSeconds, bool? Passed, str
 public sealed record Proof(bool Passed, IReadOnlyList<ProvenStep> Steps, BlockStory Story);
 
 /// <summary>
-/// A sequence alone on the bench: its own controller with nothing wired, every point it touches set by the test or left
-/// released, and no other sequence. The same test always comes to the same.
+/// Lives the stories of tests: on the bench, where a sequence stands alone on a controller with nothing wired and every point it
+/// touches is set by the test or left released, or on another stand. The same test always comes to the same.
 /// </summary>
 public sealed class ProofBench
 {
@@ -32,43 +30,43 @@ public sealed class ProofBench
 
     private readonly Sequence _sequence;
     private readonly SubjectNames _names;
-    private readonly ControllerImage _image;
-    private readonly Dictionary<RecordId, PinValue> _set = [];
+    private readonly ITestStand _stand;
     private readonly Dictionary<RecordId, (double From, double To, long Begins, long Ends)> _ramps = [];
     private readonly List<TestSubject> _watched;
     private readonly List<(long At, PinValue[] Values)> _samples = [];
-    private ControllerEngine _engine;
     private ILiveSource?[]? _sources;
     private long _now, _begin, _scans;
     private readonly PinValue[] _last;
-    private bool _isBegun, _isTouched = true;
+    private readonly Func<bool>? _tooLong;
+    private bool _isBegun, _isTouched = true, _isOver;
 
-    private ProofBench(Project project, Sequence sequence, FunctionTest test)
+    private ProofBench(Project project, Sequence sequence, FunctionTest test, ITestStand? stand, Func<bool>? tooLong)
     {
+        _tooLong = tooLong;
         // Of its tests only this one has a say in what stands on the bench.
         (_sequence, _names) = (sequence with { Tests = [test] }, new SubjectNames(project, sequence));
-        _image = Alone(project, _sequence);
-        _engine = new ControllerEngine(_image);
+        _stand = stand ?? new EngineStand(Alone(project, _sequence), sequence.Id);
         _watched = [.. test.Steps.Select(s => s.Subject).OfType<TestSubject>().Concat(sequence.Commands.Select(c => new TestSubject { PointId = c.PointId })).Where(s => _names.FormOf(s) is not null).Distinct().Take(12)];
         _last = new PinValue[_watched.Count];
-        _begin = _now = At(TestMoment.Week, 12);
+        _begin = _now = _stand.Stands ?? At(TestMoment.Week, 12);
+        if (_stand.Stands is null) _stand.Begin(_begin);
     }
 
-    /// <summary>Lives a test of a sequence.</summary>
+    /// <summary>Lives a test of a sequence; on the bench alone where no stand is given. It is given up where whoever asks says that it takes too long.</summary>
     /// <exception cref="InvalidOperationException">The sequence cannot be calculated; the message says why.</exception>
-    public static Proof Prove(Project project, Sequence sequence, FunctionTest test)
+    public static Proof Prove(Project project, Sequence sequence, FunctionTest test, ITestStand? stand = null, Func<bool>? tooLong = null)
     {
-        var bench = new ProofBench(project, sequence, test);
+        var bench = new ProofBench(project, sequence, test, stand, tooLong);
         var steps = new List<ProvenStep>();
         foreach (TestStep step in test.Steps)
         {
-            if (bench._scans >= MostScans)
+            if (bench.IsOver)
             {
-                steps.Add(new ProvenStep(step.Say(bench._names), bench.Elapsed, false, $"the story has taken {MostScans.ToString("N0", System.Globalization.CultureInfo.InvariantCulture)} scans, and more are not lived. Make it shorter, or split it.", null));
+                steps.Add(new ProvenStep(step.Say(bench._names), bench.Elapsed, false, $"the story has taken {bench._scans.ToString("N0", System.Globalization.CultureInfo.InvariantCulture)} scans, and more are not lived{(bench._isOver ? " here: it takes too long" : "")}. Make it shorter, or split it.", null));
                 break;
             }
             bool isGone = step.HasSubject && (step.Subject is null || bench._names.FormOf(step.Subject) is null || (step.Sets && !bench._names.CanBeSet(step.Subject)));
-            var (passed, says) = isGone ? (false, "what it is about is no longer there.") : step.Do(bench);
+            var (passed, says) = isGone ? (false, "what it is about is no longer there.") : bench.Done(step);
             steps.Add(new ProvenStep(step.Say(bench._names), bench.Elapsed, passed, says, passed == false && !isGone && step.HasSubject ? bench.Why(step.Subject!) : null));
             // What a story waits for and does not come leaves nothing to go on with.
             if (passed == false && step.EndsStory) break;
@@ -77,30 +75,59 @@ public sealed class ProofBench
         return new Proof(steps.All(s => s.Passed != false) && steps.Exists(s => s.Passed == true), steps, bench.Story());
     }
 
-    /// <summary>All that the outcome of a test rests on, as one hash: the sequence, its points, the schedules it knows, and the test. The words of clauses and the other tests are none of it.</summary>
-    public static string Rests(Project project, Sequence sequence, FunctionTest test) =>
-        HostKinds.HashOf(JsonSerializer.SerializeToUtf8Bytes(new { Image = Alone(project, sequence with { Tests = [test] }), test.Steps }, RecordJson.Options));
+    private (bool? Passed, string Says) Done(TestStep step)
+    {
+        try
+        {
+            return step.Do(this);
+        }
+        catch (InvalidOperationException e)
+        {
+            return (false, e.Message);
+        }
+    }
+
+    /// <summary>All that the outcome of a test rests on, as one hash: the sequence, its points, the schedules it knows, the test, and what stands beside them. The words of clauses and the other tests are none of it.</summary>
+    public static string Rests(Project project, Sequence sequence, FunctionTest test, string beside = "") =>
+        HostKinds.HashOf(JsonSerializer.SerializeToUtf8Bytes(new { Image = Alone(project, sequence with { Tests = [test] }), test.Steps, test.On, beside }, RecordJson.Options));
 
     private double Elapsed => (_now - _begin) / 1000.0;
 
-    private long At(LocalDate date, int hour) => _engine.Zone.AtLeniently(date + new LocalTime(hour, 0)).ToInstant().ToUnixTimeMilliseconds();
+    private long At(LocalDate date, int hour) => _stand.Zone.AtLeniently(date + new LocalTime(hour, 0)).ToInstant().ToUnixTimeMilliseconds();
 
-    internal bool Begin(TestMoment moment)
+    internal string? Begin(TestMoment moment)
     {
-        if (_isBegun) return false;
+        const string Once = "a story begins once, before anything else happens; use ‘go on at’ later.";
+        if (_isBegun) return Once;
+        // A site stands where it stands: what happens until then is lived.
+        if (_stand.Stands is not null) return GoOnAt(moment);
         Instant monday = Instant.FromUnixTimeMilliseconds(At(TestMoment.Week, 0));
         if (moment.Date is not null) monday = Instant.MinValue;
-        if (moment.From(monday, _engine.Zone) is not { } at) return false;
+        if (moment.From(monday, _stand.Zone) is not { } at) return Once;
         _begin = _now = at.ToUnixTimeMilliseconds();
-        return true;
+        _stand.Begin(_now);
+        return null;
     }
 
     internal void Set(TestSubject subject, double value) => Give(subject.PointId!.Value, new PinValue(value, StatusFlags.None));
 
+    /// <summary>Has what a point is tied to be so; of what is commanded it is the same as setting it.</summary>
+    internal void Have(TestSubject subject, double value)
+    {
+        if (_stand.IsCommanded(subject.PointId!.Value))
+        {
+            Set(subject, value);
+            return;
+        }
+        _ramps.Remove(subject.PointId.Value);
+        _stand.Have(subject.PointId.Value, value);
+        _isTouched = true;
+    }
+
     /// <summary>Has a sensor fail; false for what is commanded, which has none.</summary>
     internal bool Fail(TestSubject subject)
     {
-        if (_engine.LadderOf(subject.PointId!.Value) is not null) return false;
+        if (_stand.IsCommanded(subject.PointId!.Value)) return false;
         Give(subject.PointId.Value, PinValue.Fault);
         return true;
     }
@@ -109,8 +136,7 @@ public sealed class ProofBench
     {
         _isBegun = true;
         _ramps.Remove(point);
-        _set[point] = value;
-        Apply(point, value);
+        _stand.Give(point, value);
         _isTouched = true;
     }
 
@@ -118,24 +144,16 @@ public sealed class ProofBench
     {
         RecordId point = subject.PointId!.Value;
         _ramps.Remove(point);
-        _set.Remove(point);
-        if (!_engine.ReleaseHold(point)) _engine.Simulate(point, null);
+        _stand.LetGo(point);
         _isTouched = true;
     }
 
     internal void Ramp(TestSubject subject, double value, double seconds)
     {
         RecordId point = subject.PointId!.Value;
-        double from = _set.TryGetValue(point, out PinValue set) && set.IsUsable ? set.Value : _engine.Read(point) is { IsUsable: true } reading ? reading.Value : value;
+        double from = _stand.Present(point) is { IsUsable: true } reading ? reading.Value : value;
         Give(point, new PinValue(from, StatusFlags.None));
         _ramps[point] = (from, value, _now, _now + (long)(seconds * 1000));
-    }
-
-    private void Apply(RecordId point, PinValue value)
-    {
-        // An output is held as an operator would hold it; what measures is told what it measures.
-        if (_engine.LadderOf(point) is not null && value.IsUsable) _engine.HoldByHand(new Hold(point, value.Value, "test", "set by the test", _now, null));
-        else _engine.Simulate(point, value);
     }
 
     /// <summary>Lets time pass, and looks after each scan whether something has ended it; answers after how many s it has, null where not.</summary>
@@ -149,10 +167,12 @@ public sealed class ProofBench
         {
             if (!first || _isTouched) Scan();
             if (ends?.Invoke() == true && !(first && _isTouched)) return (_now - from) / 1000.0;
-            if (_now >= until || _scans >= MostScans) return null;
-            _now = Math.Min(until, Math.Max(_now + 1, Math.Min(_engine.NextDue, _now + Period)));
+            if (_now >= until || IsOver) return null;
+            _now = Math.Min(until, Math.Max(_now + 1, Math.Min(_stand.NextDue, _now + Period)));
         }
     }
+
+    private bool IsOver => _isOver || _scans >= MostScans;
 
     private long Period => Math.Max(1, (long)Math.Round(_sequence.ScanSeconds * 1000));
 
@@ -161,10 +181,10 @@ public sealed class ProofBench
         foreach (var (point, (from, to, begins, ends)) in _ramps)
         {
             double share = ends > begins ? Math.Clamp((_now - begins) / (double)(ends - begins), 0, 1) : 1;
-            Apply(point, _set[point] = new PinValue(from + ((to - from) * share), StatusFlags.None));
+            _stand.Give(point, new PinValue(from + ((to - from) * share), StatusFlags.None));
         }
-        _engine.Run(_now);
-        _scans++;
+        _stand.GoTo(_now);
+        if (++_scans % 64 == 0) _isOver |= _tooLong?.Invoke() == true;
         Note();
     }
 
@@ -186,18 +206,16 @@ public sealed class ProofBench
     internal void CutPower(double seconds)
     {
         Pass(0, null);
-        EngineMemory memory = _engine.Remember();
-        _now += (long)(seconds * 1000);
-        (_engine, _sources) = (new ControllerEngine(_image), null);
-        _engine.Recall(memory, Resumption.AfterPause);
-        _engine.Start = new DeviceStart(RestartReason.DetectedPowerLost, _now, SystemStatus.Operational);
-        foreach (var (point, value) in _set) Apply(point, value);
+        long milliseconds = (long)(seconds * 1000);
+        _now += milliseconds;
+        _stand.CutPower(milliseconds);
+        _sources = null;
         _isTouched = true;
     }
 
     internal string? GoOnAt(TestMoment moment)
     {
-        if (moment.From(Instant.FromUnixTimeMilliseconds(_now), _engine.Zone) is not { } at) return "that moment lies before the one the story has come to.";
+        if (moment.From(Instant.FromUnixTimeMilliseconds(_now), _stand.Zone) is not { } at) return "that moment lies before the one the story has come to.";
         double seconds = (at.ToUnixTimeMilliseconds() - _now) / 1000.0;
         if (Elapsed + seconds > FunctionTest.LongestSeconds) return $"that is {(Elapsed + seconds) / 86_400:0.#} days from the beginning; a test lasts at most {FunctionTest.LongestSeconds / 86_400:0}.";
         Pass(seconds);
@@ -208,9 +226,9 @@ public sealed class ProofBench
 
     private Reading Read(TestSubject subject) => Source(subject)?.Read() ?? Reading.Released(_now);
 
-    private ILiveSource? Source(TestSubject subject) => subject.PointId is { } point ? _engine.Watch(point, "") : _engine.Watch(_sequence.Id, $"{subject.BlockId}/{subject.Pin}");
+    private ILiveSource? Source(TestSubject subject) => _stand.Watch(subject);
 
-    private Because? Why(TestSubject subject) => subject.PointId is { } point ? _engine.Explain(point) : null;
+    private Because? Why(TestSubject subject) => subject.PointId is { } point ? _stand.Explain(point) : null;
 
     private void Note()
     {
@@ -261,7 +279,8 @@ public sealed class ProofBench
 
     private static double? Shown(PinValue value) => value.IsUsable ? value.Value : null;
 
-    private static ControllerImage Alone(Project project, Sequence sequence)
+    /// <summary>A sequence and what it touches on a controller of its own; of its tests those given with it have a say in what that is.</summary>
+    public static ControllerImage Alone(Project project, Sequence sequence)
     {
         var commanded = sequence.Commands.Select(c => c.PointId).ToHashSet();
         var points = commanded.Concat(sequence.Sources().Select(s => s.Source).OfType<PointSource>().Select(p => p.PointId)).Concat(sequence.Tests.SelectMany(t => t.Steps).Select(s => s.Subject?.PointId).OfType<RecordId>())

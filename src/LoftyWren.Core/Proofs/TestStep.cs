@@ -8,6 +8,7 @@ namespace LoftyWren.Core.Proofs;
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "do")]
 [JsonDerivedType(typeof(NoteStep), "note")]
 [JsonDerivedType(typeof(StartStep), "start")]
+[JsonDerivedType(typeof(BeginWithStep), "beginWith")]
 [JsonDerivedType(typeof(SetStep), "set")]
 [JsonDerivedType(typeof(RampStep), "ramp")]
 [JsonDerivedType(typeof(FailStep), "fail")]
@@ -93,7 +94,24 @@ public sealed record StartStep(TestMoment At) : TestStep
     /// <inheritdoc/>
     public override IEnumerable<string> Wrong() => At.Wrong();
 
-    internal override (bool? Passed, string Says) Do(ProofBench bench) => bench.Begin(At) ? (null, "") : (false, "a story begins once, before anything else happens; use ‘go on at’ later.");
+    internal override (bool? Passed, string Says) Do(ProofBench bench) => bench.Begin(At) is { } problem ? (false, problem) : (null, "");
+}
+
+/// <summary>What a point is tied to really is this, and goes on from there by itself; of a sequence alone, its sensor measures this.</summary>
+public sealed record BeginWithStep(double Value) : TestStep
+{
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override bool Sets => true;
+
+    /// <inheritdoc/>
+    public override string Say(SubjectNames names) => $"begin with {names.Of(Subject)} at {SubjectNames.Say(names.FormOf(Subject) ?? ValueForm.Number, Value)}";
+
+    internal override (bool? Passed, string Says) Do(ProofBench bench)
+    {
+        bench.Have(Subject!, Value);
+        return (null, "");
+    }
 }
 
 /// <summary>What comes to the sequence from a point is this from now on: a sensor measures it, an output is held there.</summary>

@@ -31,7 +31,7 @@ public sealed record TestSubject
 public sealed class SubjectNames
 {
     // Words that stand where the name of a state may stand; what may follow a subject beside them; and what may follow a state.
-    private static readonly string[] Reserved = ["is", "released", "in fault", "above", "below", "between"], BehindSubject = ["is", "to", "on", "off", "released", "in", "above", "below", "between"], BehindState = ["within", "for", "over"];
+    private static readonly string[] Reserved = ["is", "released", "in fault", "above", "below", "between"], BehindSubject = ["is", "to", "at", "on", "off", "released", "in", "above", "below", "between"], BehindState = ["within", "for", "over"];
 
     private readonly List<Named> _all = [];
     private readonly Dictionary<TestSubject, Named> _bySubject = [];
@@ -76,6 +76,9 @@ public sealed class SubjectNames
 
     /// <summary>All names, in order; those that can be set are points.</summary>
     public IEnumerable<(string Name, bool CanBeSet)> All => _all.Select(a => (a.Name, a.CanBeSet));
+
+    /// <summary>All that steps may be about, in order.</summary>
+    public IEnumerable<(string Name, TestSubject Subject, ValueForm Form, bool CanBeSet)> Subjects => _all.Select(a => (a.Name, a.Subject, a.Form, a.CanBeSet));
 
     /// <summary>The name of a subject, in ‘ ’ where it and what follows could be taken for another.</summary>
     public string Of(TestSubject? subject) => subject is null ? "?" : !_bySubject.TryGetValue(subject, out Named? named) ? "what has gone"

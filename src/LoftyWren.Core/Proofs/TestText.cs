@@ -22,22 +22,26 @@ public sealed record TestProblem(int Line, int At, string Sentence);
 /// </summary>
 public static class TestText
 {
-    private static readonly (string Word, string Example, Func<Line, TestStep> Read)[] Forms =
+    /// <summary>A kind of step: the word it begins with, an example, and what follows: words of the grammar, and parts in braces, such as <c>{point}</c>, <c>{value}</c>, <c>{condition}</c>, <c>{time}</c>; what may be left out ends with a question mark.</summary>
+    public sealed record Form(string Word, string Example, params string[] Parts);
+
+    private static readonly (Form Form, Func<Line, TestStep> Read)[] Kinds =
     [
-        ("start", "start Tuesday 08:50", l => new StartStep(l.Moment())),
-        ("set", "set Room temperature to 21 °C", Set),
-        ("ramp", "ramp Room temperature to 26 °C over 10 min", Ramp),
-        ("fail", "fail Room temperature", l => new FailStep { Subject = l.ToSet() }),
-        ("let go", "let go Room temperature", l => new LetGoStep { Subject = l.ToSet() }),
-        ("wait until", "wait until Extract fan off within 15 min", WaitUntil),
-        ("wait", "wait 5 min", l => new WaitStep(l.Length())),
-        ("expect", "expect Extract fan on within 10 s for 5 min", Expect),
-        ("cut power for", "cut power for 30 s", l => new CutPowerStep(l.Length())),
-        ("go on at", "go on at Wednesday 17:31", l => new GoOnAtStep(l.Moment())),
+        (new("start", "start Tuesday 08:50", "{moment}"), l => new StartStep(l.Moment())),
+        (new("begin with", "begin with Room temperature at 15 °C", "{point}", "at", "{value}"), BeginWith),
+        (new("set", "set Room temperature to 21 °C", "{point}", "to", "{value}"), Set),
+        (new("ramp", "ramp Room temperature to 26 °C over 10 min", "{point}", "to", "{value}", "over", "{time}"), Ramp),
+        (new("fail", "fail Room temperature", "{point}"), l => new FailStep { Subject = l.ToSet() }),
+        (new("let go", "let go Room temperature", "{point}"), l => new LetGoStep { Subject = l.ToSet() }),
+        (new("wait until", "wait until Extract fan off within 15 min", "{subject}", "{condition}", "within", "{time}"), WaitUntil),
+        (new("wait", "wait 5 min", "{time}"), l => new WaitStep(l.Length())),
+        (new("expect", "expect Extract fan on within 10 s for 5 min", "{subject}", "{condition}", "within", "{time?}", "for", "{time?}"), Expect),
+        (new("cut power for", "cut power for 30 s", "{time}"), l => new CutPowerStep(l.Length())),
+        (new("go on at", "go on at Wednesday 17:31", "{moment}"), l => new GoOnAtStep(l.Moment())),
     ];
 
-    /// <summary>An example of each kind of step.</summary>
-    public static IReadOnlyList<string> Examples { get; } = [.. Forms.Select(f => f.Example)];
+    /// <summary>The kinds of step.</summary>
+    public static IReadOnlyList<Form> Forms { get; } = [.. Kinds.Select(k => k.Form)];
 
     /// <summary>A test as text.</summary>
     public static string Write(IEnumerable<TestStep> steps, SubjectNames names) => string.Join('\n', steps.Select(s => s.Say(names)));
@@ -70,14 +74,21 @@ public static class TestText
     {
         line.Space();
         if (line.Now == '#') return new NoteStep(line.Text[(line.At + 1)..].Trim());
-        foreach (var (word, _, read) in Forms)
+        foreach (var (form, read) in Kinds)
         {
-            if (!line.Word(word)) continue;
+            if (!line.Word(form.Word)) continue;
             TestStep step = read(line);
             line.End();
             return step;
         }
-        throw new SyntaxException(line.At, $"A line begins with {string.Join(", ", Forms.Select(f => f.Word))} or #, such as ‘{Forms[1].Example}’.");
+        throw new SyntaxException(line.At, $"A line begins with {string.Join(", ", Forms.Select(f => f.Word))} or #, such as ‘{Forms[2].Example}’.");
+    }
+
+    private static BeginWithStep BeginWith(Line line)
+    {
+        TestSubject subject = line.ToSet();
+        line.Need("at");
+        return new BeginWithStep(line.Value(subject)) { Subject = subject };
     }
 
     private static SetStep Set(Line line)

@@ -1,6 +1,7 @@
 using LoftyWren.Core.Commissioning;
 using LoftyWren.Core.Records;
 using LoftyWren.Server.Supervision;
+using LoftyWren.VirtualSite;
 using LoftyWren.VirtualSite.Devices;
 using LoftyWren.VirtualSite.Plant;
 
@@ -62,6 +63,9 @@ public interface IVirtualSite : ILink
 
     /// <summary>The port of this machine at which who hangs is asked who is there; 0 while nothing hangs.</summary>
     int DiscoveryPort();
+
+    /// <summary>A copy of the site as it stands, without the secrets of its devices.</summary>
+    SiteCopy Copy();
 
     /// <summary>Makes two copies of the site as it stands, one of them with another program on a host; answers by what number they are known.</summary>
     int BeginDay(RecordId host, string kind, byte[] image);

@@ -14,6 +14,9 @@ public sealed partial class SiteHost
     private int _dayNumber;
 
     /// <inheritdoc/>
+    public SiteCopy Copy() => Ask(SiteSnapshot.Of).ToCopy().WithoutSecrets;
+
+    /// <inheritdoc/>
     public int BeginDay(RecordId host, string kind, byte[] image)
     {
         // Whoever began one may have gone without ending it.

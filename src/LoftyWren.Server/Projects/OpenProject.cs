@@ -46,7 +46,7 @@ public sealed class OpenProject : IAsyncDisposable
         Part(new ImageCache(Get<Workspace>()));
         Part(new SequenceFacts(Get<Workspace>()));
         Part(new ProofStore(Path.Combine(folder, "proofs.db")));
-        Part(new ProofShelf(Get<Workspace>(), Get<ProofStore>(), clock));
+        Part(new ProofShelf(Get<Workspace>(), Get<ProofStore>(), Get<IVirtualSite>(), clock));
         Part(new ImportDesk(clock));
         Part(new RecordGrid(Get<Workspace>()));
         if (farSite is null)

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Proofs;
 using LoftyWren.Core.Records;
@@ -24,13 +25,19 @@ public enum TestState
 }
 
 /// <summary>A test as it is written and as it stands, with the revision of the project at which it was run last.</summary>
-public sealed record TestView(string Id, string Name, IReadOnlyList<string> Clauses, string Text, TestState State, Proof? Proof, long? Revision);
+public sealed record TestView(string Id, string Name, IReadOnlyList<string> Clauses, TestGround On, string Text, TestState State, Proof? Proof, long? Revision);
 
-/// <summary>A name that steps may use; only points can be set.</summary>
-public sealed record SubjectView(string Name, bool CanBeSet);
+/// <summary>A name that steps may use, as they write it; only points can be set. Its values have a unit, or are states, as steps write them.</summary>
+public sealed record SubjectView(string Name, string Says, bool CanBeSet, string? Unit, IReadOnlyList<string> States);
 
-/// <summary>The tests of a sequence, with what their steps may be about and an example of each kind of step.</summary>
-public sealed record TestsView(IReadOnlyList<TestView> Tests, IReadOnlyList<SubjectView> Subjects, IReadOnlyList<string> Examples);
+/// <summary>A kind of step: what it begins with, an example, and what it is made of; see <see cref="TestText.Forms"/>.</summary>
+public sealed record StepFormView(string Word, string Example, IReadOnlyList<string> Parts);
+
+/// <summary>The tests of a sequence, with what their steps may be about and the kinds of step.</summary>
+public sealed record TestsView(IReadOnlyList<TestView> Tests, IReadOnlyList<SubjectView> Subjects, IReadOnlyList<StepFormView> Forms);
+
+/// <summary>A test made of the words of a clause: its steps, as text too, and whether the sequence as it is passes it.</summary>
+public sealed record ProposalView(FunctionTest Test, string Text, bool Passes);
 
 /// <summary>A test as text.</summary>
 public sealed record TestTextRequest(string Text);
@@ -62,12 +69,13 @@ internal static class ProofEndpoints
     {
         api.MapGet("/proofs", (Workspace workspace, ProofShelf shelf) => Lines(workspace.Project, shelf)).For(Role.Viewer);
         api.MapPost("/proofs", (ProofOrder order, HttpContext http, JobRunner jobs) => jobs.Start(ProofShelf.Job, order.Sequences.Count == 0 ? "Run all tests" : $"Run the tests of {order.Sequences.Count} sequence{(order.Sequences.Count == 1 ? "" : "s")}", http.User.Identity!.Name!, order)).For(Role.Technician);
-        api.MapPost("/sequences/{id}/tests/break", Results<Ok<BreakingView>, ProblemHttpResult> (string id, Workspace workspace, TimeProvider clock) =>
+        api.MapPost("/sequences/{id}/tests/break", Results<Ok<BreakingView>, ProblemHttpResult> (string id, Workspace workspace, ProofShelf shelf, TimeProvider clock) =>
         {
             if (Find(workspace, id) is not { } sequence) return Problems.Missing("sequence");
             Project project = workspace.Project;
+            TestStands stands = shelf.Stands();
             if (Typing.Of(sequence, project).Problems.FirstOrDefault() is { } problem) return Problems.Refused($"The sequence cannot be calculated: {problem.Sentence}");
-            if (sequence.Tests.FirstOrDefault(t => !ProofBench.Prove(project, sequence, t).Passed) is { } failing) return Problems.Refused($"‘{failing.Name}’ fails as it is, so it says nothing of what is broken. Mend it first.");
+            if (sequence.Tests.FirstOrDefault(t => t.On != TestGround.Site && !ProofBench.Prove(project, sequence, t, stands.For(project, sequence, t)).Passed) is { } failing) return Problems.Refused($"‘{failing.Name}’ fails as it is, so it says nothing of what is broken. Mend it first.");
             long began = clock.GetTimestamp();
             var ways = new List<BreakageView>();
             bool isWhole = true;
@@ -78,7 +86,7 @@ internal static class ProofEndpoints
                     isWhole = false;
                     break;
                 }
-                ways.Add(new BreakageView(way.What, way.Of, Breaking.CaughtBy(project, way)?.Name));
+                ways.Add(new BreakageView(way.What, way.Of, Breaking.CaughtBy(project, way, stands)?.Name));
             }
             return TypedResults.Ok(new BreakingView(ways, isWhole));
         }).For(Role.Technician);
@@ -91,15 +99,24 @@ internal static class ProofEndpoints
             var (steps, problems) = TestText.Read(request.Text, new SubjectNames(workspace.Project, sequence));
             return TypedResults.Ok(new TestReading(steps, problems));
         }).For(Role.Engineer);
+        api.MapPost("/sequences/{id}/clauses/{clause}/propose", Results<Ok<ProposalView>, ProblemHttpResult> (string id, string clause, Workspace workspace) =>
+        {
+            if (Find(workspace, id) is not { } sequence || sequence.Clauses.FirstOrDefault(c => c.Id == clause) is not { } asked) return Problems.Missing("clause");
+            Project project = workspace.Project;
+            if (Proposing.Of(project, sequence, asked, RecordId.New("test").Value) is not { } proposal)
+                return Problems.Refused("Its words name nothing that can be set and nothing that must follow. Say of which output it speaks (runs, opens, is shut) and from what (above 29 °C, while somebody is there), or write the test yourself.");
+            return TypedResults.Ok(new ProposalView(proposal.Test, TestText.Write(proposal.Test.Steps, new SubjectNames(project, sequence)), proposal.Passes));
+        }).For(Role.Engineer);
         api.MapPost("/sequences/{id}/tests/run", Results<Ok<TestsView>, ProblemHttpResult> (string id, TestRunRequest request, Workspace workspace, ProofShelf shelf, TimeProvider clock) =>
         {
             if (Find(workspace, id) is not { } sequence) return Problems.Missing("sequence");
             Project project = workspace.Project;
             if (Typing.Of(sequence, project).Problems.FirstOrDefault() is { } problem) return Problems.Refused($"The sequence cannot be calculated: {problem.Sentence}");
             long began = clock.GetTimestamp();
+            TestStands stands = shelf.Stands();
             // What would take too long is left as it was, rather than keeping whoever asks waiting.
             foreach (FunctionTest test in sequence.Tests.Where(t => request.Tests is null || request.Tests.Contains(t.Id)).TakeWhile(_ => clock.GetElapsedTime(began) < Longest))
-                shelf.Prove(project, sequence, test);
+                shelf.Prove(project, sequence, test, stands, Longest);
             return TypedResults.Ok(View(project, sequence, shelf));
         }).For(Role.Technician);
     }
@@ -123,7 +140,8 @@ internal static class ProofEndpoints
         var names = new SubjectNames(project, sequence);
         var kept = shelf.Of(sequence.Id);
         return new TestsView(
-            [.. sequence.Tests.Select(t => (Test: t, Kept: kept.GetValueOrDefault(t.Id))).Select(t => new TestView(t.Test.Id, t.Test.Name, t.Test.Clauses, TestText.Write(t.Test.Steps, names), shelf.StateOf(sequence, t.Test, t.Kept), ProofShelf.StoryOf(t.Kept), t.Kept?.Revision))],
-            [.. names.All.Select(n => new SubjectView(n.Name, n.CanBeSet))], TestText.Examples);
+            [.. sequence.Tests.Select(t => (Test: t, Kept: kept.GetValueOrDefault(t.Id))).Select(t => new TestView(t.Test.Id, t.Test.Name, t.Test.Clauses, t.Test.On, TestText.Write(t.Test.Steps, names), shelf.StateOf(sequence, t.Test, t.Kept), ProofShelf.StoryOf(t.Kept), t.Kept?.Revision))],
+            [.. names.Subjects.Select(s => new SubjectView(s.Name, names.Of(s.Subject), s.CanBeSet, s.Form.Unit, s.Form.Kind == PointKind.Analog ? [] : [.. s.Form.StateTexts.Select((_, i) => SubjectNames.Say(s.Form, s.Form.Kind == PointKind.Binary ? i : i + 1))]))],
+            [.. TestText.Forms.Select(f => new StepFormView(f.Word, f.Example, f.Parts))]);
     }
 }

@@ -3,6 +3,7 @@ using LoftyWren.Core.Projects;
 using LoftyWren.Core.Proofs;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Sequences;
+using LoftyWren.Server.Installation;
 using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Proofs;
@@ -10,10 +11,10 @@ using LoftyWren.Storage.Proofs;
 namespace LoftyWren.Server.Sequences;
 
 /// <summary>How tests went when they were run last, with what each rested on and at which revision; kept with the project.</summary>
-internal sealed class ProofShelf(Workspace workspace, ProofStore store, TimeProvider clock)
+internal sealed class ProofShelf(Workspace workspace, ProofStore store, IVirtualSite site, TimeProvider clock)
 {
     // What each test of a sequence rests on, kept until an edit touches that.
-    private readonly Kept<IReadOnlyDictionary<string, string>> _rests = new(workspace, (project, id) => project.Find<Sequence>(id) is { } sequence ? sequence.Tests.GroupBy(t => t.Id).ToDictionary(g => g.Key, g => ProofBench.Rests(project, sequence, g.First())) : new Dictionary<string, string>());
+    private readonly Kept<IReadOnlyDictionary<string, string>> _rests = new(workspace, (project, id) => project.Find<Sequence>(id) is { } sequence ? sequence.Tests.GroupBy(t => t.Id).ToDictionary(g => g.Key, g => ProofBench.Rests(project, sequence, g.First(), new TestStands(site).RestsOn(project, sequence, g.First()))) : new Dictionary<string, string>());
 
     /// <summary>Runs the tests of several sequences, or of all.</summary>
     public static JobKind<ProofOrder> Job { get; } = new("proofs", (services, _, order) => new JobWork(job =>
@@ -26,21 +27,38 @@ internal sealed class ProofShelf(Workspace workspace, ProofStore store, TimeProv
             .Where(s => Typing.Of(s, project).Problems.Count == 0).SelectMany(s => s.Tests.Select(t => (Sequence: s, Test: t)))
             .Where(t => !order.OnlyChanged || shelf.StateOf(t.Sequence, t.Test, kept.GetValueOrDefault((t.Sequence.Id.Value, t.Test.Id))) is TestState.NotRun or TestState.Stale).ToList();
         int done = 0, failed = 0;
+        TestStands stands = shelf.Stands();
         foreach (var (sequence, test) in tests)
         {
             job.Report(done++, Math.Max(1, tests.Count), $"{sequence.Name}: {test.Name}");
-            if (!shelf.Prove(project, sequence, test).Passed) failed++;
+            if (!shelf.Prove(project, sequence, test, stands, TimeSpan.FromMinutes(5), job.Stop).Passed) failed++;
         }
         return Task.FromResult($"{done} run; {(failed == 0 ? "all passed" : $"{failed} failed")}.");
     }, "What was run is kept; resume to run all again."));
 
-    /// <summary>Runs a test and keeps how it went.</summary>
-    public Proof Prove(Project project, Sequence sequence, FunctionTest test)
+    /// <summary>What tests that are run together are lived on.</summary>
+    public TestStands Stands() => new(site);
+
+    /// <summary>Runs a test and keeps how it went; one that takes longer than it may has failed.</summary>
+    public Proof Prove(Project project, Sequence sequence, FunctionTest test, TestStands stands, TimeSpan most, CancellationToken stop = default)
     {
-        Proof proof = ProofBench.Prove(project, sequence, test);
-        store.Keep(new KeptProof(sequence.Id.Value, test.Id, ProofBench.Rests(project, sequence, test), project.Revision, clock.GetUtcNow().ToUnixTimeMilliseconds(), proof.Passed, JsonSerializer.Serialize(proof, RecordJson.Options)));
+        long began = clock.GetTimestamp();
+        Proof proof;
+        try
+        {
+            proof = ProofBench.Prove(project, sequence, test, stands.For(project, sequence, test), () => stop.IsCancellationRequested || clock.GetElapsedTime(began) > most);
+        }
+        catch (InvalidOperationException e)
+        {
+            proof = new Proof(false, [new ProvenStep("before it begins", 0, false, e.Message, null)], new BlockStory(1, []));
+        }
+        // What was stopped says nothing.
+        stop.ThrowIfCancellationRequested();
+        store.Keep(new KeptProof(sequence.Id.Value, test.Id, Rests(ProofBench.Rests(project, sequence, test, stands.RestsOn(project, sequence, test)), sequence, test, stands), project.Revision, clock.GetUtcNow().ToUnixTimeMilliseconds(), proof.Passed, JsonSerializer.Serialize(proof, RecordJson.Options)));
         return proof;
     }
+
+    private static string Rests(string drawn, Sequence sequence, FunctionTest test, TestStands stands) => stands.Installed(sequence, test) is { Length: > 0 } runs ? $"{drawn}/{runs}" : drawn;
 
     /// <summary>How the tests of a sequence went, by test.</summary>
     public IReadOnlyDictionary<string, KeptProof> Of(RecordId sequence) => store.Of(sequence.Value).ToDictionary(p => p.Test);
@@ -50,7 +68,7 @@ internal sealed class ProofShelf(Workspace workspace, ProofStore store, TimeProv
 
     /// <summary>How a test of the project as it is now stands, given how it went last.</summary>
     public TestState StateOf(Sequence sequence, FunctionTest test, KeptProof? kept) =>
-        kept is null ? TestState.NotRun : _rests.Of(sequence.Id).GetValueOrDefault(test.Id) != kept.Rests ? TestState.Stale : kept.Passed ? TestState.Passed : TestState.Failed;
+        kept is null ? TestState.NotRun : Rests(_rests.Of(sequence.Id).GetValueOrDefault(test.Id) ?? "", sequence, test, Stands()) != kept.Rests ? TestState.Stale : kept.Passed ? TestState.Passed : TestState.Failed;
 
     private void Forget(string sequence, string test) => store.Forget(sequence, test);
 

@@ -182,6 +182,38 @@ public sealed class Plant
         set => _values[index] = value;
     }
 
+    /// <summary>Has a quantity really be so: of a room its nodes, air and structure alike; of a machine what it keeps. What only follows from others, such as the weather, is so until the next step.</summary>
+    public void Have(int index, double value)
+    {
+        _values[index] = value;
+        if (RoomAt(index) is not var (room, key)) return;
+        switch (key)
+        {
+            case Temperature:
+                // As dry or damp as it was.
+                double humidity = Rooms.Humidity(room);
+                (Rooms.Air[room], Rooms.Structure[room]) = (value, value);
+                Rooms.Moisture[room] = Rooms.MoistureOf(value, humidity);
+                break;
+            case Humidity:
+                Rooms.Moisture[room] = Rooms.MoistureOf(Rooms.Air[room], Math.Clamp(value, 0, 100));
+                break;
+            case Co2:
+                Rooms.Co2[room] = value;
+                break;
+        }
+        Publish(room);
+    }
+
+    private (int Room, int Key)? RoomAt(int index)
+    {
+        for (int r = 0; r < _roomFirst.Length; r++)
+        {
+            if (index - _roomFirst[r] is >= 0 and var key && key < RoomKeys.Length) return (r, key);
+        }
+        return null;
+    }
+
     /// <summary>Whether the site is open at a moment: Tuesday to Friday 9 to 17:30, weekends 10 to 16.</summary>
     public static bool IsOpen(ZonedDateTime at)
     {

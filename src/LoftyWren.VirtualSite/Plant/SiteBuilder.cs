@@ -26,30 +26,72 @@ public static class SiteBuilder
         var wires = HostKinds.HostsOf(project).OrderBy(h => h.Id).SelectMany(h => WiresOf(project, h.Id, there?[h.Id].ToList())).ToList();
         var driven = wires.Select(w => w.Quantity).ToHashSet();
         var controlled = machines.Where(m => driven.Contains($"machine/{m.Id}/level")).Select(m => m.PlaceId).ToHashSet();
+        var among = rooms.Select(r => r.Id).ToHashSet();
         var byFloor = rooms.Where(r => r.Outline.Count >= 3).ToLookup(r => r.In);
         return new SitePlan
         {
             Seed = earlier?.Seed ?? 41,
             TimeZone = project.Site?.TimeZone ?? "UTC",
-            Rooms =
-            [
-                .. rooms.Select(r => new SiteRoom
-                {
-                    Id = r.Id,
-                    Name = r.Name,
-                    AreaSquareMetres = AreaOf(r),
-                    People = hot.Contains(r.Id) ? 0 : Math.Round(AreaOf(r) / 14),
-                    // Where no fan-coil is under control, the old radiators go on by themselves.
-                    BackgroundHeating = !hot.Contains(r.Id) && !(heated.Contains(r.Id) && controlled.Contains(r.Id)),
-                    Walls = WallsOf(r, byFloor[r.In]),
-                }),
-            ],
-            Machines = [.. machines.Select(m => new SiteMachine { Id = m.Id, Name = m.Name, Kind = m.Kind, Room = project.Find<Place>(m.PlaceId) is { Kind: PlaceKind.Room } room ? room.Id : null, PartOf = m.PartOf, WaterFrom = m.WaterFrom, ColdFrom = m.ColdFrom, AirFrom = m.AirFrom })],
+            // Where no fan-coil is under control, the old radiators go on by themselves.
+            Rooms = [.. rooms.Select(r => RoomOf(r, byFloor[r.In], among, hot.Contains(r.Id), heated.Contains(r.Id) && controlled.Contains(r.Id)))],
+            Machines = [.. machines.Select(m => MachineOf(project, m))],
             Wires = wires,
             Faults = earlier?.Faults ?? [],
             MediumFaults = earlier?.MediumFaults ?? [],
         };
     }
+
+    /// <summary>
+    /// Of the site what some points are tied to: those rooms and machines, what is part of them and what they feed, with the rooms
+    /// of all. What feeds them from outside has enough to give; walls to other rooms let nothing through.
+    /// </summary>
+    public static SitePlan Around(Project project, IEnumerable<Point> points)
+    {
+        var rooms = new SortedDictionary<RecordId, Place>();
+        var machines = new SortedDictionary<RecordId, Equipment>();
+        var waiting = new Queue<Equipment>();
+        var driven = new HashSet<RecordId>();
+        void Meet(ProjectRecord? thing)
+        {
+            if (thing is Place { Kind: PlaceKind.Room } room) rooms.TryAdd(room.Id, room);
+            else if (thing is Equipment machine && machines.Count < MostAround && machines.TryAdd(machine.Id, machine)) waiting.Enqueue(machine);
+        }
+        foreach (Point point in points)
+        {
+            if (PlantTies.Of(project, point) is not { Thing: { } id } tied) continue;
+            Meet(project.Find(id));
+            if (point.Role == PointRole.Command && tied.Quantity == "level") driven.Add(id);
+        }
+        while (waiting.TryDequeue(out Equipment? machine))
+        {
+            Meet(project.Find(machine.PlaceId));
+            Meet(project.Find<Equipment>(machine.PartOf));
+            foreach (Equipment other in project.Referrers<Equipment>(machine.Id).Where(e => e.PartOf == machine.Id || e.WaterFrom == machine.Id || e.ColdFrom == machine.Id || e.AirFrom == machine.Id).OrderBy(e => e.Id)) Meet(other);
+        }
+        var among = rooms.Keys.ToHashSet();
+        var byFloor = rooms.Values.Where(r => r.Outline.Count >= 3).ToLookup(r => r.In);
+        bool isIn(Place room, Func<Equipment, bool> what) => machines.Values.Any(m => m.PlaceId == room.Id && what(m));
+        return new SitePlan
+        {
+            TimeZone = project.Site?.TimeZone ?? "UTC",
+            Rooms = [.. rooms.Values.Select(r => RoomOf(r, byFloor[r.In], among, isIn(r, m => EquipmentKind.Find(m.Kind).HasOwnHeat), isIn(r, m => EquipmentKind.Find(m.Kind).HeatsRoom && driven.Contains(m.Id))))],
+            Machines = [.. machines.Values.Select(m => MachineOf(project, m))],
+        };
+    }
+
+    private const int MostAround = 400;
+
+    private static SiteRoom RoomOf(Place room, IEnumerable<Place> ofItsFloor, HashSet<RecordId> among, bool isHot, bool isHeated) => new()
+    {
+        Id = room.Id,
+        Name = room.Name,
+        AreaSquareMetres = AreaOf(room),
+        People = isHot ? 0 : Math.Round(AreaOf(room) / 14),
+        BackgroundHeating = !isHot && !isHeated,
+        Walls = [.. WallsOf(room, ofItsFloor).Where(w => among.Contains(w.Room))],
+    };
+
+    private static SiteMachine MachineOf(Project project, Equipment m) => new() { Id = m.Id, Name = m.Name, Kind = m.Kind, Room = project.Find<Place>(m.PlaceId) is { Kind: PlaceKind.Room } room ? room.Id : null, PartOf = m.PartOf, WaterFrom = m.WaterFrom, ColdFrom = m.ColdFrom, AirFrom = m.AirFrom };
 
     /// <summary>
     /// The wires of one controller or device, as its wiring list draws them. A point for which the site has nothing gets no wire. Where

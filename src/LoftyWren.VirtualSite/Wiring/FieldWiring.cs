@@ -86,6 +86,12 @@ internal sealed class FieldWire(Wire wire, int quantity, BuiltInFault? fault, in
         return double.IsNaN(value) ? double.NaN : _signal.Write(_settings, value);
     }
 
+    /// <summary>A value of the point in the unit in which the plant keeps the quantity.</summary>
+    public double ToNative(double value) => _toWire is { } to ? (value - to.Offset) / to.Factor : value;
+
+    /// <summary>Has the sensor be in equilibrium with what it looks at.</summary>
+    public void Saw(double native) => _lagged = native;
+
     /// <summary>Lets the actuator follow the terminal.</summary>
     public void Drive(Plant.Plant plant, double raw)
     {
