@@ -12,7 +12,7 @@ const props = defineProps<{
   say: (id: string) => string
   save: (next: Sequence, label: string) => Promise<boolean>
 }>()
-const emit = defineEmits<{ show: [ids: string[]] }>()
+const emit = defineEmits<{ show: [ids: string[]]; propose: [clauseId: string] }>()
 const clauses = computed(() => props.sequence.clauses ?? [])
 const attempt = useDo()
 const list = ref<HTMLElement>()
@@ -21,7 +21,16 @@ type Clause = Schemas['Clause']
 const met = (c: Clause) => [
   ...(c.blocks ?? []).filter((b) => props.sequence.blocks?.some((x) => x.id === b)),
   ...(c.outputs ?? []).filter((o) => props.sequence.commands?.some((x) => x.pointId === o)).map((o) => `o:${o}`),
+  ...(c.modes ?? []).filter((m) => modes.value.some((x) => x.value === m)).map((m) => `m:${m}`),
 ]
+/** The modes of its tables, each by its table and its slot. */
+const modes = computed(() =>
+  (props.sequence.blocks ?? []).flatMap((b) => (b.modes?.modes ?? []).map((m) => ({ value: `${b.id}/${m.slot}`, label: `${props.say(b.id)}: ${m.name}` }))),
+)
+const called = (id: string) => (id.startsWith('m:') ? modes.value.find((m) => m.value === id.slice(2))!.label : props.say(id))
+/** What to pick in the diagram to show it: of a mode its table. */
+const shownBy = (ids: string[]) => [...new Set(ids.map((id) => (id.startsWith('m:') ? id.slice(2).split('/')[0]! : id)))]
+const meetBy = (c: Clause, mode: string) => replace(c, { modes: [...new Set([...(c.modes ?? []), mode])] }, `Said which mode meets clause ${number(c)}`)
 const write = (next: Clause[], label: string) => props.save({ ...props.sequence, clauses: next }, label)
 const number = (c: Clause) => clauses.value.indexOf(c) + 1
 const replace = (c: Clause, patch: Partial<Clause>, label: string) =>
@@ -61,8 +70,12 @@ const meet = (c: Clause) =>
 const unmeet = (c: Clause, id: string) =>
   replace(
     c,
-    { blocks: (c.blocks ?? []).filter((b) => b !== id), outputs: (c.outputs ?? []).filter((o) => `o:${o}` !== id) },
-    `Took ‘${props.say(id)}’ off clause ${number(c)}`,
+    {
+      blocks: (c.blocks ?? []).filter((b) => b !== id),
+      outputs: (c.outputs ?? []).filter((o) => `o:${o}` !== id),
+      modes: (c.modes ?? []).filter((m) => `m:${m}` !== id),
+    },
+    `Took ‘${called(id)}’ off clause ${number(c)}`,
   )
 function move(c: Clause, by: 1 | -1) {
   const next = [...clauses.value]
@@ -125,7 +138,7 @@ const actions = (i: number) => [
           <p v-else>{{ c.text }}</p>
           <span class="by">
             <FactTag tone="amber" v-if="!met(c).length">▲ met by nothing</FactTag>
-            <NButton text type="info" v-else title="Show it in the diagram" @click="emit('show', met(c))">met by</NButton>
+            <NButton text type="info" v-else title="Show it in the diagram" @click="emit('show', shownBy(met(c)))">met by</NButton>
             <NTag
               v-for="id in met(c)"
               :key="id"
@@ -134,7 +147,7 @@ const actions = (i: number) => [
               :internal-close-focusable="true"
               :title="may ? `Close it to say that it does not meet clause ${i + 1}` : undefined"
               @close="unmeet(c, id)"
-              >{{ say(id) }}</NTag
+              >{{ called(id) }}</NTag
             >
             <NCheckbox
               size="small"
@@ -153,6 +166,17 @@ const actions = (i: number) => [
               >
                 Met by what is picked
               </NButton>
+              <PickOne
+                v-if="modes.length"
+                :model-value="null"
+                :options="modes.filter((m) => !(c.modes ?? []).includes(m.value))"
+                size="small"
+                placeholder="Met by a mode…"
+                :aria-label="`Mode that meets clause ${i + 1}`"
+                style="width: 150px"
+                @update:model-value="(m: string) => meetBy(c, m)"
+              />
+              <NButton size="small" :aria-label="`Propose a test of clause ${i + 1}`" @click="emit('propose', c.id)">Propose a test</NButton>
               <span class="space" />
               <NDropdown trigger="click" :options="actions(i)" :keyboard="true" @select="(act: string) => run[act]!(c)"
                 ><NButton size="small" quaternary :aria-label="`What to do with clause ${i + 1}`">⋯</NButton></NDropdown

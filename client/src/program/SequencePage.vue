@@ -36,6 +36,7 @@ async function insert(kind: string) {
   focusFirstSource()
 }
 const ledger = ref<InstanceType<typeof LedgerView>>()
+const tests = ref<InstanceType<typeof TestList>>()
 /** From one lens to the other; the ledger takes the caret. */
 function turn() {
   lens.value = lens.value === 'ledger' ? 'diagram' : 'ledger'
@@ -113,8 +114,16 @@ useEventListener(window, 'keydown', key)
         </template>
         <ScanBar v-if="s.controllerId" :work="work" />
         <ModeTable v-for="b in tables" :key="b.id" :work="work" :block="b" />
-        <ClauseList :sequence="s" :picked="picked" :may="may" :say="work.called" :save="work.save" @show="(ids) => (picked = ids)" />
-        <TestList :sequence="s" :may="may" :say="work.called" :save="work.save" @show="(ids) => (picked = ids)" />
+        <ClauseList
+          :sequence="s"
+          :picked="picked"
+          :may="may"
+          :say="work.called"
+          :save="work.save"
+          @show="(ids) => (picked = ids)"
+          @propose="(id) => tests?.propose(id)"
+        />
+        <TestList ref="tests" :sequence="s" :may="may" :say="work.called" :save="work.save" @show="(ids) => (picked = ids)" />
         <ExchangeRow :work="work" />
       </div>
       <aside class="inspect sheet" aria-label="Properties">

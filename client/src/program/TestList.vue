@@ -8,6 +8,7 @@ import { useDo } from '../shared/useDo'
 import type { Tone } from '../shared/ui/FactTag.vue'
 import BlockChart from './BlockChart.vue'
 import BreakingList from './BreakingList.vue'
+import StepForm from './StepForm.vue'
 
 /** The function tests of a sequence: each a story of steps as text, the clauses it proves, and how it went when it was run last. */
 const props = defineProps<{ sequence: Sequence; may: boolean; say: (id: string) => string; save: (next: Sequence, label: string) => Promise<boolean> }>()
@@ -32,6 +33,13 @@ const passed = computed(() => shown.value.filter((t) => t.state === 'passed').le
 const typed = ref<Record<string, { text: string; problems: Schemas['TestProblem'][] }>>({})
 const unfolded = ref<string | null>(null)
 const running = ref(false)
+/** The test to which a step is added by choosing. */
+const choosing = ref<string | null>(null)
+const grounds: { value: View['on']; label: string }[] = [
+  { value: 'alone', label: 'on its own' },
+  { value: 'plant', label: 'with its plant' },
+  { value: 'site', label: 'on a copy of the site' },
+]
 
 const write = async (next: typeof tests.value, label: string) => {
   const done = await props.save({ ...props.sequence, tests: next }, label)
@@ -74,6 +82,17 @@ async function run(ids?: string[]) {
   if (ids) unfolded.value = ids[0]!
   else unfolded.value = shown.value.find((t) => t.state === 'failed')?.id ?? null
 }
+/** Adds a test made of the words of a clause, and runs it. */
+async function propose(clause: string) {
+  const path = { id: props.sequence.id, clause }
+  let made: Schemas['ProposalView'] | undefined
+  if (!(await attempt(async () => void (made = await post('/sequences/{id}/clauses/{clause}/propose', { path }))))) return
+  if (!made || !(await write([...tests.value, made.test], `Proposed the test ‘${made.test.name}’`))) return
+  await run([made.test.id])
+  await nextTick()
+  list.value?.querySelector(`[data-test="${made.test.id}"]`)?.scrollIntoView({ block: 'center' })
+}
+defineExpose({ propose })
 const at = (s: number) => (s < 120 ? `${+s.toFixed(1)} s` : s < 7200 ? `${+(s / 60).toFixed(1)} min` : `${+(s / 3600).toFixed(1)} h`)
 /** The facts of an explanation, each below what it rests on. */
 const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number }[] => [{ fact: b.fact, depth }, ...b.under.flatMap((u) => lines(u, depth + 1))]
@@ -89,10 +108,13 @@ const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number 
       <NButton v-if="may" id="add-test" size="small" @click="add">Add a test</NButton>
     </div>
     <p v-if="!tests.length" class="dim">
-      None yet. Write what must follow from what, a step a line, such as <code>{{ view?.examples[1] }}</code> and <code>{{ view?.examples[7] }}</code>; it runs
-      in a moment, however long its story is.
+      None yet. Write what must follow from what, a step a line, such as <code>{{ view?.forms.find((f) => f.word === 'set')?.example }}</code> and
+      <code>{{ view?.forms.find((f) => f.word === 'expect')?.example }}</code>, or have one proposed from a clause; it runs in a moment, however long its story
+      is.
     </p>
-    <p v-if="may && view" class="dim tiny names">Steps: {{ view.examples.join(' · ') }}. Names: {{ view.subjects.map((n) => n.name).join(', ') }}.</p>
+    <p v-if="may && view" class="dim tiny names">
+      Steps: {{ view.forms.map((f) => f.example).join(' · ') }}. Names: {{ view.subjects.map((n) => n.name).join(', ') }}.
+    </p>
     <ol v-if="tests.length">
       <li v-for="t in shown" :key="t.id" :data-test="t.id">
         <div class="row">
@@ -120,11 +142,21 @@ const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number 
             class="proves"
             @update:value="(ids: string[]) => patch(t.id, { clauses: ids }, `Said which clauses ‘${t.name}’ proves`)"
           />
+          <PickOne
+            :model-value="t.on"
+            size="small"
+            :options="grounds"
+            :disabled="!may"
+            :aria-label="`What ‘${t.name}’ is lived on`"
+            style="width: 178px"
+            @update:model-value="(on: View['on']) => patch(t.id, { on }, `‘${t.name}’ is lived ${grounds.find((g) => g.value === on)!.label}`)"
+          />
           <span class="space" />
           <NButton v-if="store.may('technician')" size="small" :loading="running" :aria-label="`Run ‘${t.name}’`" @click="run([t.id])">Run</NButton>
           <NButton v-if="t.proof" size="small" :aria-expanded="unfolded === t.id" @click="unfolded = unfolded === t.id ? null : t.id">{{
             unfolded === t.id ? 'Fold' : 'How it went'
           }}</NButton>
+          <NButton v-if="may" size="small" :aria-expanded="choosing === t.id" @click="choosing = choosing === t.id ? null : t.id">By choosing…</NButton>
           <NButton v-if="may" size="small" quaternary :aria-label="`Remove ‘${t.name}’`" @click="remove(t)">Remove</NButton>
         </div>
         <TextBox
@@ -138,6 +170,12 @@ const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number 
           :rows="Math.min(14, Math.max(3, t.text.split('\n').length))"
           :aria-label="`Steps of ‘${t.name}’`"
           @update:model-value="(text: string) => text !== t.text && rewrite(t, text)"
+        />
+        <StepForm
+          v-if="choosing === t.id && view"
+          :forms="view.forms"
+          :subjects="view.subjects"
+          @add="(line) => rewrite(t, [typed[t.id]?.text ?? t.text, line].filter(Boolean).join('\n'))"
         />
         <p v-for="p in typed[t.id]?.problems ?? []" :key="p.line" class="wrong">
           Line {{ p.line }}, character {{ p.at + 1 }}: {{ p.sentence }} <span class="dim">Nothing is saved until all lines can be read.</span>

@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text.RegularExpressions;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
 using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Units;
 
@@ -18,7 +19,7 @@ public sealed record Proposal(FunctionTest Test, bool Passes);
 /// </summary>
 public static partial class Proposing
 {
-    private const int MostLives = 96;
+    private const int MostLives = 240;
     private const double Calm = 30, Patience = 1200;
 
     private static readonly Dictionary<string, double> Words = new(StringComparer.OrdinalIgnoreCase)
@@ -33,43 +34,61 @@ public static partial class Proposing
 
     private static readonly TestMoment[] Hours = [new() { Day = NodaTime.IsoDayOfWeek.Tuesday, Seconds = 11 * 3600 }, new() { Day = NodaTime.IsoDayOfWeek.Tuesday, Seconds = 3 * 3600 }];
 
+    /// <summary>What brings an outcome about: what is done to have calm, what the clause speaks of, and what ends it.</summary>
+    private sealed record Cause(RecordId? Subject, TestMoment? Start, IReadOnlyList<TestStep> Calm, IReadOnlyList<TestStep> Asked, IReadOnlyList<TestStep> Back);
+
     /// <summary>A test of a clause; null where its words name nothing that can be set and nothing that must follow.</summary>
     public static Proposal? Of(Project project, Sequence sequence, Clause clause, string id)
     {
-        if (Typing.Of(sequence, project).Problems.Count > 0 || Outcome(project, sequence, clause) is not var (output, state)) return null;
+        if (Typing.Of(sequence, project).Problems.Count > 0) return null;
         var inputs = sequence.Sources().Select(s => s.Source).OfType<PointSource>().Select(p => project.Find<Point>(p.PointId)).OfType<Point>().Where(p => sequence.Commands.All(c => c.PointId != p.Id)).DistinctBy(p => p.Id).ToList();
-        var contacts = inputs.Where(p => p.Kind == PointKind.Binary).ToList();
-        double after = After().Match(clause.Text) is { Success: true } longer ? Seconds(longer) : 0;
         Proposal? first = null;
-        int lives = 0;
-        foreach (var (subject, calm, asked) in Causes(project, clause, inputs))
+        foreach (FunctionTest test in Tests(project, sequence, clause, inputs, id).Take(MostLives))
         {
-            foreach (double within in (double[])[Calm, Patience])
+            if (ProofBench.Prove(project, sequence, test).Passed) return new Proposal(test, true);
+            first ??= new Proposal(test, false);
+        }
+        return first;
+    }
+
+    /// <summary>The tests that come into question, the likeliest first.</summary>
+    private static IEnumerable<FunctionTest> Tests(Project project, Sequence sequence, Clause clause, IReadOnlyList<Point> inputs, string id)
+    {
+        FunctionTest test(IEnumerable<TestStep> steps) => new() { Id = id, Name = Short(clause.Text), Clauses = [clause.Id], Steps = [new NoteStep(Short(clause.Text)), .. steps] };
+        double after = After().Match(clause.Text) is { Success: true } longer ? Seconds(longer) : 0;
+        foreach (Point scaled in Outputs(project, sequence, clause).Where(p => p.Kind == PointKind.Analog).Take(1))
+        {
+            var pairs = Pairs(clause, scaled, inputs).ToList();
+            if (pairs.Count == 0) continue;
+            foreach (var others in Settings(inputs, pairs[0].Subject.Id))
             {
                 foreach (TestMoment hour in Hours)
                 {
-                    foreach (IReadOnlyDictionary<Point, double> others in Settings([.. contacts.Where(c => c.Id != subject.Id)]))
+                    yield return test([new StartStep(hour), .. others, .. pairs.SelectMany(p => (TestStep[])[new SetStep(p.In) { Subject = To(p.Subject) }, new ExpectStep(new TestCondition(TestRelation.Between, p.Out - p.By, p.Out + p.By), Patience) { Subject = To(scaled) }])]);
+                }
+            }
+        }
+        if (Outcome(project, sequence, clause) is not var (output, state)) yield break;
+        var causes = Causes(project, sequence, clause, inputs).ToList();
+        foreach (double within in (double[])[Calm, Patience])
+        {
+            foreach (Cause cause in causes)
+            {
+                foreach (TestMoment hour in cause.Start is { } start ? [start] : Hours)
+                {
+                    foreach (var others in Settings(inputs, cause.Subject))
                     {
-                        if (lives++ >= MostLives) return first;
-                        var steps = new List<TestStep> { new NoteStep(Short(clause.Text)), new StartStep(hour) };
-                        steps.AddRange(others.Select(o => new SetStep(o.Value) { Subject = To(o.Key) }));
-                        steps.AddRange(inputs.Where(p => p.Kind == PointKind.Analog && p.Role == PointRole.Sensor && p.Id != subject.Id).Select(p => new SetStep(Middle(p)) { Subject = To(p) }));
-                        steps.Add(new SetStep(calm) { Subject = To(subject) });
-                        steps.Add(new WaitUntilStep(Not(state), within) { Subject = To(output) });
-                        steps.Add(new SetStep(asked) { Subject = To(subject) });
-                        steps.Add(new ExpectStep(state, within) { Subject = To(output) });
-                        steps.Add(new SetStep(calm) { Subject = To(subject) });
-                        if (after > 0) steps.Add(new ExpectStep(state, 0, Math.Floor(after * 0.9)) { Subject = To(output) });
-                        steps.Add(new WaitUntilStep(Not(state), Math.Max(within, Math.Ceiling(after * 0.3))) { Subject = To(output) });
-                        var test = new FunctionTest { Id = id, Name = Short(clause.Text), Clauses = [clause.Id], Steps = steps };
-                        bool passes = ProofBench.Prove(project, sequence, test).Passed;
-                        if (passes) return new Proposal(test, true);
-                        first ??= new Proposal(test, false);
+                        yield return test(
+                        [
+                            new StartStep(hour), .. others, .. cause.Calm, new WaitUntilStep(Not(state), within) { Subject = To(output) },
+                            .. cause.Asked, new ExpectStep(state, within) { Subject = To(output) },
+                            .. cause.Back, .. after > 0 ? (TestStep[])[new ExpectStep(state, 0, Math.Floor(after * 0.9)) { Subject = To(output) }] : [],
+                            new WaitUntilStep(Not(state), Math.Max(within, Math.Ceiling(after * 0.3))) { Subject = To(output) },
+                        ]);
                     }
                 }
             }
         }
-        return first;
     }
 
     private static string Short(string text) => text.Length <= 72 ? text.TrimEnd('.') : text[..(text.LastIndexOf(' ', 72) is > 20 and var end ? end : 72)].TrimEnd(',', ';', ' ') + " …";
@@ -78,27 +97,46 @@ public static partial class Proposing
 
     private static TestCondition Not(TestCondition state) => state.Relation switch
     {
-        TestRelation.Above => new TestCondition(TestRelation.Between, -1e6, state.Value),
-        _ => new TestCondition(TestRelation.Is, state.Value > 0.5 ? 0 : 1),
+        TestRelation.Above => state with { Relation = TestRelation.Below },
+        TestRelation.Below => state with { Relation = TestRelation.Above },
+        _ => state with { Value = state.Value > 0.5 ? 0 : 1 },
     };
 
-    /// <summary>The output that a clause is about, and how it must be.</summary>
-    private static (Point Output, TestCondition State)? Outcome(Project project, Sequence sequence, Clause clause)
+    /// <summary>The outputs that a clause may be about: those tied to it, or that it names, before the others.</summary>
+    private static IEnumerable<Point> Outputs(Project project, Sequence sequence, Clause clause)
     {
         var outputs = sequence.Commands.Select(c => project.Find<Point>(c.PointId)).OfType<Point>().ToList();
-        Point? output = outputs.OrderByDescending(p => clause.Outputs.Contains(p.Id)).ThenByDescending(p => Shared(p.Name, clause.Text)).FirstOrDefault();
-        if (output is null || (outputs.Count > 1 && !clause.Outputs.Contains(output.Id) && Shared(output.Name, clause.Text) == 0)) return null;
-        string[] words = WordsOf(clause.Text);
-        if (output.Kind == PointKind.Analog) return Array.Exists(words, Comes.Contains) ? (output, new TestCondition(TestRelation.Above, Math.Max(1, output.Low ?? 0))) : null;
-        if (output.Kind != PointKind.Binary) return null;
-        int state = Array.FindIndex(words, w => Comes.Contains(w) || Goes.Contains(w) || output.StateTexts.Any(t => t.Equals(w, StringComparison.OrdinalIgnoreCase)));
+        return outputs.Where(p => outputs.Count == 1 || clause.Outputs.Contains(p.Id) || Shared(p.Name, clause.Text) > 0).OrderByDescending(p => clause.Outputs.Contains(p.Id)).ThenByDescending(p => Shared(p.Name, clause.Text));
+    }
+
+    /// <summary>The output that a clause is about, and how it must be: by the word for a state that stands nearest behind its name, else before it.</summary>
+    private static (Point Output, TestCondition State)? Outcome(Project project, Sequence sequence, Clause clause)
+    {
+        if (Outputs(project, sequence, clause).FirstOrDefault(p => p.Kind != PointKind.Multistate) is not { } output) return null;
+        string[] words = WordsOf(clause.Text), name = WordsOf(output.Name);
+        int at = Math.Max(0, Array.FindLastIndex(words, w => name.Any(n => Alike(n, w))));
+        bool isState(string w) => Comes.Contains(w) || Goes.Contains(w) || (output.Kind == PointKind.Binary && output.StateTexts.Any(t => t.Equals(w, StringComparison.OrdinalIgnoreCase)));
+        int state = Enumerable.Range(0, words.Length).Where(i => isState(words[i]) && !name.Contains(words[i])).OrderBy(i => i >= at ? i - at : at - i + 4).Append(-1).First();
         if (state < 0) return null;
+        if (output.Kind == PointKind.Analog) return (output, new TestCondition(Goes.Contains(words[state]) ? TestRelation.Below : TestRelation.Above, Math.Max(1, output.Low ?? 0)));
         int named = output.StateTexts.ToList().FindIndex(t => t.Equals(words[state], StringComparison.OrdinalIgnoreCase));
         return (output, new TestCondition(TestRelation.Is, named >= 0 ? named : Goes.Contains(words[state]) ? 0 : 1));
     }
 
-    /// <summary>What brings it about: an input, where it lies in calm, and where it is when the clause speaks.</summary>
-    private static IEnumerable<(Point Subject, double Calm, double Asked)> Causes(Project project, Clause clause, IReadOnlyList<Point> inputs)
+    /// <summary>What an output is at what an input is, as <em>from 30 % at 600 ppm to fully open at 1000 ppm</em>.</summary>
+    private static IEnumerable<(Point Subject, double In, double Out, double By)> Pairs(Clause clause, Point output, IReadOnlyList<Point> inputs)
+    {
+        foreach (Match match in Scaled().Matches(clause.Text))
+        {
+            if (Unit.Read(match.Groups["unit"].Value) is not { } unit || inputs.FirstOrDefault(p => p.Role == PointRole.Sensor && Unit.Find(p.Unit)?.Quantity == unit.Quantity) is not { } subject || unit.To(Unit.Find(subject.Unit)!) is not var (factor, offset)) continue;
+            double at = (double.Parse(match.Groups["in"].Value.Replace('−', '-'), CultureInfo.InvariantCulture) * factor) + offset, low = output.Low ?? 0, high = output.High ?? 100;
+            double wanted = match.Groups["out"] is { Success: true, Value: var share } ? double.Parse(share, CultureInfo.InvariantCulture) : match.Groups["full"].Success ? high : low;
+            if (subject.IsInRange(at)) yield return (subject, at, wanted, (high - low) / 100);
+        }
+    }
+
+    /// <summary>What may bring it about: a number passed, a limit passed that is a point, the hours, a contact.</summary>
+    private static IEnumerable<Cause> Causes(Project project, Sequence sequence, Clause clause, IReadOnlyList<Point> inputs)
     {
         foreach (double share in Beyond)
         {
@@ -114,40 +152,53 @@ public static partial class Proposing
             // A limit that is a point of its own, by its name.
             foreach (Point limit in inputs.Where(p => p.Role == PointRole.Setpoint && p.Kind == PointKind.Analog && p.Fallback is not null))
             {
-                if (Regex.Match(clause.Text, $@"\b(?<side>{Sides})\b[^.,;]{{0,24}}?\b{Regex.Escape(limit.Name)}\b", RegexOptions.IgnoreCase | RegexOptions.NonBacktracking) is not { Success: true } named) continue;
+                string name = limit.Name.Contains("setpoint", StringComparison.OrdinalIgnoreCase) ? $"(?:{Regex.Escape(limit.Name)}|setpoint)" : Regex.Escape(limit.Name);
+                if (Regex.Match(clause.Text, $@"\b(?<side>{Sides})\b[^.,;]{{0,24}}?\b{name}\b", RegexOptions.IgnoreCase | RegexOptions.NonBacktracking) is not { Success: true } named) continue;
                 foreach (Point subject in inputs.Where(p => p.Role == PointRole.Sensor && p.Unit == limit.Unit))
                 {
                     if (Both(subject, limit.Fallback!.Value, IsUp(named.Groups["side"].Value), share) is { } cause) yield return cause;
                 }
             }
         }
+        if (Regex.IsMatch(clause.Text, @"\bhours\b", RegexOptions.IgnoreCase))
+            yield return new Cause(null, Hours[1], [], [new GoOnAtStep(Hours[0])], [new GoOnAtStep(new TestMoment { Day = NodaTime.IsoDayOfWeek.Tuesday, Seconds = 23 * 3600 })]);
         foreach (Point contact in inputs.Where(p => p.Kind == PointKind.Binary).OrderByDescending(p => Shared($"{p.Name} {string.Join(' ', p.StateTexts)}", clause.Text)))
         {
-            yield return (contact, 0, 1);
-            yield return (contact, 1, 0);
+            yield return Set(contact, 0, 1);
+            yield return Set(contact, 1, 0);
         }
     }
+
+    private static Cause Set(Point subject, double calm, double asked) => new(subject.Id, null, [new SetStep(calm) { Subject = To(subject) }], [new SetStep(asked) { Subject = To(subject) }], [new SetStep(calm) { Subject = To(subject) }]);
 
     private const string Sides = "above|over|exceeds|exceed|warmer than|hotter than|damper than|more than|higher than|greater than|brighter than|below|under|colder than|cooler than|less than|lower than|drier than|darker than";
 
     private static bool IsUp(string side) => side.ToLowerInvariant() is not ("below" or "under" or "colder than" or "cooler than" or "less than" or "lower than" or "drier than" or "darker than");
 
-    private static (Point, double, double)? Both(Point subject, double limit, bool up, double share)
+    private static Cause? Both(Point subject, double limit, bool up, double share)
     {
         double by = Math.Max(Math.Abs(limit) * share, 25 * share) * (up ? 1 : -1);
         double asked = Math.Round(limit + by, 2), calm = Math.Round(limit - by, 2);
-        return subject.IsInRange(asked) && subject.IsInRange(calm) ? (subject, calm, asked) : null;
+        return subject.IsInRange(asked) && subject.IsInRange(calm) ? Set(subject, calm, asked) : null;
     }
 
-    /// <summary>Contacts that a clause does not name: all open, then each closed.</summary>
-    private static IEnumerable<IReadOnlyDictionary<Point, double>> Settings(IReadOnlyList<Point> contacts)
+    /// <summary>What a clause does not name: contacts all open, each closed, all closed; what is measured in the middle, low, high.</summary>
+    private static IEnumerable<IReadOnlyList<TestStep>> Settings(IReadOnlyList<Point> inputs, RecordId? subject)
     {
-        yield return contacts.ToDictionary(c => c, _ => 0.0);
-        for (int i = 0; i < contacts.Count; i++) yield return contacts.ToDictionary(c => c, c => ReferenceEquals(c, contacts[i]) ? 1.0 : 0.0);
-        if (contacts.Count > 1) yield return contacts.ToDictionary(c => c, _ => 1.0);
+        var contacts = inputs.Where(p => p.Kind == PointKind.Binary && p.Id != subject).ToList();
+        var measured = inputs.Where(p => p.Kind == PointKind.Analog && p.Role == PointRole.Sensor && p.Id != subject).ToList();
+        foreach (double share in measured.Count > 0 ? (double[])[0.5, 0.2, 0.8] : [0.5])
+        {
+            for (int closed = -1; closed <= contacts.Count; closed++)
+            {
+                if (closed == contacts.Count && contacts.Count < 2) break;
+                yield return [.. contacts.Select((c, i) => (TestStep)new SetStep(closed == contacts.Count || closed == i ? 1 : 0) { Subject = To(c) }), .. measured.Select(p => new SetStep(Within(p, share)) { Subject = To(p) })];
+            }
+        }
     }
 
-    private static double Middle(Point point) => point is { Low: { } low, High: { } high } ? Math.Round((low + high) / 2, 1) : Unit.Find(point.Unit)?.Quantity == Quantity.Temperature ? 20 : 0;
+    // Rooms, air and water are tried at 5, 20 and 35 °C, whatever their sensors could measure.
+    private static double Within(Point point, double share) => Unit.Find(point.Unit)?.Quantity == Quantity.Temperature && point.IsInRange(20) ? Math.Clamp(Math.Round(20 + ((share - 0.5) * 50)), point.Low ?? -50, point.High ?? 200) : point is { Low: { } low, High: { } high } ? Math.Round(low + (share * (high - low)), 1) : 0;
 
     private static double Seconds(Match match)
     {
@@ -161,11 +212,17 @@ public static partial class Proposing
     private static int Shared(string name, string text)
     {
         string[] words = WordsOf(text);
-        return WordsOf(name).Count(w => w.Length > 2 && Array.Exists(words, x => x.StartsWith(w, StringComparison.Ordinal) || w.StartsWith(x, StringComparison.Ordinal) && x.Length > 3));
+        return WordsOf(name).Count(w => Array.Exists(words, x => Alike(w, x)));
     }
+
+    // Lights are lit by a light.
+    private static bool Alike(string one, string other) => one.Length > 2 && (other.StartsWith(one, StringComparison.Ordinal) || (other.Length > 3 && one.StartsWith(other, StringComparison.Ordinal)));
 
     [GeneratedRegex(@"\b(?<side>" + Sides + @")\s+(?:about\s+)?(?<number>[-−]?\d+(?:\.\d+)?)\s*(?<unit>[^\s.,;]+)", RegexOptions.IgnoreCase)]
     private static partial Regex Threshold();
+
+    [GeneratedRegex(@"(?:\b(?<out>\d+(?:\.\d+)?)\s*%|\b(?<full>fully open)|\b(?:shut|closed))\s+at\s+(?<in>[-−]?\d+(?:\.\d+)?)\s*(?<unit>[^\s.,;]+)", RegexOptions.IgnoreCase)]
+    private static partial Regex Scaled();
 
     [GeneratedRegex(@"\b(?<number>\d+(?:\.\d+)?|half an?|an?|one|two|three|four|five|six|eight|ten|twelve|fifteen|twenty|thirty)\s+(?<unit>s|seconds?|min|minutes?|h|hours?|d|days?)\s+(?:after|longer|more)\b", RegexOptions.IgnoreCase)]
     private static partial Regex After();

@@ -46,7 +46,6 @@ public sealed class OpenProject : IAsyncDisposable
         Part(new ImageCache(Get<Workspace>()));
         Part(new SequenceFacts(Get<Workspace>()));
         Part(new ProofStore(Path.Combine(folder, "proofs.db")));
-        Part(new ProofShelf(Get<Workspace>(), Get<ProofStore>(), Get<IVirtualSite>(), clock));
         Part(new ImportDesk(clock));
         Part(new RecordGrid(Get<Workspace>()));
         if (farSite is null)
@@ -60,6 +59,7 @@ public sealed class OpenProject : IAsyncDisposable
         }
         Part(farSite);
         Part<ILink>(farSite);
+        Part(new ProofShelf(Get<Workspace>(), Get<ProofStore>(), farSite, clock));
         Part(new ContactStore(Path.Combine(folder, "contacts.db"), asItIs));
         Part(new Contacts(Get<ContactStore>(), Get<Workspace>(), Get<ImageCache>(), farSite, services.GetRequiredService<IDataProtectionProvider>()));
         Part(new Comparing(Get<Workspace>(), farSite, Get<Contacts>(), Get<ImageCache>(), log));

@@ -4727,6 +4727,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sequences/{id}/clauses/{clause}/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    clause: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProposalView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sequences/{id}/tests/run": {
         parameters: {
             query?: never;
@@ -8907,6 +8945,11 @@ export interface components {
                     name: string;
                     /** @description The clauses that it proves, by their identities. */
                     clauses?: string[];
+                    /**
+                     * @description What a test is lived against.
+                     * @enum {unknown}
+                     */
+                    on?: "alone" | "plant" | "site";
                     /** @description Its steps, in order. */
                     steps?: ({
                         /** @enum {string} */
@@ -8935,6 +8978,19 @@ export interface components {
                              */
                             seconds?: number;
                         };
+                        /** @description What a step of a test sets or looks at: a point, or an output of a block of the sequence. Neither once that has gone. */
+                        subject?: {
+                            pointId?: string;
+                            /** @description The block of the sequence. */
+                            blockId?: null | string;
+                            /** @description Which of the block's outputs. */
+                            pin?: string;
+                        };
+                    } | {
+                        /** @enum {string} */
+                        do?: "beginWith";
+                        /** Format: double */
+                        value: number;
                         /** @description What a step of a test sets or looks at: a point, or an output of a block of the sequence. Neither once that has gone. */
                         subject?: {
                             pointId?: string;
@@ -10797,6 +10853,8 @@ export interface components {
             name: string;
             /** @description The clauses that it proves, by their identities. */
             clauses?: string[];
+            /** @description What it is lived against. */
+            on?: components["schemas"]["TestGround"];
             /** @description Its steps, in order. */
             steps?: components["schemas"]["TestStep"][];
         };
@@ -12748,6 +12806,12 @@ export interface components {
             sequences: string[];
             onlyChanged: boolean;
         };
+        /** @description A test made of the words of a clause: its steps, as text too, and whether the sequence as it is passes it. */
+        ProposalView: {
+            test: components["schemas"]["FunctionTest"];
+            text: string;
+            passes: boolean;
+        };
         /** @description How one step went: its line, when it was done (s from the beginning of the story), whether what it expects came true, what there is to say, and why it was otherwise. */
         ProvenStep: {
             line: string;
@@ -13488,6 +13552,12 @@ export interface components {
             block: string;
             why: string;
         };
+        /** @description A kind of step: what it begins with, an example, and what it is made of; see IReadOnlyList&lt;Form&gt; TestText.Forms. */
+        StepFormView: {
+            word: string;
+            example: string;
+            parts: string[];
+        };
         /** @description A pin through a story: what it carried at even steps of time, null where it said nothing. */
         StoryLine: {
             pin: string;
@@ -13507,10 +13577,13 @@ export interface components {
             /** Format: double */
             value: number;
         };
-        /** @description A name that steps may use; only points can be set. */
+        /** @description A name that steps may use, as they write it; only points can be set. Its values have a unit, or are states, as steps write them. */
         SubjectView: {
             name: string;
+            says: string;
             canBeSet: boolean;
+            unit: null | string;
+            states: string[];
         };
         /**
          * @description What becomes of a record that refers to one that goes.
@@ -13749,6 +13822,11 @@ export interface components {
              */
             upper: number;
         };
+        /**
+         * @description What a test is lived against.
+         * @enum {unknown}
+         */
+        TestGround: "alone" | "plant" | "site";
         /** @description A moment that a story begins or goes on at: a time of day on a date, or on the next such day of the week. */
         TestMoment: {
             /** @description The date, `2026-04-14`; null where a day of the week is given. */
@@ -13789,7 +13867,15 @@ export interface components {
          */
         TestState: "notRun" | "passed" | "failed" | "stale";
         /** @description One step of a test. Each kind says itself in a line of text, which TestText reads back, and does itself on the bench. */
-        TestStep: components["schemas"]["TestStepNoteStep"] | components["schemas"]["TestStepStartStep"] | components["schemas"]["TestStepSetStep"] | components["schemas"]["TestStepRampStep"] | components["schemas"]["TestStepFailStep"] | components["schemas"]["TestStepLetGoStep"] | components["schemas"]["TestStepWaitStep"] | components["schemas"]["TestStepWaitUntilStep"] | components["schemas"]["TestStepExpectStep"] | components["schemas"]["TestStepCutPowerStep"] | components["schemas"]["TestStepGoOnAtStep"];
+        TestStep: components["schemas"]["TestStepNoteStep"] | components["schemas"]["TestStepStartStep"] | components["schemas"]["TestStepBeginWithStep"] | components["schemas"]["TestStepSetStep"] | components["schemas"]["TestStepRampStep"] | components["schemas"]["TestStepFailStep"] | components["schemas"]["TestStepLetGoStep"] | components["schemas"]["TestStepWaitStep"] | components["schemas"]["TestStepWaitUntilStep"] | components["schemas"]["TestStepExpectStep"] | components["schemas"]["TestStepCutPowerStep"] | components["schemas"]["TestStepGoOnAtStep"];
+        /** @description What a point is tied to really is this, and goes on from there by itself; of a sequence alone, its sensor measures this. */
+        TestStepBeginWithStep: {
+            /** @enum {string} */
+            do?: "beginWith";
+            /** Format: double */
+            value: number;
+            subject?: null | components["schemas"]["TestSubject"];
+        };
         /** @description Supply is gone for a time; then the controller starts again with what it remembers. */
         TestStepCutPowerStep: {
             /** @enum {string} */
@@ -13900,17 +13986,18 @@ export interface components {
             id: string;
             name: string;
             clauses: string[];
+            on: components["schemas"]["TestGround"];
             text: string;
             state: components["schemas"]["TestState"];
             proof: null | components["schemas"]["Proof"];
             /** Format: int64 */
             revision: null | number;
         };
-        /** @description The tests of a sequence, with what their steps may be about and an example of each kind of step. */
+        /** @description The tests of a sequence, with what their steps may be about and the kinds of step. */
         TestsView: {
             tests: components["schemas"]["TestView"][];
             subjects: components["schemas"]["SubjectView"][];
-            examples: string[];
+            forms: components["schemas"]["StepFormView"][];
         };
         /** @description One text before and after. */
         TextChange: {
