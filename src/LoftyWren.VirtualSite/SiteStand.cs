@@ -8,6 +8,7 @@ using LoftyWren.Core.Proofs;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Status;
+using LoftyWren.VirtualSite.Devices;
 using NodaTime;
 
 namespace LoftyWren.VirtualSite;
@@ -92,13 +93,21 @@ public sealed class SiteStand : ITestStand
     }
 
     /// <inheritdoc/>
-    public ILiveSource? Watch(TestSubject subject) => subject.PointId is { } point ? ProgramOf(point)?.Watch(point, "") : _site.Devices[_host].Program?.Watch(_sequence, $"{subject.BlockId}/{subject.Pin}");
+    public ILiveSource? Watch(TestSubject subject) => subject.PointId is { } point ? Speaking(DeviceOf(point))?.Watch(point, "") : Speaking(_site.Devices[_host])?.Watch(_sequence, $"{subject.BlockId}/{subject.Pin}");
+
+    // Of what is off, or stands still, nothing is known.
+    private static IDeviceProgram? Speaking(InstalledDevice? device) => device is { Life: { Runs: true, Answers: true } } ? device.Program : null;
+
+    /// <inheritdoc/>
+    public long Turns => _site.Lives;
 
     /// <inheritdoc/>
     public Because? Explain(RecordId point) => ProgramOf(point)?.Explain(point);
 
-    private IDeviceProgram? ProgramOf(RecordId point) =>
-        _site.Devices.Values.FirstOrDefault(d => d.Program?.Home.Contains(point) == true)?.Program ?? (_site.Devices[_host].Program is { } own && own.Read(point) is not null ? own : null);
+    private IDeviceProgram? ProgramOf(RecordId point) => DeviceOf(point)?.Program;
+
+    private InstalledDevice? DeviceOf(RecordId point) =>
+        _site.Devices.Values.FirstOrDefault(d => d.Program?.Home.Contains(point) == true) ?? (_site.Devices[_host].Program?.Read(point) is not null ? _site.Devices[_host] : null);
 
     private IDeviceProgram Home(RecordId point) => ProgramOf(point) ?? throw new InvalidOperationException("It is not installed on the site yet. Review and send its controller first.");
 

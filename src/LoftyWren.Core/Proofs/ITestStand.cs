@@ -34,6 +34,9 @@ public interface ITestStand
     /// <summary>When something happens next by itself, ms of site time.</summary>
     long NextDue { get; }
 
+    /// <summary>Counts how often what can be watched has become another.</summary>
+    long Turns => 0;
+
     /// <summary>Begins at a moment, where it can begin anywhere.</summary>
     void Begin(long at);
 

@@ -35,7 +35,7 @@ public sealed class ProofBench
     private readonly List<TestSubject> _watched;
     private readonly List<(long At, PinValue[] Values)> _samples = [];
     private ILiveSource?[]? _sources;
-    private long _now, _begin, _scans;
+    private long _now, _begin, _scans, _turns;
     private readonly PinValue[] _last;
     private readonly Func<bool>? _tooLong;
     private bool _isBegun, _isTouched = true, _isOver;
@@ -207,6 +207,8 @@ public sealed class ProofBench
     {
         Pass(0, null);
         long milliseconds = (long)(seconds * 1000);
+        // While it is off nothing is known.
+        if (_samples.Count < MostSamples) _samples.Add((_now + 1, [.. _watched.Select(_ => PinValue.Released)]));
         _now += milliseconds;
         _stand.CutPower(milliseconds);
         _sources = null;
@@ -233,7 +235,7 @@ public sealed class ProofBench
     private void Note()
     {
         if (_samples.Count >= MostSamples) return;
-        _sources ??= [.. _watched.Select(Source)];
+        if (_sources is null || _turns != _stand.Turns) (_sources, _turns) = ([.. _watched.Select(Source)], _stand.Turns);
         bool isNew = _samples.Count == 0;
         for (int i = 0; i < _sources.Length; i++)
         {

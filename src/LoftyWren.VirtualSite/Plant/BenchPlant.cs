@@ -31,6 +31,20 @@ public sealed class BenchPlant : IBenchPlant
             var (factor, offset) = Plant.UnitOf(name) is { } native && Unit.Find(point.Unit) is { } own && native.To(own) is { } to ? to : (1, 0);
             (point.Role == PointRole.Sensor ? _measured : _driven).Add(new Tie(point.Id, quantity, factor, offset));
         }
+        LoadHalf(points.Select(p => SiteBuilder.QuantityOf(project, p)).OfType<string>());
+    }
+
+    /// <summary>What is fed, and nobody on the bench drives, runs and asks for half of what it can take: a supply without a load proves little.</summary>
+    private void LoadHalf(IEnumerable<string> tied)
+    {
+        var own = tied.Select(QuantityName.Parse).Where(q => q.Sort == QuantityName.Machine).Select(q => q.Thing).ToHashSet();
+        foreach (SiteMachine machine in _plan.Machines.Where(m => !own.Contains(m.Id)))
+        {
+            foreach (Core.Plant.PlantQuantity quantity in EquipmentKind.Find(machine.Kind).Quantities.Where(q => q.IsDriven))
+            {
+                if (quantity.Unit == "%" || quantity.Key == "run") _plant[_plant.IndexOf($"{QuantityName.Machine}/{machine.Id}/{quantity.Key}")] = quantity.Unit == "%" ? 50 : 1;
+            }
+        }
     }
 
     /// <summary>What stands there.</summary>

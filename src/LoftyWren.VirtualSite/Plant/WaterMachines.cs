@@ -11,10 +11,14 @@ internal sealed class WaterCircuit(SiteMachine drawn) : WaterNode(drawn)
     /// <summary>Heat capacity of water, J/(kg·K), which is also that of a litre.</summary>
     public const double LitreJoules = 4186;
 
+    /// <summary>How warm the water is that comes from beyond what stands here, °C.</summary>
+    public const double FromBeyond = 60;
+
     private const double LeastWatts = 2000, SpreadKelvin = 15, LitresPerKilowatt = 10, LossShare = 0.00005, JoulesPerKilowattHour = 3.6e6;
     private readonly List<Machine> _pumps = [], _fed = [];
     private readonly List<WaterSource> _sources = [];
     private WaterCircuit? _above;
+    private bool _isFedFromBeyond;
     private int _run, _level, _status, _return, _flow, _pressure, _power, _energy;
     private double _conductance, _given, _used, _nominal = double.NaN;
 
@@ -45,7 +49,11 @@ internal sealed class WaterCircuit(SiteMachine drawn) : WaterNode(drawn)
         (this[_run], this[_level], this[TemperatureAt], this[_return], this[_pressure]) = (1, 100, 20, 20, 1.5);
     }
 
-    internal override void Tie(Func<RecordId?, Machine?> find) => _above = CircuitAt(find, Drawn.WaterFrom);
+    internal override void Tie(Func<RecordId?, Machine?> find)
+    {
+        _above = CircuitAt(find, Drawn.WaterFrom);
+        _isFedFromBeyond = Drawn.WaterFrom is not null && find(Drawn.WaterFrom) is null;
+    }
 
     internal override void Has(Machine part)
     {
@@ -74,18 +82,19 @@ internal sealed class WaterCircuit(SiteMachine drawn) : WaterNode(drawn)
         this[_flow] = turns ? _conductance / LitreJoules * 3.6 : 0;
         Lose(LossShare * _conductance * SpreadKelvin * (Temperature - Around) * seconds, seconds);
         if (!turns) return;
-        if (_above is { Turns: true } above) above.Use(Draw(above, 1, seconds));
+        if (_above is { Turns: true } above) above.Use(Draw(above.Temperature, 1, seconds));
+        if (_isFedFromBeyond) Ledger.Unfed += Draw(FromBeyond, 1, seconds);
         int giving = 0;
         foreach (WaterSource source in _sources) giving += source.Gives(Temperature) ? 1 : 0;
         foreach (WaterSource source in _sources)
         {
-            if (source.Gives(Temperature)) source.Take(Draw(source, giving, seconds));
+            if (source.Gives(Temperature)) source.Take(Draw(source.Temperature, giving, seconds));
         }
     }
 
-    private double Draw(WaterNode from, int among, double seconds)
+    private double Draw(double from, int among, double seconds)
     {
-        double joules = Share(_level) * _conductance / among * (from.Temperature - Temperature) * seconds;
+        double joules = Share(_level) * _conductance / among * (from - Temperature) * seconds;
         Take(-joules);
         _given += joules;
         return joules;
