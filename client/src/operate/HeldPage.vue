@@ -27,11 +27,11 @@ const whats = computed(() => [
 ])
 const columns: Column<Held>[] = [
   { key: 'name', title: 'What', sort: (h) => h.name },
-  { key: 'says', title: 'Held at', width: 190 },
-  { key: 'who', title: 'By', width: 100, sort: (h) => h.who },
+  { key: 'says', title: 'Held at', width: 180 },
+  { key: 'who', title: 'By', width: 92, sort: (h) => h.who },
   { key: 'why', title: 'Why' },
-  { key: 'at', title: 'Since', width: 160, sort: (h) => h.at },
-  { key: 'until', title: 'Until', width: 160, sort: (h) => h.until ?? Infinity },
+  { key: 'at', title: 'Since', width: 126, sort: (h) => h.at },
+  { key: 'until', title: 'Until', width: 126, sort: (h) => h.until ?? Infinity },
 ]
 const actions = computed<Action<Held>[]>(() => [
   ...(store.may('operator') ? [{ label: 'Release', run: release, many: true, key: 'Delete' }] : []),
@@ -69,8 +69,8 @@ const actions = computed<Action<Held>[]>(() => [
         ><br /><span class="dim tiny">{{ h.path }}</span></template
       >
       <template #says="{ row: h }"
-        ><span class="mono" :title="h.course ?? undefined">{{ h.says }}</span> <FactTag v-if="h.isInput">simulated</FactTag>
-        <pre v-if="h.course" class="dim tiny course">{{ h.course }}</pre>
+        ><span v-if="!h.course || !h.course.includes('\n')" class="mono">{{ h.says }}</span> <FactTag v-if="h.isInput">simulated</FactTag>
+        <pre v-if="h.course?.includes('\n')" class="dim tiny course">{{ h.course }}</pre>
       </template>
       <template #at="{ row: h }"
         ><span class="mono">{{ siteTime(h.at, zone, true) }}</span></template

@@ -64,6 +64,7 @@ const actions: Action<Finding>[] = [
       <template #what="{ row: f }"
         ><b>{{ f.what }}</b></template
       >
+      <template #since="{ row: f }">{{ f.isOfSite ? 'on site' : f.since }}</template>
       <template #path="{ row: f }"
         ><span class="dim">{{ f.path }}</span></template
       >

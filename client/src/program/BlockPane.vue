@@ -9,6 +9,7 @@ import OwnBlockPane from './OwnBlockPane.vue'
 import SourceInput from './SourceInput.vue'
 import TableInput from './TableInput.vue'
 import type { SequenceWork } from './useSequence'
+import WrapRow from './WrapRow.vue'
 
 /** A block beside the diagram: its kind, label, sources, settings, and the help of its kind. */
 const props = defineProps<{ work: SequenceWork; block: Block }>()
@@ -50,6 +51,7 @@ const setText = (name: string, value: string | null) => set({ texts: value ? { .
       aria-label="Kind"
       @update:model-value="(kind: string) => work.retype(block, kind)"
   /></label>
+  <WrapRow v-if="may" :work="work" />
   <label class="row"
     ><span>Label</span
     ><TextBox

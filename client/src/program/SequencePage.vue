@@ -9,16 +9,19 @@ import InsertBar from './InsertBar.vue'
 import LedgerView from './LedgerView.vue'
 import ModeTable from './ModeTable.vue'
 import OutputPane from './OutputPane.vue'
+import PasteBox from './PasteBox.vue'
 import ScanBar from './ScanBar.vue'
 import SequenceDiagram from './SequenceDiagram.vue'
 import SeveralPane from './SeveralPane.vue'
 import TestList from './TestList.vue'
+import { usePasting } from './usePasting'
 import { useSequence } from './useSequence'
 
 const props = defineProps<{ sequence: string }>()
 const root = ref<HTMLElement>()
 const work = useSequence(() => props.sequence)
 const { view, s, may, picked, held } = work
+const pasting = usePasting(work)
 const block = computed(() => (picked.value.length === 1 ? work.byId(picked.value[0]!) : undefined))
 const output = computed(() => (picked.value.length === 1 ? work.ladderBy(picked.value[0]!) : undefined))
 const tables = computed(() => (s.value?.blocks ?? []).filter((b) => b.kind === 'modes'))
@@ -54,6 +57,8 @@ function key(e: KeyboardEvent) {
   const letter = e.key.toLowerCase()
   if (e.key === 'Delete' && picked.value.length && may.value) void work.remove()
   else if (meta && letter === 'd' && may.value) void work.duplicate()
+  else if (meta && letter === 'c' && picked.value.length && !window.getSelection()?.toString()) pasting.copy()
+  else if (meta && letter === 'v' && may.value && pasting.copied.value) void pasting.paste()
   else if (meta && letter === 'a') picked.value = (s.value?.blocks ?? []).map((b) => b.id)
   else if (!meta && letter === 'l') turn()
   else if (!meta && letter === 'b') root.value?.querySelector<HTMLInputElement>('#insert')?.focus()
@@ -125,6 +130,7 @@ useEventListener(window, 'keydown', key)
         />
         <TestList ref="tests" :sequence="s" :may="may" :say="work.called" :save="work.save" @show="(ids) => (picked = ids)" />
         <ExchangeRow :work="work" />
+        <PasteBox :pasting="pasting" />
       </div>
       <aside class="inspect sheet" aria-label="Properties">
         <p v-if="held" class="bar decides">
@@ -132,7 +138,7 @@ useEventListener(window, 'keydown', key)
         </p>
         <BlockPane v-if="block" :key="block.id" :work="work" :block="block" />
         <OutputPane v-else-if="output" :key="output.pointId" :work="work" :output="output" />
-        <SeveralPane v-else-if="picked.length > 1" :work="work" />
+        <SeveralPane v-else-if="picked.length > 1" :work="work" :pasting="pasting" />
         <p v-else-if="!held" class="dim">
           Choose a block or an output to see and change it. Lines: thick is on, thin is off or a number, dotted is released, dashed is stale or in fault.
         </p>

@@ -127,7 +127,7 @@ const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number 
             :model-value="t.name"
             maxlength="80"
             aria-label="Name of the test"
-            style="width: 320px"
+            style="width: 236px"
             @update:model-value="(n: string) => n.trim() && n.trim() !== t.name && patch(t.id, { name: n.trim() }, `Renamed a test to ‘${n.trim()}’`)"
           />
           <b v-else>{{ t.name }}</b>
@@ -148,7 +148,7 @@ const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number 
             :options="grounds"
             :disabled="!may"
             :aria-label="`What ‘${t.name}’ is lived on`"
-            style="width: 178px"
+            style="width: 160px"
             @update:model-value="(on: View['on']) => patch(t.id, { on }, `‘${t.name}’ is lived ${grounds.find((g) => g.value === on)!.label}`)"
           />
           <span class="space" />
@@ -223,7 +223,7 @@ ol {
   align-items: center;
 }
 .proves {
-  width: 190px;
+  width: 150px;
 }
 .went {
   display: grid;

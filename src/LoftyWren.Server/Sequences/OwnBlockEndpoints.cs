@@ -1,3 +1,4 @@
+using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Sequences.Ledger;
@@ -20,6 +21,21 @@ public sealed record OwnBlockLine(string Name, int Revision, int Inputs, int Out
 /// <summary>What is inside an own block, as lines of a ledger with the block each is of.</summary>
 public sealed record InsideView(IReadOnlyList<LedgerLine> Lines, int Latest);
 
+/// <summary>Blocks that a block of a kind is to stand behind.</summary>
+public sealed record WrapRequest(IReadOnlyList<string> Blocks, BlockKind Kind);
+
+/// <summary>What was copied of another sequence: blocks by their ids, outputs as o:id; and which points somebody chose in place of theirs, or that one is to be left open.</summary>
+public sealed record PasteRequest(RecordId From, IReadOnlyList<string> Picked, IReadOnlyList<PasteChoice> Choices);
+
+/// <summary>The point that somebody chose in place of another; none to leave it open.</summary>
+public sealed record PasteChoice(RecordId Was, RecordId? Is);
+
+/// <summary>A point of what is pasted, in words: which it was, which it becomes (none where it must be asked for), and why.</summary>
+public sealed record PasteLine(RecordId Was, string WasName, RecordId? Is, string IsName, string Why, bool IsCommanded);
+
+/// <summary>A sequence with what was pasted, which is kept by putting it; its points, what is new, and how many inputs were left open.</summary>
+public sealed record PastedSequence(Sequence Sequence, IReadOnlyList<PasteLine> Points, IReadOnlyList<string> Made, int Opened, string From);
+
 internal static class OwnBlockEndpoints
 {
     public static void Map(RouteGroupBuilder api)
@@ -31,6 +47,24 @@ internal static class OwnBlockEndpoints
         }).For(Role.Viewer);
         api.MapPost("/sequences/{id}/together", Results<Ok<PartedSequence>, ProblemHttpResult> (string id, TogetherRequest request, Workspace workspace) =>
             Parted(workspace, id, s => Parting.Together(workspace.Project, s, request.Blocks, request.Name))).For(Role.Engineer);
+        api.MapPost("/sequences/{id}/wrap", Results<Ok<PartedSequence>, ProblemHttpResult> (string id, WrapRequest request, Workspace workspace) =>
+            Parted(workspace, id, s => Wrapping.Around(workspace.Project, s, request.Blocks, request.Kind, RecordId.New("wrap").Value))).For(Role.Engineer);
+        api.MapPost("/sequences/{id}/paste", Results<Ok<PastedSequence>, ProblemHttpResult> (string id, PasteRequest request, Workspace workspace) =>
+        {
+            Project project = workspace.Project;
+            if (Find(workspace, id) is not { } into) return Problems.Missing("sequence");
+            if (project.Find<Sequence>(request.From) is not { } from) return Problems.Refused("The sequence that was copied from is not there any more.");
+            try
+            {
+                Pasted pasted = Pasting.Into(project, into, from, [.. request.Picked], request.Choices.DistinctBy(c => c.Was).ToDictionary(c => c.Was, c => c.Is));
+                string called(RecordId? point) => point is { } p && project.Find(p) is { } record ? $"{(record.ParentId is { } owner ? project.Find(owner)?.Name : null)} · {record.Name}" : "";
+                return TypedResults.Ok(new PastedSequence(pasted.Sequence, [.. pasted.Matches.Select(m => new PasteLine(m.Was, called(m.Was), m.Is, called(m.Is), m.Why, m.IsCommanded))], pasted.Made, pasted.Opened, from.Name));
+            }
+            catch (InvalidOperationException e)
+            {
+                return Problems.Refused(e.Message);
+            }
+        }).For(Role.Engineer);
         api.MapPost("/sequences/{id}/apart/{block}", Results<Ok<PartedSequence>, ProblemHttpResult> (string id, string block, Workspace workspace) =>
             Parted(workspace, id, s => (Parting.TakenApart(s, block), null))).For(Role.Engineer);
         api.MapPost("/sequences/{id}/renew/{block}", Results<Ok<PartedSequence>, ProblemHttpResult> (string id, string block, Workspace workspace) =>

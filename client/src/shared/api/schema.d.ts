@@ -5286,6 +5286,88 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sequences/{id}/wrap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["WrapRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PartedSequence"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/paste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PasteRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PastedSequence"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sequences/{id}/apart/{block}": {
         parameters: {
             query?: never;
@@ -11992,6 +12074,35 @@ export interface components {
             flags: number;
             text: string;
         };
+        /** @description The point that somebody chose in place of another; none to leave it open. */
+        PasteChoice: {
+            was: components["schemas"]["RecordId"];
+            is: null | components["schemas"]["RecordId"];
+        };
+        /** @description A point of what is pasted, in words: which it was, which it becomes (none where it must be asked for), and why. */
+        PasteLine: {
+            was: components["schemas"]["RecordId"];
+            wasName: string;
+            is: null | components["schemas"]["RecordId"];
+            isName: string;
+            why: string;
+            isCommanded: boolean;
+        };
+        /** @description What was copied of another sequence: blocks by their ids, outputs as o:id; and which points somebody chose in place of theirs, or that one is to be left open. */
+        PasteRequest: {
+            from: components["schemas"]["RecordId"];
+            picked: string[];
+            choices: components["schemas"]["PasteChoice"][];
+        };
+        /** @description A sequence with what was pasted, which is kept by putting it; its points, what is new, and how many inputs were left open. */
+        PastedSequence: {
+            sequence: components["schemas"]["Sequence"];
+            points: components["schemas"]["PasteLine"][];
+            made: string[];
+            /** Format: int32 */
+            opened: number;
+            from: string;
+        };
         /** @description What a phrase does, or where it was not understood. */
         PhraseAnswer: {
             sentence: string;
@@ -14240,6 +14351,11 @@ export interface components {
             count: number;
             suggestion: null | string;
             where: string[];
+        };
+        /** @description Blocks that a block of a kind is to stand behind. */
+        WrapRequest: {
+            blocks: string[];
+            kind: components["schemas"]["BlockKind"];
         };
     };
     responses: never;

@@ -46,7 +46,7 @@ async function hold() {
 
 <template>
   <form class="hold" @submit.prevent="hold" @keydown.esc.stop="emit('done')">
-    <div v-if="isInput" class="row"><span>It</span><ChooseOne v-model="how" :options="hows" label="How it is simulated" /></div>
+    <ChooseOne v-if="isInput" v-model="how" :options="hows" label="How it is simulated" />
     <label v-if="how === 'course'" class="row"
       ><span>Course</span
       ><TextBox v-model="course" type="textarea" mono required maxlength="8000" :rows="4" :placeholder="example" spellcheck="false" aria-label="Course"
