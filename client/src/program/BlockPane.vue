@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import type { Block } from '../shared/api/records'
 import { shownInputs } from './diagram'
 import { post, type Schemas } from '../shared/api/http'
@@ -8,6 +8,7 @@ import BlockFacts from './BlockFacts.vue'
 import OwnBlockPane from './OwnBlockPane.vue'
 import SourceInput from './SourceInput.vue'
 import TableInput from './TableInput.vue'
+import TuningBox from './TuningBox.vue'
 import type { SequenceWork } from './useSequence'
 import WrapRow from './WrapRow.vue'
 
@@ -34,6 +35,7 @@ watch(
   },
   { immediate: true },
 )
+const tuning = ref(false)
 const set = (patch: Partial<Block>) => props.work.setBlock(props.block.id, patch)
 const unit = (name: string) => props.work.settingUnit(props.block.id, name)
 const setText = (name: string, value: string | null) => set({ texts: value ? { ...props.block.texts, [name]: value.trim() } : null })
@@ -51,6 +53,8 @@ const setText = (name: string, value: string | null) => set({ texts: value ? { .
       aria-label="Kind"
       @update:model-value="(kind: string) => work.retype(block, kind)"
   /></label>
+  <p v-if="may && type.isLoop" class="acts"><NButton id="tune" size="small" @click="tuning = true">Tune…</NButton></p>
+  <TuningBox v-if="tuning" :work="work" :block="block" @close="tuning = false" />
   <WrapRow v-if="may" :work="work" />
   <label class="row"
     ><span>Label</span

@@ -17,6 +17,18 @@ public sealed class EngineStand(ControllerImage image, RecordId sequence, IBench
     private ControllerEngine _engine = new(image);
     private long _now;
 
+    /// <summary>The moment it has come to, ms of site time.</summary>
+    public long Now => _now;
+
+    /// <summary>Another program of the same sequence on the same plant, at the same moment and with what was given; its blocks begin anew.</summary>
+    public EngineStand Otherwise(ControllerImage other)
+    {
+        var stand = new EngineStand(other, sequence, plant) { _now = _now };
+        foreach (var (point, value) in _given) stand.Give(point, value);
+        stand.GoTo(_now);
+        return stand;
+    }
+
     /// <inheritdoc/>
     public DateTimeZone Zone => _engine.Zone;
 

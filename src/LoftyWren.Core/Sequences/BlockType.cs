@@ -203,6 +203,9 @@ public sealed record BlockType(
     /// <summary>Whether it belongs to an older version.</summary>
     public bool IsRetired => Succeeds is not null;
 
+    /// <summary>Whether it is a loop with gain, ti and td, which can be tried on its plant and tuned.</summary>
+    public bool IsLoop { get; init; }
+
     // The families, in the order of the menu.
     private static readonly string[] Groups = ["Control", "Logic", "Select", "Time", "Compare", "Arithmetic", "Convert", "Count", "Drives", "Plant", "Air", "Controller", "Own", "Version 1"];
 
@@ -269,7 +272,7 @@ public sealed record BlockType(
             [new("measured", "measured", PinKind.Analog, true), new("setpoint", "setpoint", PinKind.Analog, true), new("enable", "enable", PinKind.Binary), new("track", "track", PinKind.Analog), new("forward", "feed forward", PinKind.Analog)], [new("out", "out", PinKind.Analog) { Unit = "%" }], true,
             [new("gain", "gain (% per unit)", "", 10, 0, 10_000), new("ti", "integral time", "s", 600, 0, 86_400), new("td", "derivative time", "s", 0, 0, 86_400), new("filter", "derivative filter (share of td)", "", 0.25, 0.05, 1), new("low", "lowest output", "%", 0, -100, 100), new("high", "highest output", "%", 100, -100, 100)],
             [choice("action", "action", ("reverse", "reverse (heating)"), ("direct", "direct (cooling)"))]) with
-        { Cells = 7, Infers = BlockTyping.Loop, Refuses = (type, block) => type.Number(block, "low") >= type.Number(block, "high") ? $"The lowest output of ‘{block.Called()}’ is not below its highest." : null, Speaks = (_, block) => block.Inputs.ContainsKey("enable") ? BlockSpeech.Releases : BlockSpeech.WithInputs, Example = new("°C", 19, 23) };
+        { Cells = 7, IsLoop = true, Infers = BlockTyping.Loop, Refuses = (type, block) => type.Number(block, "low") >= type.Number(block, "high") ? $"The lowest output of ‘{block.Called()}’ is not below its highest." : null, Speaks = (_, block) => block.Inputs.ContainsKey("enable") ? BlockSpeech.Releases : BlockSpeech.WithInputs, Example = new("°C", 19, 23) };
         yield return plain(BlockKind.MinimumTimes, "Minimum on and off", "minimum times run anti short cycle keep for at least do not chatter rest", "Control", binaryIn, binaryOut, true,
             [new("minOn", "on for at least", "s", 180, 0, 86_400), new("minOff", "off for at least", "s", 120, 0, 86_400)]) with
         { Speaks = (_, _) => BlockSpeech.Always, HoldsTimes = true, How = t => $" since {t.Time(t.Memory(1))}: at least {t.Length("minOn")} on and {t.Length("minOff")} off" };

@@ -7,6 +7,7 @@ using LoftyWren.Server.Accounts;
 using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
+using LoftyWren.VirtualSite.Plant;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace LoftyWren.Server.Sequences;
@@ -44,6 +45,9 @@ public sealed record TestTextRequest(string Text);
 
 /// <summary>The steps of a text, and what of it cannot be read.</summary>
 public sealed record TestReading(IReadOnlyList<TestStep> Steps, IReadOnlyList<TestProblem> Problems);
+
+/// <summary>How to try a loop: by a relay or by a step, by how many % its output is moved, and what is done before, as the steps of a test.</summary>
+public sealed record TuningRequest(TuningWay Way, double By, string Before);
 
 /// <summary>Which tests to run; all where none is named.</summary>
 public sealed record TestRunRequest(IReadOnlyList<string>? Tests = null);
@@ -106,6 +110,23 @@ internal static class ProofEndpoints
             if (Proposing.Of(project, sequence, asked, RecordId.New("test").Value) is not { } proposal)
                 return Problems.Refused("Its words name nothing that can be set and nothing that must follow. Say of which output it speaks (runs, opens, is shut) and from what (above 29 °C, while somebody is there), or write the test yourself.");
             return TypedResults.Ok(new ProposalView(proposal.Test, TestText.Write(proposal.Test.Steps, new SubjectNames(project, sequence)), proposal.Passes));
+        }).For(Role.Engineer);
+        api.MapPost("/sequences/{id}/tuning/{block}", Results<Ok<Tuned>, ProblemHttpResult> (string id, string block, TuningRequest request, Workspace workspace) =>
+        {
+            if (Find(workspace, id) is not { } sequence) return Problems.Missing("sequence");
+            if (request.Before.Length > MostText) return Problems.Refused($"What is done before has at most {MostText} characters.");
+            Project project = workspace.Project;
+            var (steps, problems) = TestText.Read(request.Before, new SubjectNames(project, sequence));
+            if (problems is [var wrong, ..]) return Problems.Refused($"Line {wrong.Line}, character {wrong.At + 1}: {wrong.Sentence}");
+            if (steps.Sum(s => s.Seconds) > 86_400) return Problems.Refused("What is done before lasts at most a day.");
+            try
+            {
+                return TypedResults.Ok(LoopTuning.Try(project, sequence, block, request.Way, request.By, steps, image => new BenchPlant(project, [.. image.Records.OfType<Point>()])));
+            }
+            catch (InvalidOperationException e)
+            {
+                return Problems.Refused(e.Message);
+            }
         }).For(Role.Engineer);
         api.MapPost("/sequences/{id}/tests/run", Results<Ok<TestsView>, ProblemHttpResult> (string id, TestRunRequest request, Workspace workspace, ProofShelf shelf, TimeProvider clock) =>
         {

@@ -4765,6 +4765,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sequences/{id}/tuning/{block}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    block: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TuningRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Tuned"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sequences/{id}/tests/run": {
         parameters: {
             query?: never;
@@ -8269,6 +8311,8 @@ export interface components {
             operator?: null | string;
             /** @description Whether it belongs to an older version. */
             isRetired?: boolean;
+            /** @description Whether it is a loop with gain, ti and td, which can be tried on its plant and tuned. */
+            isLoop?: boolean;
         };
         /** @description A kind of block with its help. */
         BlockView: {
@@ -11619,6 +11663,20 @@ export interface components {
             sequence: components["schemas"]["Sequence"];
             notes: components["schemas"]["LogicNote"][];
         };
+        /** @description Settings for a loop, and what they are for. */
+        LoopProposal: {
+            for: string;
+            settings: components["schemas"]["LoopSettings"];
+        };
+        /** @description Settings of a PID block: gain in % per unit of what is measured, integral and derivative time in s. */
+        LoopSettings: {
+            /** Format: double */
+            gain: number;
+            /** Format: double */
+            ti: number;
+            /** Format: double */
+            td: number;
+        };
         /** @description Where a new project is. */
         MadeProject: {
             id: string;
@@ -14237,6 +14295,47 @@ export interface components {
          * @enum {unknown}
          */
         TrendMode: "interval" | "change";
+        /** @description A loop that was tried: what was found in words, the settings it has and those it could have, the trial, and how the loop answers a new setpoint under each. */
+        Tuned: {
+            /** @description What was found, a sentence each. */
+            found: string[];
+            /** @description The settings that the block has. */
+            now: components["schemas"]["LoopSettings"];
+            /** @description Settings by the rules, each with what it is for. */
+            proposals: components["schemas"]["LoopProposal"][];
+            /**
+             * Format: double
+             * @description How long the trial was, s.
+             */
+            trialSeconds: number;
+            /** @description The measurement, where there is one the model of it, and the output. */
+            trial: components["schemas"]["TuningCurve"][];
+            /**
+             * Format: double
+             * @description How long each answer was looked at, s.
+             */
+            responseSeconds: number;
+            /** @description The setpoint, and the measurement under the present settings and under each proposal. */
+            responses: components["schemas"]["TuningCurve"][];
+        };
+        /** @description What a curve is called, and its values at even steps of time. */
+        TuningCurve: {
+            name: string;
+            unit: null | string;
+            values: number[];
+        };
+        /** @description How to try a loop: by a relay or by a step, by how many % its output is moved, and what is done before, as the steps of a test. */
+        TuningRequest: {
+            way: components["schemas"]["TuningWay"];
+            /** Format: double */
+            by: number;
+            before: string;
+        };
+        /**
+         * @description How a loop is tried.
+         * @enum {unknown}
+         */
+        TuningWay: "relay" | "step";
         /** @description A secret as it was typed, twice. */
         TypedSecrets: {
             account: string;
