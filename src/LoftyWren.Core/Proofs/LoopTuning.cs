@@ -1,3 +1,4 @@
+using System.Globalization;
 using LoftyWren.Core.Images;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
@@ -31,7 +32,7 @@ public sealed record Tuned(IReadOnlyList<string> Found, LoopSettings Now, IReadO
 
 /// <summary>
 /// Tries a PID loop on its plant: the sequence runs closed until it is settled, then the output is moved in place of the block
-/// and what the measurement makes of it is looked at; then the loop answers a new setpoint under the settings it has and those
+/// and what the measurement makes of it is looked at, beside a twin whose output stays: weather and people have no part in it. Then the loop answers a new setpoint under the settings it has and those
 /// that are proposed. All on the bench, the same every time.
 /// </summary>
 public sealed class LoopTuning
@@ -77,7 +78,12 @@ public sealed class LoopTuning
 
     private string? Unit => _loop.Inputs["measured"] is PointSource p ? _project.Find<Point>(p.PointId)?.Unit : _loop.Inputs["measured"] is BlockSource b ? _typing.Outputs.GetValueOrDefault((b.BlockId, b.Pin)).Unit?.Symbol : null;
 
-    private string Say(double value) => $"{value:0.###} {Unit}".TrimEnd();
+    private string Say(double value) => string.Create(CultureInfo.InvariantCulture, $"{value:0.##} {Unit}").TrimEnd();
+
+    // A difference of temperatures is none.
+    private string SayBy(double difference) => string.Create(CultureInfo.InvariantCulture, $"{difference:0.###} {Units.Unit.Find(Unit)?.Difference.Symbol ?? Unit}").TrimEnd();
+
+    private static string SayTime(double seconds) => seconds < 120 ? string.Create(CultureInfo.InvariantCulture, $"{seconds:0} s") : seconds < 7200 ? string.Create(CultureInfo.InvariantCulture, $"{seconds / 60:0.#} min") : string.Create(CultureInfo.InvariantCulture, $"{seconds / 3600:0.#} h");
 
     private Tuned Try(TuningWay way, double by)
     {
@@ -88,12 +94,13 @@ public sealed class LoopTuning
         if (way == TuningWay.Relay && room < by) by = room;
         if (way == TuningWay.Step && High - output < by) by = Math.Max(Low - output, -by);
         if (Math.Abs(by) < 1) throw new InvalidOperationException($"Where the trial begins the output stands at {output:0.#} %, at a limit, so it cannot be moved. Choose a moment at which it is at work, or say so in the preparation.");
-        ITestStand open = ((EngineStand)stand).Otherwise(Opened(_image));
+        ITestStand open = stand.Otherwise(Opened(_image)), twin = Settled(_image).Stand.Otherwise(Opened(_image));
+        twin.Give(Output, new PinValue(output, StatusFlags.None));
         var found = new List<string> { $"Settled, the output stands at {output:0.#} % and the measurement at {Say(measured)}." };
-        return way == TuningWay.Relay ? Swung(open, now, output, measured, by, found) : Stepped(open, now, output, measured, by, found);
+        return way == TuningWay.Relay ? Swung(open, twin, now, output, measured, by, found) : Stepped(open, twin, now, output, measured, by, found);
     }
 
-    private Tuned Swung(ITestStand open, long now, double output, double middle, double by, List<string> found)
+    private Tuned Swung(ITestStand open, ITestStand twin, long now, double output, double middle, double by, List<string> found)
     {
         double differential = 0.002 * Math.Max(1, Math.Abs(middle));
         var values = new List<double>();
@@ -102,17 +109,18 @@ public sealed class LoopTuning
         bool up = true;
         for (int i = 0; i * Every < LongestSeconds && turns.Count < (2 * Swings) + 1; i++)
         {
-            double is_ = Measured(open), off = IsReverse ? middle - is_ : is_ - middle;
+            double there = middle + Measured(open) - Measured(twin), off = IsReverse ? middle - there : there - middle;
             if (up ? off < -differential : off > differential)
             {
                 up = !up;
                 turns.Add(i);
             }
             open.Give(Output, new PinValue(output + (up ? by : -by), StatusFlags.None));
-            values.Add(is_);
+            values.Add(there);
             outputs.Add(output + (up ? by : -by));
             now += (long)(Every * 1000);
             open.GoTo(now);
+            twin.GoTo(now);
         }
         if (turns.Count < 5) throw new InvalidOperationException($"In {LongestSeconds / 3600:0} h the loop did not swing: the output, moved by ± {by:0.#} %, brought the measurement back {turns.Count} time{(turns.Count == 1 ? "" : "s")} only. {(turns.Count == 0 ? "Is its action the right way round, and is its output tied to the plant? " : "")}Move the output by more, or try a step.");
         // The first swings find their way; the last are measured. Each swing is from one turn down to the next.
@@ -120,42 +128,52 @@ public sealed class LoopTuning
         var swings = downs.Zip(downs.Skip(1), (a, b) => (Period: (b - a) * Every, Half: (values.Skip(a).Take(b - a + 1).Max() - values.Skip(a).Take(b - a + 1).Min()) / 2)).TakeLast(3).ToList();
         var swing = new Swing(Median(swings.Select(s => s.Half)), Median(swings.Select(s => s.Period)));
         double ultimate = LoopRules.UltimateGain(by, swing, differential);
-        found.Add($"Under a relay of ± {by:0.#} % it swings by ± {Say(swing.Amplitude)} every {TestStep.Length(Math.Round(swing.Period))}: it would just swing by itself at a gain of {ultimate:0.##} % per unit.");
+        found.Add($"Under a relay of ± {by:0.#} % it swings by ± {SayBy(swing.Amplitude)} every {SayTime(swing.Period)}: it would just swing by itself at a gain of {ultimate:0.##} % per unit.");
         return Told(found, Rounded(LoopRules.Of(ultimate, swing.Period)), values.Count * Every, [new("measured", Unit, Thin(values)), new("output", "%", Thin(outputs))], 4 * swing.Period);
     }
 
-    private Tuned Stepped(ITestStand open, long now, double output, double begin, double by, List<string> found)
+    private Tuned Stepped(ITestStand open, ITestStand twin, long now, double output, double begin, double by, List<string> found)
     {
         var values = new List<double>();
         var outputs = new List<double>();
+        int furthest = 0;
         open.Give(Output, new PinValue(output + by, StatusFlags.None));
         for (int i = 0; i * Every < LongestSeconds; i++)
         {
-            values.Add(Measured(open));
+            values.Add(begin + Measured(open) - Measured(twin));
             outputs.Add(output + (i == 0 ? 0 : by));
-            // Settled once the last fifth of it has hardly moved, after half an hour at least.
-            if (i * Every > 1800 && i % 60 == 0 && Math.Abs(values[^1] - values[values.Count * 4 / 5]) < 0.01 * Math.Abs(values[^1] - values[0])) break;
+            double gone = Math.Abs(values[^1] - values[0]);
+            if (gone > Math.Abs(values[furthest] - values[0])) furthest = i;
+            // Settled once the last fifth of it has hardly moved, after half an hour at least; over once it goes back, as when what it drives is switched off in the evening.
+            if (i * Every > 1800 && i % 60 == 0 && Math.Abs(values[^1] - values[values.Count * 4 / 5]) < 0.01 * gone) break;
+            if (i * Every > 1800 && gone < 0.9 * Math.Abs(values[furthest] - values[0]))
+            {
+                values.RemoveRange(furthest + 1, values.Count - furthest - 1);
+                outputs.RemoveRange(furthest + 1, outputs.Count - furthest - 1);
+                break;
+            }
             now += (long)(Every * 1000);
             open.GoTo(now);
+            twin.GoTo(now);
         }
         if (LoopRules.Fit(values, Every, by) is not { } model || Math.Abs(values[^1] - values[0]) < 1e-3) throw new InvalidOperationException($"The output went by {by:0.#} %, and the measurement stayed at {Say(begin)}. Is the output tied to the plant, and does what it drives run? Say so in the preparation.");
-        if (model.Gain > 0 != IsReverse) throw new InvalidOperationException($"With {Math.Abs(by):0.#} % {(by > 0 ? "more" : "less")} the measurement {(values[^1] > values[0] ? "rose" : "fell")} by {Say(Math.Abs(values[^1] - values[0]))}: the action of the block, {(IsReverse ? "reverse (heating)" : "direct (cooling)")}, is the wrong way round.");
-        found.Add($"A step of {by:0.#} % moves it by {Say(values[^1] - values[0])}: {Say(model.Gain)} per %, a lag of {TestStep.Length(Math.Round(model.Lag))} behind a dead time of {TestStep.Length(Math.Round(model.DeadTime))}.");
+        if (model.Gain > 0 != IsReverse) throw new InvalidOperationException($"With {Math.Abs(by):0.#} % {(by > 0 ? "more" : "less")} the measurement {(values[^1] > values[0] ? "rose" : "fell")} by {SayBy(Math.Abs(values[^1] - values[0]))}: the action of the block, {(IsReverse ? "reverse (heating)" : "direct (cooling)")}, is the wrong way round.");
+        found.Add($"A step of {by:0.#} % moves it by {SayBy(values[^1] - values[0])}: {SayBy(model.Gain)} per %, a lag of {SayTime(model.Lag)} behind a dead time of {SayTime(model.DeadTime)}.");
         List<double> fitted = [.. values.Select((_, i) => values[0] + (by * model.After(i * Every)))];
         return Told(found, Rounded(LoopRules.Of(model, _sequence.ScanSeconds)), values.Count * Every, [new("measured", Unit, Thin(values)), new("one lag behind a dead time", Unit, Thin(fitted)), new("output", "%", Thin(outputs))], Math.Max(3600, 5 * (model.DeadTime + model.Lag)));
     }
 
     private Tuned Told(List<string> found, IReadOnlyList<LoopProposal> proposals, double seconds, IReadOnlyList<TuningCurve> trial, double response)
     {
-        response = Math.Clamp(response, 1800, 43_200);
+        response = Math.Clamp(response, 1800, 14_400);
         var curves = new List<TuningCurve>();
         foreach (LoopProposal each in proposals.Prepend(new LoopProposal("as it is", Settings)))
         {
             var (values, wanted) = Answer(each.Settings, response);
             if (curves.Count == 0) curves.Add(new TuningCurve("setpoint", Unit, Thin(wanted)));
             curves.Add(new TuningCurve(each.For, Unit, Thin(values)));
-            double step = wanted[^1] - values[0], beyond = values.Max(v => (v - wanted[^1]) * Math.Sign(step)), error = values.Zip(wanted, (v, w) => Math.Abs(v - w)).Average();
-            found.Add($"{(each.For == "as it is" ? "As it is" : char.ToUpperInvariant(each.For[0]) + each.For[1..])}: on a setpoint {Say(step)} further it is {Say(error)} off on average over {TestStep.Length(Math.Round(response / 60) * 60)}{(beyond > 0.02 * Math.Abs(step) ? $", and goes {Say(beyond)} beyond it" : ", and does not go beyond it")}.");
+            double step = wanted[^1] - wanted[0], beyond = values.Max(v => (v - values[0] - step) * Math.Sign(step)), error = values.Average(v => Math.Abs(values[0] + step - v));
+            found.Add($"{(each.For == "as it is" ? "As it is" : char.ToUpperInvariant(each.For[0]) + each.For[1..])}: {SayBy(step)} further it is {SayBy(error)} off on average over {SayTime(response)}{(beyond > 0.02 * Math.Abs(step) ? $", and goes {SayBy(beyond)} beyond" : ", and does not go beyond")}.");
         }
         return new Tuned(found, Settings, proposals, seconds, trial, response, curves);
     }
@@ -166,27 +184,31 @@ public sealed class LoopTuning
         Block tuned = _loop with { Numbers = new Dictionary<string, double>(_loop.Numbers) { ["gain"] = settings.Gain, ["ti"] = settings.Ti, ["td"] = settings.Td } };
         ControllerImage image = With(_image, s => s with { Blocks = [.. s.Blocks.Select(b => b.Id == tuned.Id ? tuned : b)] });
         var (stand, now) = Settled(image);
-        double before = Read(stand, _loop.Inputs["setpoint"]) ?? Measured(stand), wanted = before + (Units.Unit.Find(Unit)?.Quantity == Units.Quantity.Temperature ? 1 : Math.Max(1, Math.Abs(before) * 0.05));
-        ITestStand moved = ((EngineStand)stand).Otherwise(With(image, s => s with { Blocks = [.. s.Blocks.Select(b => b.Id == _loop.Id ? b with { Inputs = new Dictionary<string, Source>(b.Inputs) { ["setpoint"] = new PointSource(Setpoint) } } : b)] }));
+        double measured = Measured(stand), before = Read(stand, _loop.Inputs["setpoint"]) ?? measured, wanted = before + (Units.Unit.Find(Unit)?.Quantity == Units.Quantity.Temperature ? 1 : Math.Max(1, Math.Abs(before) * 0.05));
+        ControllerImage told = With(image, s => s with { Blocks = [.. s.Blocks.Select(b => b.Id == _loop.Id ? b with { Inputs = new Dictionary<string, Source>(b.Inputs) { ["setpoint"] = new PointSource(Setpoint) } } : b)] });
+        // Beside a twin whose setpoint stays, under the same settings: weather and people have no part in the answer.
+        ITestStand moved = stand.Otherwise(told), twin = Settled(image).Stand.Otherwise(told);
         moved.Give(Setpoint, new PinValue(wanted, StatusFlags.None));
+        twin.Give(Setpoint, new PinValue(before, StatusFlags.None));
         List<double> values = [], wants = [];
         long period = Math.Max(1000, (long)(_sequence.ScanSeconds * 1000)), next = now;
         for (double t = 0; t <= seconds; t += period / 1000.0)
         {
             if (now >= next)
             {
-                values.Add(Measured(moved));
+                values.Add(measured + Measured(moved) - Measured(twin));
                 wants.Add(values.Count == 1 ? before : wanted);
                 next += (long)(Every * 1000);
             }
             now += period;
             moved.GoTo(now);
+            twin.GoTo(now);
         }
         return (values, wants);
     }
 
     /// <summary>The sequence in a program on its plant, prepared and left to itself until it has settled.</summary>
-    private (ITestStand Stand, long Now) Settled(ControllerImage image)
+    private (EngineStand Stand, long Now) Settled(ControllerImage image)
     {
         var stand = new EngineStand(image, _sequence.Id, _plant(image));
         Proof proof = ProofBench.Prove(_project, _sequence, _preparation with { Steps = [.. _preparation.Steps, new WaitStep(SettlingSeconds)] }, stand);

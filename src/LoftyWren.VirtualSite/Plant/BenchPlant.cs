@@ -1,15 +1,17 @@
+using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Proofs;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Units;
+using LoftyWren.VirtualSite.Wiring;
 
 namespace LoftyWren.VirtualSite.Plant;
 
 /// <summary>
-/// The plant around a sequence on the bench, tied to its points directly: no terminals, no drives that take their time, no
-/// sensors that lag. It has the weather and the people of the virtual site.
+/// The plant around a sequence on the bench, tied to its points directly, without terminals: thermometers lag and drives take
+/// their time as on the site, but nothing makes noise. It has the weather and the people of the virtual site.
 /// </summary>
 public sealed class BenchPlant : IBenchPlant
 {
@@ -18,7 +20,24 @@ public sealed class BenchPlant : IBenchPlant
     private readonly List<Tie> _driven = [], _measured = [];
     private long _next;
 
-    private sealed record Tie(RecordId Point, int Quantity, double Factor, double Offset);
+    /// <summary>A point on the bench: what its sensor is at, or its drive, in the unit of the quantity.</summary>
+    private sealed class Tie(RecordId point, int quantity, double factor, double offset, double each)
+    {
+        public RecordId Point => point;
+
+        public int Quantity => quantity;
+
+        public double At { get; set; } = double.NaN;
+
+        public double Factor => factor;
+
+        public double Offset => offset;
+
+        /// <summary>A sensor looks: a thermometer follows with its lag. A drive goes as far as it comes in a step.</summary>
+        public void Step(double to) => At = double.IsNaN(At) ? to : At + (IsDrive ? Math.Clamp(to - At, -each, each) : (to - At) * each);
+
+        public bool IsDrive { get; init; }
+    }
 
     /// <summary>Builds it; see <see cref="SiteBuilder.Around"/>.</summary>
     public BenchPlant(Project project, IReadOnlyCollection<Point> points)
@@ -29,7 +48,8 @@ public sealed class BenchPlant : IBenchPlant
         {
             if (SiteBuilder.QuantityOf(project, point) is not { } name || _plant.IndexOf(name) is not (>= 0 and var quantity)) continue;
             var (factor, offset) = Plant.UnitOf(name) is { } native && Unit.Find(point.Unit) is { } own && native.To(own) is { } to ? to : (1, 0);
-            (point.Role == PointRole.Sensor ? _measured : _driven).Add(new Tie(point.Id, quantity, factor, offset));
+            if (point.Role == PointRole.Sensor) _measured.Add(new Tie(point.Id, quantity, factor, offset, Plant.UnitOf(name)?.Quantity == Quantity.Temperature ? Math.Min(1, Plant.StepSeconds / FieldWire.LagSeconds) : 1));
+            else _driven.Add(new Tie(point.Id, quantity, factor, offset, project.BindingOf(point.Id) is Fitting { RunTimeSeconds: > 0 } fitting ? Math.Abs(fitting.High - fitting.Low) * Plant.StepSeconds / fitting.RunTimeSeconds : double.PositiveInfinity) { IsDrive = true });
         }
         LoadHalf(points.Select(p => SiteBuilder.QuantityOf(project, p)).OfType<string>());
     }
@@ -63,18 +83,25 @@ public sealed class BenchPlant : IBenchPlant
     {
         if (_measured.Find(t => t.Point == point) is not { } tie) return false;
         _plant.Have(tie.Quantity, (value - tie.Offset) / tie.Factor);
+        tie.At = double.NaN;
         return true;
     }
 
     /// <inheritdoc/>
     public void GoTo(long now, Func<RecordId, PinValue> commanded, Action<RecordId, double> measured)
     {
-        foreach (Tie tie in _driven)
+        foreach (Tie tie in _measured.Where(t => double.IsNaN(t.At))) tie.Step(_plant[tie.Quantity]);
+        for (; _next <= now; _next += Plant.StepSeconds * 1000)
         {
-            PinValue asked = commanded(tie.Point);
-            _plant[tie.Quantity] = asked.IsUsable ? asked.Value : 0;
+            foreach (Tie tie in _driven)
+            {
+                PinValue asked = commanded(tie.Point);
+                tie.Step(asked.IsUsable ? asked.Value : 0);
+                _plant[tie.Quantity] = tie.At;
+            }
+            _plant.Step(_next);
+            foreach (Tie tie in _measured) tie.Step(_plant[tie.Quantity]);
         }
-        for (; _next <= now; _next += Plant.StepSeconds * 1000) _plant.Step(_next);
-        foreach (Tie tie in _measured) measured(tie.Point, (_plant[tie.Quantity] * tie.Factor) + tie.Offset);
+        foreach (Tie tie in _measured) measured(tie.Point, (tie.At * tie.Factor) + tie.Offset);
     }
 }

@@ -17,7 +17,10 @@ internal readonly record struct SensorState(double Lagged, uint Noise, double No
 /// <summary>One wire with its sensor or actuator at work: lag, noise and faults on the way in, stuck drives on the way out.</summary>
 internal sealed class FieldWire(Wire wire, int quantity, BuiltInFault? fault, int seed)
 {
-    private const double LagSeconds = 45, NoiseKelvin = 0.03;
+    /// <summary>How a thermometer follows, s.</summary>
+    public const double LagSeconds = 45;
+
+    private const double NoiseKelvin = 0.03;
     private readonly bool _lags = Plant.Plant.UnitOf(wire.Quantity)?.Quantity == Core.Units.Quantity.Temperature;
     private readonly Signal _signal = wire.Signal;
     private readonly SignalSettings _settings = wire.Settings;
