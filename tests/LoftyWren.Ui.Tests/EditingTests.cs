@@ -113,6 +113,116 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
     }
 
     [Fact]
+    public void A_test_is_proposed_lived_with_its_plant_and_a_step_is_chosen()
+    {
+        using Browser browser = Enter("/program/kitch-light-seq");
+        const string made = "section.tests > ol > li:last-of-type ";
+        browser.See("section.tests > ol > li");
+        int before = browser.Count("section.tests > ol > li");
+        browser.Click("[aria-label='Propose a test of clause 1']");
+        browser.Until("have one more", () => browser.Count("section.tests > ol > li") == before + 1);
+        browser.SeeText(made + "[data-state]", "passed at revision");
+        browser.Choose(made + "[aria-label*='is lived on']", "with its plant");
+        browser.SeeText(made + "[data-state]", "run before something changed");
+        browser.Click(made + "[aria-label^='Run']");
+        browser.SeeText(made + "[data-state]", "passed at revision");
+        browser.ClickText(made + "button", "By choosing");
+        browser.Choose(made + "[aria-label='What it is about']", "Presence");
+        browser.SeeText(made + ".stepform code", "set Presence to present");
+        browser.ClickText(made + "button", "Add this step");
+        browser.Until("stand at its end", () => browser.See(made + "textarea").GetAttribute("value")!.TrimEnd().EndsWith("set Presence to present", StringComparison.Ordinal));
+        browser.Choose(made + "[aria-label='Kind of step']", "cut power");
+        browser.SeeText(made + ".stepform code", "cut power for 5 min");
+        for (int i = 0; i < 3; i++) Undo(browser);
+        browser.Until("be as before", () => browser.Count("section.tests > ol > li") == before);
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
+    public void Logic_is_copied_to_a_twin_what_has_no_counterpart_is_asked_for_and_a_block_is_put_behind_another()
+    {
+        using Browser browser = Enter("/program/zone-throw-seq");
+        browser.See("[data-block]");
+        browser.Control("a");
+        browser.SeeText(".inspect", "Behind it");
+        browser.Control("c");
+        browser.SeeText(".n-message", "Copied");
+        browser.Open("/program/zone-off-seq");
+        browser.See("[data-block]");
+        int before = browser.Count("[data-block]");
+        browser.Control("v");
+        browser.Until("have it twice", () => browser.Count("[data-block]") == 2 * before);
+        Undo(browser);
+        browser.Until("have it once", () => browser.Count("[data-block]") == before);
+
+        browser.Open("/program/kitch-light-seq");
+        browser.See("[data-block]");
+        before = browser.Count("[data-block]");
+        browser.Control("v");
+        browser.SeeText("[role=dialog]", "no counterpart here");
+        browser.SeeText("[role=dialog] li.open", "CO₂");
+        browser.Click("#paste-now");
+        browser.Until("have one more", () => browser.Count("[data-block]") > before);
+        Undo(browser);
+        browser.Until("be as before", () => browser.Count("[data-block]") == before);
+
+        browser.Click("[data-block]");
+        browser.Choose("[aria-label='Block to put behind it']", "NOT");
+        browser.Until("stand behind it", () => browser.Count("[data-block=not]") == 1);
+        Undo(browser);
+        browser.Until("be gone", () => browser.Count("[data-block=not]") == 0);
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
+    public void A_loop_is_tried_on_its_plant_and_its_settings_taken()
+    {
+        using Browser browser = Enter("/program/shop-seq");
+        browser.Click("[data-block=pid]");
+        browser.Click("#tune");
+        browser.Type("[aria-label='What is done before, as steps of a test']", "start Wednesday 10:00\nset nonsense to 5");
+        browser.Click("#try-loop");
+        browser.SeeText(".n-message", "Line 2, character 5");
+        browser.Type("[aria-label='What is done before, as steps of a test']", "start 2026-01-14 10:00");
+        browser.Click("#try-loop");
+        browser.SeeText(".found", "a lag of");
+        browser.Until("be drawn", () => browser.Count("[role=dialog] figure path") > 4);
+        browser.Click("[aria-label^='Take the settings calm']");
+        browser.Until("be taken", () => browser.Count("[role=dialog]") == 0);
+        browser.Until("have another integral time", () => browser.TextOf(".inspect").Length > 0 && browser.Script("return [...document.querySelectorAll('.inspect input')].some((x) => x.value === '1200')") is false);
+        Undo(browser);
+        browser.Until("be as before", () => browser.Script("return [...document.querySelectorAll('.inspect input')].some((x) => x.value === '1200')") is true);
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
+    public void An_input_follows_a_course_is_marked_everywhere_and_let_go()
+    {
+        using Browser browser = Enter("/operate/held");
+        browser.Open("/plan");
+        browser.SeeText(".room b", "Kiln room").Click();
+        browser.ClickText("tr .now", "°C");
+        browser.ClickText(".dossier button", "Simulate…");
+        browser.Click(".hold [data-choice='course']");
+        browser.Type("[aria-label='Course']", "25 °C for 10 min\n40 furlongs");
+        browser.Type("#hold-why", "trying a course" + Keys.Enter);
+        browser.SeeText(".n-message", "Line 2, character 4");
+        browser.Type("[aria-label='Course']", "25 °C for 10 min\nbroken for 1 min\nagain");
+        browser.Type("#hold-why", "trying a course" + Keys.Enter);
+        browser.SeeText(".where", "1 simulated");
+        browser.See(".dossier .simulated");
+        browser.SeeText(".dossier .because", "simulated");
+        browser.Open("/findings");
+        browser.SeeText("tr", "is simulated");
+        browser.Open("/operate/held");
+        browser.SeeText("pre.course", "broken for 1 min");
+        browser.Click("#release-simulated");
+        browser.Until("be let go", () => browser.Count("#release-simulated") == 0);
+        browser.Until("be no mark", () => !browser.TextOf(".where").Contains("simulated", StringComparison.Ordinal));
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
     public void The_tests_of_the_whole_project_are_run_as_one_job()
     {
         using Browser browser = Enter("/program/proofs");
