@@ -65,6 +65,20 @@ Figure("scan", () =>
     Say("  allocated in 100 000 scans", $"{allocated} B", "0 B");
 });
 
+Figure("logic", () =>
+{
+    foreach (Logic.Family family in Logic.Families()) Say($"32 blocks by hand, {family.Name}", $"{Ratio(family.Ours, family.Peer):0.00}×", "under 2.5×");
+    var (times, allocated) = Logic.Large();
+    Say("a controller with 2 000 blocks", $"{times:N0}× real", "");
+    Say("  allocated in a scan", $"{allocated:0} B", "0 B");
+    Say("compiling 400 blocks against 100", $"{Ratio(() => Logic.Compiled(400), () => Logic.Compiled(100)):0.0}×", "under 6×");
+    Project demo = Demo();
+    Say("all sequences of the demo for a day", $"{Logic.Day(demo):N0}× real", "");
+    Logic.Suite(demo);
+    var (tests, seconds, lived) = Logic.Suite(demo);
+    Say($"all {tests} tests of the demo, {lived / 3600:N0} h of stories", $"{lived / seconds:N0}× real", $"{seconds:0.0} s");
+});
+
 Figure("site", () =>
 {
     foreach (var (name, project, reach) in new[] { ("virtual site, demo size", Demo(), 50_000), ("virtual site, 5 000 points", Generator.Make(5000), 3000), ("virtual site, 20 000 points", Generator.Make(20_000), 500) })
