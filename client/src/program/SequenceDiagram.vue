@@ -23,7 +23,15 @@ watch(
 )
 const canvas = ref<HTMLElement>()
 const { width } = useElementSize(canvas)
-const zoom = computed(() => (diagram.value ? Math.min(1.25, (width.value || 600) / diagram.value.width) : 1))
+/** Below this nobody reads it: a larger sequence is scrolled, unless somebody wants to see the whole. */
+const READABLE = 0.8
+const fit = computed(() => (diagram.value ? Math.min(1.25, (width.value || 600) / diagram.value.width) : 1))
+const whole = ref(false)
+const zoom = computed(() => (whole.value ? fit.value : Math.max(READABLE, fit.value)))
+// What is picked elsewhere, as by a clause, is brought into sight.
+watch(picked, ([first]) => first && canvas.value?.querySelector(`[data-id="${CSS.escape(first)}"]`)?.scrollIntoView({ block: 'nearest', inline: 'nearest' }), {
+  flush: 'post',
+})
 const place = (n: DiagramNode) => ({ left: `${n.x}px`, top: `${n.y}px`, width: `${n.width}px`, height: `${n.height}px` })
 /** What Space has gathered; walking on with Tab does not lose it. */
 let kept: string[] = []
@@ -71,6 +79,10 @@ defineExpose({ gather })
 
 <template>
   <div ref="canvas" class="canvas sheet" @click.self="clear">
+    <div v-if="fit < READABLE" class="whole">
+      <NButton v-if="fit < READABLE" size="small" :aria-pressed="whole" @click="whole = !whole">{{ whole ? 'To be read' : 'See the whole' }}</NButton>
+    </div>
+    <p v-if="view && !diagram" class="empty">Laying it out…</p>
     <div v-if="diagram" class="scaled" :style="{ width: `${diagram.width}px`, minHeight: `${diagram.height}px`, zoom }" @click.self="clear">
       <div class="lane" :style="{ left: 0, width: `${diagram.lanes[0]}px` }">Reads</div>
       <div class="lane mid" :style="{ left: `${diagram.lanes[0]}px`, width: `${diagram.lanes[1] - diagram.lanes[0]}px` }">Decides</div>
@@ -129,9 +141,20 @@ defineExpose({ gather })
 .canvas {
   padding: 0;
   overflow: auto;
+  max-height: 72vh;
   min-height: min(380px, 45vh);
   position: relative;
   display: flex;
+}
+.whole {
+  position: sticky;
+  left: 8px;
+  top: 26px;
+  z-index: 2;
+  flex: none;
+  width: 0;
+  height: 0;
+  white-space: nowrap;
 }
 .scaled {
   position: relative;

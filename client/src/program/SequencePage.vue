@@ -5,6 +5,7 @@ import { many } from '../shared/numbers'
 import BlockPane from './BlockPane.vue'
 import ClauseList from './ClauseList.vue'
 import ExchangeRow from './ExchangeRow.vue'
+import FindingBars from './FindingBars.vue'
 import InsertBar from './InsertBar.vue'
 import LedgerView from './LedgerView.vue'
 import ModeTable from './ModeTable.vue'
@@ -108,10 +109,7 @@ useEventListener(window, 'keydown', key)
     </template>
     <div v-if="view && s" ref="root" class="cols">
       <div class="left">
-        <div v-for="f in view.findings" :key="f.key" class="bar" :class="f.severity">
-          <b>{{ f.what }}</b> <span class="dim">{{ f.why }}</span>
-          <NButton v-for="(way, i) in may ? f.fixes : []" :key="way.label" size="small" @click="work.fix(f, i)">{{ way.label }}</NButton>
-        </div>
+        <FindingBars v-if="view.findings.length" :findings="view.findings" :may="may" @fix="work.fix" />
         <LedgerView ref="ledger" v-if="lens === 'ledger'" :work="work" />
         <template v-else>
           <SequenceDiagram ref="diagram" :work="work" />

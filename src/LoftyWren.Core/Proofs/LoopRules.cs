@@ -55,10 +55,10 @@ public static class LoopRules
         return new LagAndDeadTime(whole / stepOfOutput, lag, Math.Max(0, t63 - lag));
     }
 
-    /// <summary>Settings for one lag behind a dead time with a closed loop as quick as its dead time (brisk) or three times slower (calm): gain = T ÷ (|K| (τ + L)), ti = min(T, 4 (τ + L)). A dead time shorter than a scan counts as one.</summary>
+    /// <summary>Settings for one lag behind a dead time with a closed loop as quick as its dead time (brisk) or three times slower (calm): gain = T ÷ (|K| (τ + L)), ti = min(T, 4 (τ + L)). A dead time shorter than a scan, or than a twentieth of the lag, counts as that: so quick no model of one lag holds, and noise would come through.</summary>
     public static IReadOnlyList<LoopProposal> Of(LagAndDeadTime loop, double scanSeconds)
     {
-        double dead = Math.Max(loop.DeadTime, scanSeconds);
+        double dead = Math.Max(loop.DeadTime, Math.Max(scanSeconds, loop.Lag / 20));
         LoopProposal to(string what, double tau) => new(what, new(loop.Lag / (Math.Abs(loop.Gain) * (tau + dead)), Math.Min(loop.Lag, 4 * (tau + dead)), 0));
         return [to("calm: no overshoot", Math.Max(3 * dead, loop.Lag / 3)), to("brisk: as quick as its dead time lets it", dead)];
     }

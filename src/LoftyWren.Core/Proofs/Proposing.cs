@@ -24,7 +24,22 @@ public static partial class Proposing
 
     private static readonly Dictionary<string, double> Words = new(StringComparer.OrdinalIgnoreCase)
     {
-        ["a"] = 1, ["an"] = 1, ["one"] = 1, ["two"] = 2, ["three"] = 3, ["four"] = 4, ["five"] = 5, ["six"] = 6, ["eight"] = 8, ["ten"] = 10, ["twelve"] = 12, ["fifteen"] = 15, ["twenty"] = 20, ["thirty"] = 30, ["half an"] = 0.5, ["half a"] = 0.5,
+        ["a"] = 1,
+        ["an"] = 1,
+        ["one"] = 1,
+        ["two"] = 2,
+        ["three"] = 3,
+        ["four"] = 4,
+        ["five"] = 5,
+        ["six"] = 6,
+        ["eight"] = 8,
+        ["ten"] = 10,
+        ["twelve"] = 12,
+        ["fifteen"] = 15,
+        ["twenty"] = 20,
+        ["thirty"] = 30,
+        ["half an"] = 0.5,
+        ["half a"] = 0.5,
     };
 
     private static readonly string[] Comes = ["run", "runs", "on", "start", "starts", "open", "opens", "lit", "light", "lights", "fires", "works", "enabled", "enables"], Goes = ["stop", "stops", "off", "close", "closes", "closed", "shut", "stands", "rests", "disabled", "takes"];

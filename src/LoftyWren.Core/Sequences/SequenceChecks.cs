@@ -36,15 +36,30 @@ public static class SequenceChecks
         return alive;
     }
 
+    /// <summary>Logic that leads to no output: told once for each end of it, with how much leads there alone; of a ring, which has no end, once for its first block.</summary>
     private static IEnumerable<Finding> LeadsNowhere(Sequence sequence)
     {
         var alive = Alive(sequence);
+        var dead = sequence.Blocks.Where(b => !alive.Contains(b.Id)).ToList();
+        var byId = dead.ToDictionary(b => b.Id);
         var read = sequence.Sources().Select(s => s.Source).OfType<BlockSource>().Select(s => s.BlockId).ToHashSet();
-        foreach (Block block in sequence.Blocks.Where(b => !alive.Contains(b.Id)))
+        var told = new HashSet<string>();
+        foreach (Block end in dead.OrderBy(b => read.Contains(b.Id)))
         {
-            bool isRead = read.Contains(block.Id);
-            yield return new Finding($"unused-block|{sequence.Id}|{block.Id}", "unused-block", Severity.Low, sequence.Id, isRead ? $"‘{block.Called()}’ leads to no output." : $"Nothing reads ‘{block.Called()}’.",
-                $"It is calculated for nothing{(isRead ? ": what reads it is read by nothing that commands" : "")}. Connect it to what it is for, or delete it.");
+            if (told.Contains(end.Id)) continue;
+            int before = told.Count;
+            var stack = new Stack<Block>([end]);
+            while (stack.TryPop(out Block? block))
+            {
+                if (!told.Add(block.Id)) continue;
+                foreach (BlockSource source in block.Inputs.Values.OfType<BlockSource>())
+                {
+                    if (byId.TryGetValue(source.BlockId, out Block? fed)) stack.Push(fed);
+                }
+            }
+            int others = told.Count - before - 1;
+            yield return new Finding($"unused-block|{sequence.Id}|{end.Id}", "unused-block", Severity.Low, sequence.Id, read.Contains(end.Id) ? $"‘{end.Called()}’ leads to no output." : $"Nothing reads ‘{end.Called()}’.",
+                $"It is calculated for nothing{(others == 0 ? "" : others == 1 ? ", and so is a block that leads to it alone" : $", and so are {others} blocks that lead to it alone")}. Connect it to what it is for, or delete it.");
         }
     }
 

@@ -27,6 +27,8 @@ public class LoopTuningTests
         // K = 0.5 per %, T = 600 s, L = 60 s, as quick as the dead time: 600 ÷ (0.5 × 120) = 10 %, ti = min(600, 480).
         LoopProposal brisk = LoopRules.Of(new LagAndDeadTime(0.5, 600, 60), 1)[1];
         Assert.Equal(new LoopSettings(10, 480, 0), brisk.Settings);
+        // Without a dead time a twentieth of the lag, 30 s, stands for it: 600 ÷ (0.5 × 60) = 20 %, ti = 4 × 60 s.
+        Assert.Equal(new LoopSettings(20, 240, 0), LoopRules.Of(new LagAndDeadTime(0.5, 600, 0), 1)[1].Settings);
     }
 
     /// <summary>The two points of a response in closed form: 28.3 % after L + T ÷ 3, 63.2 % after L + T.</summary>
