@@ -67,6 +67,14 @@ public sealed class FarSiteTests : IDisposable
                 foreach (JsonNode? v in batch.AsArray()) live[v!["id"]!.GetValue<string>()] = (v["text"]!.GetValue<string>(), v["f"]!.GetValue<int>());
             });
             await hub.StartAsync();
+            // A test on a copy of the site has the copy come over the link, without what its devices keep to themselves.
+            var proofs = JsonNode.Parse(await (await person.Post("/api/sequences/glaze-seq/tests/run")).Content.ReadAsStringAsync())!;
+            Assert.All(proofs["tests"]!.AsArray(), t => Assert.Equal("passed", t!["state"]!.GetValue<string>()));
+            VirtualSite.SiteCopy copy = app.Services.GetRequiredService<Server.Projects.ProjectDirectory>().Main.Get<IVirtualSite>().Copy();
+            Assert.All(copy.Devices, d => Assert.True(d.Door is null or { Certificate.Length: 0, Accounts.Count: 0, Passphrase: null }));
+            VirtualSite.Site stands = copy.Build();
+            Assert.True(stands.Devices.Count > 5 && stands.Devices.Values.All(d => d.Program is not null || d.Door is not null));
+            stands.RunUntil(stands.Now + 60_000);
             await hub.InvokeAsync("Watch", new[] { "p:kiln-temp", "s:hours", "b:kiln-seq/high/out", "p:no-such" });
             await Until("values come over both lines", () => Task.FromResult(live.Count == 4));
             Assert.EndsWith("°C", live["p:kiln-temp"].Text);

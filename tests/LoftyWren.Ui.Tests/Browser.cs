@@ -67,6 +67,9 @@ public sealed class Browser : IDisposable
     /// <summary>Keys with Control held.</summary>
     public void Control(string key) => new Actions(_driver).KeyDown(Keys.Control).SendKeys(key).KeyUp(Keys.Control).Perform();
 
+    /// <summary>Rests the mouse on something.</summary>
+    public void Hover(string selector) => Act($"rest on {selector}", () => new Actions(_driver).MoveToElement(See(selector)).Perform());
+
     /// <summary>Chooses the option whose text contains some words: of a cell's list, or of one that opens.</summary>
     public void Choose(string selector, string text) => Act($"choose {text} in {selector}", () =>
     {

@@ -324,6 +324,38 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Press("l");
     }
 
+    /// <summary>No key is pressed: what is near is offered before anything is typed, numbers go by steps, lines are clicked. The logic is proven by the tests that were there.</summary>
+    [Fact]
+    public void The_kiln_extract_is_built_in_the_diagram_by_mouse_alone()
+    {
+        using Browser browser = Enter("/program/kiln-seq");
+        browser.Click("[data-block=twoPosition] .title");
+        browser.ClickText(".inspect button", "Delete");
+        browser.Until("be gone", () => browser.Count("[data-block]") == 0);
+        var watch = System.Diagnostics.Stopwatch.StartNew();
+        browser.Click("#insert");
+        browser.ClickText("[role=option]", "Two-position");
+        browser.See("[data-block=twoPosition]");
+        browser.Click(".inspect [data-pin=measured]");
+        browser.ClickText("[role=option]", "Room temperature");
+        browser.Until("be read", () => browser.See(".inspect [data-pin=measured]").GetAttribute("value") == "Room temperature");
+        browser.Click(".inspect [data-pin=limit]");
+        browser.ClickText("[role=option]", "High limit");
+        browser.Until("be read", () => browser.See(".inspect [data-pin=limit]").GetAttribute("value") == "High limit");
+        browser.Hover(".inspect [data-number=differential]");
+        browser.Click(".inspect .row:has([data-number=differential]) [data-step=up]");
+        browser.Until("be 2 K", () => browser.See(".inspect [data-number=differential]").GetAttribute("value") == "2");
+        browser.Click("[data-block=twoPosition] .badge");
+        browser.SeeText(".inspect", "Now click the input");
+        browser.Click("[data-output=kiln-fan] [aria-label='Claim 10']");
+        browser.Until("have no finding", () => browser.TextOf("main").Contains("checks pass", StringComparison.Ordinal));
+        Assert.InRange(watch.Elapsed.TotalSeconds, 1, 180);
+        browser.Click("#run-tests");
+        browser.Until("prove it", () => browser.TextOf("section.tests").Contains("4 of 4 passed", StringComparison.Ordinal));
+        for (int i = 0; i < 6; i++) Undo(browser);
+        Assert.Empty(browser.Complaints());
+    }
+
     [Fact]
     public void A_mode_table_is_made_of_an_output_and_says_what_it_leaves_open()
     {

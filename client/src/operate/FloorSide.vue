@@ -35,7 +35,7 @@ const average = computed(() => sorted.value.reduce((s, x) => s + x.read.v, 0) / 
         <span>−{{ measure.span }}</span
         ><span>0</span><span>+{{ measure.span }}</span>
       </div>
-      <p class="dim tiny">● live ◐ held by hand ◇ stale ▲ alarm ✕ fault ○ none · plain: nothing to compare with</p>
+      <p class="dim tiny">● live ◐ held by hand ▣ simulated ◇ stale ▲ alarm ✕ fault ○ none · plain: nothing to compare with</p>
     </div>
     <div class="sheet">
       <template v-for="(g, i) in groups" :key="g.title">

@@ -44,6 +44,9 @@ describe('how a room looks', () => {
     expect(scale(1.5, 3)).toContain('var(--warm) 50%')
     expect(scale(-9, 3)).toContain('var(--cold) 100%')
     expect(lookOf(read(21.02), read(21), 3, 'K').sub).toBe('±0.0 K')
+    // What is simulated says so, well or in fault.
+    expect(lookOf({ ...read(22.5), f: 8 }, read(21), 3, 'K').value).toBe('22.5 °C ▣')
+    expect(lookOf({ ...read(22.5), f: 10 }, read(21), 3, 'K').value).toBe('✕ fault ▣')
   })
   it('is never a colour where nothing can be said', () => {
     expect(lookOf(read(22, 2), read(21), 3, 'K').fill).toBe('url(#hatch)')

@@ -68,10 +68,11 @@ const hatched = { ...plain, fill: 'url(#hatch)' }
 /** How a room looks: what it reads, and how far that is from what it is compared with; hatched when nothing can be said. */
 export function lookOf(value: Read | undefined, other: Read | undefined, span: number | null, unit: string | null): Look {
   if (!value) return plain
-  if (value.f & Flag.fault) return { ...hatched, value: '✕ fault', sub: 'sensor' }
+  const simulated = value.f & Flag.outOfService ? ' ▣' : ''
+  if (value.f & Flag.fault) return { ...hatched, value: `✕ fault${simulated}`, sub: 'sensor' }
   if (value.f & Flag.released || value.v == null) return { ...hatched, value: '○', sub: 'no value' }
   const isStale = !!(value.f & Flag.stale)
-  const text = value.text + (isStale ? ' ◇' : '')
+  const text = value.text + (isStale ? ' ◇' : '') + simulated
   if (span === null) return { ...plain, fill: value.v ? 'var(--plum-soft)' : 'var(--sheet)', value: text }
   if (other?.v == null) return { ...(isStale ? hatched : plain), value: text }
   const d = value.v - other.v

@@ -46,6 +46,7 @@ const findOutput = async (text: string) =>
       style="flex: 1; min-width: 210px"
       :find="findOutput"
       after="clear"
+      at-once
       place="top-start"
       placeholder="Command an output: words"
       aria-label="Command an output"

@@ -108,7 +108,8 @@ defineExpose({ gather })
         >
           <b>{{ readBy(n.id)!.name }}</b>
           <span class="mono"
-            >{{ live(n.id)?.text ?? '–' }} <span class="dim">{{ readBy(n.id)!.where ?? 'not wired' }}</span></span
+            ><span v-if="(live(n.id)?.f ?? 0) & Flag.outOfService" class="simulated" role="img" aria-label="simulated">▣ </span>{{ live(n.id)?.text ?? '–' }}
+            <span class="dim">{{ readBy(n.id)!.where ?? 'not wired' }}</span></span
           >
         </div>
         <DiagramBlock
@@ -191,6 +192,9 @@ defineExpose({ gather })
   overflow: hidden;
   white-space: nowrap;
   border-right: 3px solid var(--ink-3);
+}
+.simulated {
+  color: var(--plum);
 }
 .read.on {
   background: var(--plum-soft);

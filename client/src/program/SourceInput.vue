@@ -20,6 +20,7 @@ const find = async (text: string) =>
     :says="says"
     :disabled="disabled"
     after="revert"
+    at-once
     :aria-label="label"
     :placeholder="placeholder ?? 'type a source'"
     none="Nothing has these words. Try fewer, or a constant such as 29 °C."

@@ -33,7 +33,6 @@ const passed = computed(() => shown.value.filter((t) => t.state === 'passed').le
 const typed = ref<Record<string, { text: string; problems: Schemas['TestProblem'][] }>>({})
 const unfolded = ref<string | null>(null)
 const running = ref(false)
-/** The test to which a step is added by choosing. */
 const choosing = ref<string | null>(null)
 const grounds: { value: View['on']; label: string }[] = [
   { value: 'alone', label: 'on its own' },
@@ -192,7 +191,12 @@ const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number 
               <p v-for="(w, k) in s.why ? lines(s.why) : []" :key="k" class="why tiny" :style="{ paddingLeft: `${w.depth * 14}px` }">{{ w.fact }}</p>
             </li>
           </ol>
-          <BlockChart :story="t.proof.story" :name="t.name" whole />
+          <BlockChart
+            :story="t.proof.story"
+            :name="t.name"
+            whole
+            :marks="t.proof.steps.flatMap((s) => (s.passed == null ? [] : [{ at: s.atSeconds, passed: s.passed }]))"
+          />
         </div>
       </li>
     </ol>

@@ -48,9 +48,12 @@ public sealed class LoopTuning
     private readonly Func<ControllerImage, IBenchPlant> _plant;
     private readonly ControllerImage _image;
     private readonly Typing _typing;
+    private readonly Func<bool>? _tooLong;
+    private int _lived;
 
-    private LoopTuning(Project project, Sequence sequence, Block loop, IReadOnlyList<TestStep> before, Func<ControllerImage, IBenchPlant> plant)
+    private LoopTuning(Project project, Sequence sequence, Block loop, IReadOnlyList<TestStep> before, Func<ControllerImage, IBenchPlant> plant, Func<bool>? tooLong)
     {
+        _tooLong = tooLong;
         _preparation = new FunctionTest { Id = "tuning", Name = "Tuning", On = TestGround.Plant, Steps = before };
         (_project, _sequence, _loop, _plant) = (project, sequence with { Tests = [_preparation] }, loop, plant);
         _image = ProofBench.Alone(project, _sequence);
@@ -59,13 +62,13 @@ public sealed class LoopTuning
 
     /// <summary>Tries the loop of a block by moving its output by so many %.</summary>
     /// <exception cref="InvalidOperationException">It cannot be tried as it stands; the message says why.</exception>
-    public static Tuned Try(Project project, Sequence sequence, string blockId, TuningWay way, double by, IReadOnlyList<TestStep> before, Func<ControllerImage, IBenchPlant> plant)
+    public static Tuned Try(Project project, Sequence sequence, string blockId, TuningWay way, double by, IReadOnlyList<TestStep> before, Func<ControllerImage, IBenchPlant> plant, Func<bool>? tooLong = null)
     {
         if (sequence.Blocks.FirstOrDefault(b => b.Id == blockId) is not { } loop || !BlockType.Of(loop).IsLoop) throw new InvalidOperationException("Only a PID block has a loop to be tuned.");
         if (!loop.Inputs.ContainsKey("measured") || !loop.Inputs.ContainsKey("setpoint")) throw new InvalidOperationException("Its measured value or its setpoint is open. Connect both first.");
         if (Typing.Of(sequence, project).Problems.FirstOrDefault() is { } problem) throw new InvalidOperationException($"The sequence cannot be calculated: {problem.Sentence}");
         if (!(by is > 0 and <= 50)) throw new InvalidOperationException("The output is moved by more than 0 % and at most 50 %.");
-        return new LoopTuning(project, sequence, loop, before, plant).Try(way, by);
+        return new LoopTuning(project, sequence, loop, before, plant, tooLong).Try(way, by);
     }
 
     private bool IsReverse => BlockType.Of(_loop).Choice(_loop, "action") == "reverse";
@@ -119,8 +122,7 @@ public sealed class LoopTuning
             values.Add(there);
             outputs.Add(output + (up ? by : -by));
             now += (long)(Every * 1000);
-            open.GoTo(now);
-            twin.GoTo(now);
+            GoTo(open, twin, now);
         }
         if (turns.Count < 5) throw new InvalidOperationException($"In {LongestSeconds / 3600:0} h the loop did not swing: the output, moved by ± {by:0.#} %, brought the measurement back {turns.Count} time{(turns.Count == 1 ? "" : "s")} only. {(turns.Count == 0 ? "Is its action the right way round, and is its output tied to the plant? " : "")}Move the output by more, or try a step.");
         // The first swings find their way; the last are measured. Each swing is from one turn down to the next.
@@ -153,8 +155,7 @@ public sealed class LoopTuning
                 break;
             }
             now += (long)(Every * 1000);
-            open.GoTo(now);
-            twin.GoTo(now);
+            GoTo(open, twin, now);
         }
         if (LoopRules.Fit(values, Every, by) is not { } model || Math.Abs(values[^1] - values[0]) < 1e-3) throw new InvalidOperationException($"The output went by {by:0.#} %, and the measurement stayed at {Say(begin)}. Is the output tied to the plant, and does what it drives run? Say so in the preparation.");
         if (model.Gain > 0 != IsReverse) throw new InvalidOperationException($"With {Math.Abs(by):0.#} % {(by > 0 ? "more" : "less")} the measurement {(values[^1] > values[0] ? "rose" : "fell")} by {SayBy(Math.Abs(values[^1] - values[0]))}: the action of the block, {(IsReverse ? "reverse (heating)" : "direct (cooling)")}, is the wrong way round.");
@@ -201,8 +202,7 @@ public sealed class LoopTuning
                 next += (long)(Every * 1000);
             }
             now += period;
-            moved.GoTo(now);
-            twin.GoTo(now);
+            GoTo(moved, twin, now);
         }
         return (values, wants);
     }
@@ -211,10 +211,20 @@ public sealed class LoopTuning
     private (EngineStand Stand, long Now) Settled(ControllerImage image)
     {
         var stand = new EngineStand(image, _sequence.Id, _plant(image));
-        Proof proof = ProofBench.Prove(_project, _sequence, _preparation with { Steps = [.. _preparation.Steps, new WaitStep(SettlingSeconds)] }, stand);
+        Proof proof = ProofBench.Prove(_project, _sequence, _preparation with { Steps = [.. _preparation.Steps, new WaitStep(SettlingSeconds)] }, stand, _tooLong);
+        if (_tooLong?.Invoke() == true) TakesTooLong();
         if (proof.Steps.FirstOrDefault(s => s.Passed == false) is { } failed) throw new InvalidOperationException($"The preparation does not come true: {failed.Line}: {failed.Says}");
         return (stand, stand.Now);
     }
+
+    private void GoTo(ITestStand stand, ITestStand twin, long now)
+    {
+        stand.GoTo(now);
+        twin.GoTo(now);
+        if (++_lived % 256 == 0 && _tooLong?.Invoke() == true) TakesTooLong();
+    }
+
+    private static void TakesTooLong() => throw new InvalidOperationException("Trying this loop takes too long here: the sequence is large and scans often. Give it a longer scan period for the trial, or shorten the preparation.");
 
     private double Measured(ITestStand stand) => Read(stand, _loop.Inputs["measured"]) ?? throw new InvalidOperationException("What the loop measures has no value: tie its point to the plant, or say in the preparation what it is.");
 

@@ -52,16 +52,17 @@ public static partial class Proposing
     /// <summary>What brings an outcome about: what is done to have calm, what the clause speaks of, and what ends it.</summary>
     private sealed record Cause(RecordId? Subject, TestMoment? Start, IReadOnlyList<TestStep> Calm, IReadOnlyList<TestStep> Asked, IReadOnlyList<TestStep> Back);
 
-    /// <summary>A test of a clause; null where its words name nothing that can be set and nothing that must follow.</summary>
-    public static Proposal? Of(Project project, Sequence sequence, Clause clause, string id)
+    /// <summary>A test of a clause; null where its words name nothing that can be set and nothing that must follow. No more are tried once whoever asks says that it takes too long.</summary>
+    public static Proposal? Of(Project project, Sequence sequence, Clause clause, string id, Func<bool>? tooLong = null)
     {
         if (Typing.Of(sequence, project).Problems.Count > 0) return null;
         var inputs = sequence.Sources().Select(s => s.Source).OfType<PointSource>().Select(p => project.Find<Point>(p.PointId)).OfType<Point>().Where(p => sequence.Commands.All(c => c.PointId != p.Id)).DistinctBy(p => p.Id).ToList();
         Proposal? first = null;
         foreach (FunctionTest test in Tests(project, sequence, clause, inputs, id).Take(MostLives))
         {
-            if (ProofBench.Prove(project, sequence, test).Passed) return new Proposal(test, true);
+            if (ProofBench.Prove(project, sequence, test, null, tooLong).Passed) return new Proposal(test, true);
             first ??= new Proposal(test, false);
+            if (tooLong?.Invoke() == true) break;
         }
         return first;
     }

@@ -103,15 +103,16 @@ internal static class ProofEndpoints
             var (steps, problems) = TestText.Read(request.Text, new SubjectNames(workspace.Project, sequence));
             return TypedResults.Ok(new TestReading(steps, problems));
         }).For(Role.Engineer);
-        api.MapPost("/sequences/{id}/clauses/{clause}/propose", Results<Ok<ProposalView>, ProblemHttpResult> (string id, string clause, Workspace workspace) =>
+        api.MapPost("/sequences/{id}/clauses/{clause}/propose", Results<Ok<ProposalView>, ProblemHttpResult> (string id, string clause, Workspace workspace, TimeProvider clock) =>
         {
             if (Find(workspace, id) is not { } sequence || sequence.Clauses.FirstOrDefault(c => c.Id == clause) is not { } asked) return Problems.Missing("clause");
             Project project = workspace.Project;
-            if (Proposing.Of(project, sequence, asked, RecordId.New("test").Value) is not { } proposal)
+            long began = clock.GetTimestamp();
+            if (Proposing.Of(project, sequence, asked, RecordId.New("test").Value, () => clock.GetElapsedTime(began) > Longest) is not { } proposal)
                 return Problems.Refused("Its words name nothing that can be set and nothing that must follow. Say of which output it speaks (runs, opens, is shut) and from what (above 29 °C, while somebody is there), or write the test yourself.");
             return TypedResults.Ok(new ProposalView(proposal.Test, TestText.Write(proposal.Test.Steps, new SubjectNames(project, sequence)), proposal.Passes));
         }).For(Role.Engineer);
-        api.MapPost("/sequences/{id}/tuning/{block}", Results<Ok<Tuned>, ProblemHttpResult> (string id, string block, TuningRequest request, Workspace workspace) =>
+        api.MapPost("/sequences/{id}/tuning/{block}", Results<Ok<Tuned>, ProblemHttpResult> (string id, string block, TuningRequest request, Workspace workspace, TimeProvider clock) =>
         {
             if (Find(workspace, id) is not { } sequence) return Problems.Missing("sequence");
             if (request.Before.Length > MostText) return Problems.Refused($"What is done before has at most {MostText} characters.");
@@ -119,9 +120,10 @@ internal static class ProofEndpoints
             var (steps, problems) = TestText.Read(request.Before, new SubjectNames(project, sequence));
             if (problems is [var wrong, ..]) return Problems.Refused($"Line {wrong.Line}, character {wrong.At + 1}: {wrong.Sentence}");
             if (steps.Sum(s => s.Seconds) > 86_400) return Problems.Refused("What is done before lasts at most a day.");
+            long began = clock.GetTimestamp();
             try
             {
-                return TypedResults.Ok(LoopTuning.Try(project, sequence, block, request.Way, request.By, steps, image => new BenchPlant(project, [.. image.Records.OfType<Point>()])));
+                return TypedResults.Ok(LoopTuning.Try(project, sequence, block, request.Way, request.By, steps, image => new BenchPlant(project, [.. image.Records.OfType<Point>()]), () => clock.GetElapsedTime(began) > Longest));
             }
             catch (InvalidOperationException e)
             {

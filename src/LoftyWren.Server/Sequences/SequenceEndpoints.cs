@@ -135,8 +135,21 @@ internal static class SequenceEndpoints
         project.BindingOf(pointId) is { } binding ? $"{project.Find(binding.HostId)?.Name} {binding.Where}" : null;
 
     /// <summary>A constant if it reads as one; else points and schedules by words, those of the sequence's own place first.</summary>
+    /// <summary>What is offered before anything is typed: the blocks put in last, the points of the equipment and of its room, the schedules of its places.</summary>
+    private static List<SourceGuess> Near(Project project, Sequence sequence)
+    {
+        const int most = 12;
+        var guesses = new List<SourceGuess>();
+        foreach (ProjectRecord owner in project.Lineage(sequence.Id).Where(r => r is Equipment or Core.Places.Place { Kind: Core.Places.PlaceKind.Room }))
+            guesses.AddRange(project.Referrers<Point>(owner.Id).Where(p => p.OwnerId == owner.Id).OrderBy(p => p.Name, NaturalOrder.Names).Take(most).Select(p => new SourceGuess(new PointSource(p.Id), p.Name, project.PathOf(p.Id))));
+        guesses.AddRange(sequence.Blocks.TakeLast(most).SelectMany(b => BlockType.Of(b).Outputs.Select(o => new SourceGuess(new BlockSource(b.Id, o.Name), b.Says(o.Name), "block of this sequence"))));
+        guesses.AddRange(project.Lineage(sequence.Id).OfType<Core.Places.Place>().SelectMany(p => project.Referrers<Schedule>(p.Id).Where(s => s.PlaceId == p.Id).Take(most)).Select(s => new SourceGuess(new ScheduleSource(s.Id), s.Name, project.PathOf(s.Id))));
+        return guesses;
+    }
+
     private static List<SourceGuess> Guess(Workspace workspace, Sequence sequence, string text)
     {
+        if (text.Length == 0) return Near(workspace.Project, sequence);
         var guesses = new List<SourceGuess>();
         if (ConstantText.Read(text) is { } constant) guesses.Add(new SourceGuess(constant, ConstantText.Say(constant), "constant"));
         Project project = workspace.Project;

@@ -139,6 +139,14 @@ public class LoopTuningTests
         Assert.Matches(says, Assert.Throws<InvalidOperationException>(() => Try(way, gain, action: action, before: before)).Message);
 
     [Fact]
+    public void What_takes_too_long_is_given_up()
+    {
+        var (project, sequence) = Loop();
+        int asked = 0;
+        Assert.Contains("takes too long", Assert.Throws<InvalidOperationException>(() => LoopTuning.Try(project, sequence, "loop", TuningWay.Step, 10, [], _ => new Lagging(Valve, Sensor, 0.2, 1800, 120), () => ++asked > 60)).Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public void Only_a_loop_is_tuned()
     {
         var (project, sequence) = Loop();

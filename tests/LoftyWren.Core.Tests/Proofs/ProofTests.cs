@@ -153,7 +153,7 @@ public class ProofTests
     [InlineData("wait 9 d", 0, "A step lasts from 0 s to 8 d, not 777600 s.")]
     [InlineData("wait -1 s", 0, "A step lasts from 0 s to 8 d, not -1 s.")]
     [InlineData("set ‘Room temperature to 20 °C", 4, "‘‘Room temper’ is none of what this sequence reads, decides or commands. There are Extract fan, Room temperature, High limit, Two-position.")]
-    [InlineData("hope", 0, "A line begins with start, set, ramp, fail, let go, wait until, wait, expect, cut power for, go on at or #, such as ‘set Room temperature to 21 °C’.")]
+    [InlineData("hope", 0, "A line begins with start, begin with, set, ramp, fail, let go, wait until, wait, expect, cut power for, go on at or #, such as ‘set Room temperature to 21 °C’.")]
     public void What_cannot_be_read_is_said_at_its_character(string line, int at, string sentence)
     {
         var (steps, problems) = TestText.Read("wait 1 s\n\n" + line, Of(Project()).Names);

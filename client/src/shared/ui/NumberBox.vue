@@ -27,12 +27,18 @@ watch(
   () => props.modelValue,
   () => wrong.value && say(''),
 )
+/** One step by the mouse: a whole one, or a tenth where it is none. */
+function step(by: 1 | -1) {
+  const now = props.modelValue ?? 0
+  emit('update:modelValue', Number.isInteger(now) ? now + by : +(now + by / 10).toFixed(6))
+}
 defineExpose({ focus: () => box.value?.focus() })
 </script>
 
 <template>
   <TextBox
     ref="box"
+    class="number"
     mono
     lazy
     inputmode="decimal"
@@ -43,8 +49,25 @@ defineExpose({ focus: () => box.value?.focus() })
     :size="size"
     :wrong="wrong"
     @change="left"
-    ><template v-if="unit" #suffix
-      ><span class="mono dim">{{ unit }}</span></template
+    ><template #suffix
+      ><span v-if="unit" class="mono dim">{{ unit }}</span
+      ><span v-if="!disabled" class="steps" aria-hidden="true"
+        ><BareButton tabindex="-1" title="One more" data-step="up" @mousedown.prevent @click="step(1)">▴</BareButton
+        ><BareButton tabindex="-1" title="One less" data-step="down" @mousedown.prevent @click="step(-1)">▾</BareButton></span
+      ></template
     ></TextBox
   >
 </template>
+
+<style scoped>
+/* For the mouse alone: keys type. */
+.steps {
+  display: none;
+  line-height: 0.8;
+  font-size: 11px;
+  margin-left: 3px;
+}
+.number:hover .steps {
+  display: grid;
+}
+</style>
