@@ -5,7 +5,7 @@ import type { Schemas } from '../shared/api/http'
 /** The findings on a sequence: the gravest at once, all of them where somebody asks, so that they never hide the logic. */
 const props = defineProps<{ findings: readonly Schemas['FindingView'][]; may: boolean }>()
 const emit = defineEmits<{ fix: [finding: Schemas['FindingView'], which: number] }>()
-const FEW = 3
+const FEW = 6
 const all = ref(false)
 const grave = { high: 0, medium: 1, low: 2 }
 const sorted = computed(() => [...props.findings].sort((a, b) => grave[a.severity] - grave[b.severity]))
@@ -29,7 +29,7 @@ const shown = computed(() => (all.value ? sorted.value : sorted.value.slice(0, F
   display: grid;
   gap: 8px;
   justify-items: start;
-  max-height: 34vh;
+  max-height: 24vh;
   overflow: auto;
 }
 .bar {
