@@ -40,7 +40,7 @@ public sealed record DeviceCopy(RecordId Id, string Kind, byte[]? Image, byte[]?
 public sealed record SiteCopy(SitePlan Plan, long Now, byte[] Memory, IReadOnlyList<DeviceCopy> Devices)
 {
     /// <summary>The same without what nobody but the devices themselves is to know: certificates and accounts.</summary>
-    public SiteCopy WithoutSecrets => this with { Devices = [.. Devices.Select(d => d.Door is null ? d : d with { Door = d.Door with { Certificate = [], Accounts = [], Passphrase = null, PendingAccounts = null, PendingPassphrase = null } })] };
+    public SiteCopy WithoutSecrets() => this with { Devices = [.. Devices.Select(d => d.Door is null ? d : d with { Door = d.Door with { Certificate = [], Accounts = [], Passphrase = null, PendingAccounts = null, PendingPassphrase = null } })] };
 
     /// <summary>A site that stands so and goes on by itself.</summary>
     public Site Build()

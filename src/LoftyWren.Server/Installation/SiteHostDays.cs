@@ -14,7 +14,7 @@ public sealed partial class SiteHost
     private int _dayNumber;
 
     /// <inheritdoc/>
-    public SiteCopy Copy() => Ask(SiteSnapshot.Of).ToCopy().WithoutSecrets;
+    public SiteCopy Copy() => Ask(SiteSnapshot.Of).ToCopy().WithoutSecrets();
 
     /// <inheritdoc/>
     public int BeginDay(RecordId host, string kind, byte[] image)
