@@ -25,8 +25,6 @@ using LoftyWren.Formats.Sheets;
 using LoftyWren.Storage;
 using LoftyWren.Storage.History;
 using LoftyWren.VirtualSite;
-using LoftyWren.VirtualSite.Devices;
-using LoftyWren.VirtualSite.Plant;
 
 // Every figure is a ratio to something measured in the same run: subject and peer take turns, and the median counts.
 string only = args.Length > 0 ? args[0] : "";
@@ -94,16 +92,7 @@ Figure("site", () =>
 {
     foreach (var (name, project, reach) in new[] { ("virtual site, demo size", Demo(), 50_000), ("virtual site, 5 000 points", Generator.Make(5000), 3000), ("virtual site, 20 000 points", Generator.Make(20_000), 500) })
     {
-        var site = new Site(SiteBuilder.Build(project), 1_776_150_000_000);
-        foreach (Controller controller in project.All<Controller>())
-        {
-            byte[] bytes = ControllerImage.Build(project, controller).ToBytes();
-            var installed = site.Mount(controller.Id);
-            installed.BeginSend(bytes.Length, HostKinds.HashOf(bytes));
-            installed.Receive(0, bytes);
-            installed.ChangeOver(InstalledDevice.MakeReady(installed.Sent()), "bench", 0);
-            site.Connect(controller.Id);
-        }
+        Site site = Year.Sent(project, 1_776_150_000_000);
         // Long enough that the runtime has settled on its code for it, as it has in a server that runs for days.
         var watch = Stopwatch.StartNew();
         while (watch.Elapsed.TotalSeconds < 4) site.RunUntil(site.Now + 10_000);

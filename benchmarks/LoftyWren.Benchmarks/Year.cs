@@ -28,18 +28,25 @@ internal sealed class Year
 
     public Year(Project project)
     {
-        _site = new Site(SiteBuilder.Build(project), new LocalDateTime(2026, 1, 1, 0, 0).InZoneLeniently(London).ToInstant().ToUnixTimeMilliseconds());
+        _site = Sent(project, new LocalDateTime(2026, 1, 1, 0, 0).InZoneLeniently(London).ToInstant().ToUnixTimeMilliseconds());
+        _controllers = [.. project.All<Controller>().Select(c => c.Id).Order()];
+        _thermometers = [.. _site.Plan.Wires.Where(w => w.Quantity.StartsWith("room/", StringComparison.Ordinal) && w.Quantity.EndsWith("/temperature", StringComparison.Ordinal)).OrderBy(w => w.Quantity, StringComparer.Ordinal)];
+    }
+
+    /// <summary>The site of a project at a moment, with all its controllers sent.</summary>
+    public static Site Sent(Project project, long now)
+    {
+        var site = new Site(SiteBuilder.Build(project), now);
         foreach (Controller controller in project.All<Controller>())
         {
             byte[] bytes = ControllerImage.Build(project, controller).ToBytes();
-            InstalledDevice installed = _site.Mount(controller.Id);
+            InstalledDevice installed = site.Mount(controller.Id);
             installed.BeginSend(bytes.Length, HostKinds.HashOf(bytes));
             installed.Receive(0, bytes);
             installed.ChangeOver(InstalledDevice.MakeReady(installed.Sent()), "bench", 0);
-            _site.Connect(controller.Id);
+            site.Connect(controller.Id);
         }
-        _controllers = [.. project.All<Controller>().Select(c => c.Id).Order()];
-        _thermometers = [.. _site.Plan.Wires.Where(w => w.Quantity.StartsWith("room/", StringComparison.Ordinal) && w.Quantity.EndsWith("/temperature", StringComparison.Ordinal)).OrderBy(w => w.Quantity, StringComparer.Ordinal)];
+        return site;
     }
 
     /// <summary>Lives so many days; answers how often it looked, and what was not as it must be.</summary>

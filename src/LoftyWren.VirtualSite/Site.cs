@@ -74,6 +74,9 @@ public sealed class Site
     /// <summary>Inputs held by hand.</summary>
     public IReadOnlyList<InputHold> InputHolds => _holds;
 
+    /// <summary>Counts how often inputs were let go since their time was over.</summary>
+    public long HoldsEnded { get; private set; }
+
     /// <summary>Mounts a device if it is not there; answers it.</summary>
     public InstalledDevice Mount(RecordId id, string kind = ControllerImageBuilder.KindKey)
     {
@@ -515,6 +518,7 @@ public sealed class Site
     private void EndHolds(long now)
     {
         foreach (InputHold hold in _holds.Where(h => h.UntilMilliseconds <= now).ToList()) ReleaseInput(hold.ControllerId, hold.Terminal);
+        HoldsEnded++;
     }
 
     /// <summary>All that the site must keep over a restart, but for the images and what their programs remember.</summary>

@@ -106,8 +106,15 @@ public sealed class SiteStand : ITestStand
 
     private IDeviceProgram? ProgramOf(RecordId point) => DeviceOf(point)?.Program;
 
-    private InstalledDevice? DeviceOf(RecordId point) =>
-        _site.Devices.Values.FirstOrDefault(d => d.Program?.Home.Contains(point) == true) ?? (_site.Devices[_host].Program?.Read(point) is not null ? _site.Devices[_host] : null);
+    // Where each point lives: nothing is sent to a copy, so that stays.
+    private readonly Dictionary<RecordId, InstalledDevice?> _homes = [];
+
+    private InstalledDevice? DeviceOf(RecordId point)
+    {
+        if (!_homes.TryGetValue(point, out InstalledDevice? device))
+            _homes[point] = device = _site.Devices.Values.FirstOrDefault(d => d.Program?.Home.Contains(point) == true) ?? (_site.Devices[_host].Program?.Read(point) is not null ? _site.Devices[_host] : null);
+        return device;
+    }
 
     private IDeviceProgram Home(RecordId point) => ProgramOf(point) ?? throw new InvalidOperationException("It is not installed on the site yet. Review and send its controller first.");
 

@@ -46,6 +46,16 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.Contains("is gone", await Client.Detail(await (await server.As("engineer")).Post("/api/findings/silence", new { key = (string?)finding["key"], recordId = "kiln-temp", reason = "no matter" })));
         (await technician.Post("/api/held/release", new { pointId = "kiln-temp" })).EnsureSuccessStatusCode();
         Assert.Equal(before, (int)(await technician.Read("/api/project"))["findings"]!);
+        // All at once; and one whose time is over goes by itself, with its finding.
+        foreach (string point in (string[])["kiln-temp", "shop-temp"]) (await technician.Post("/api/held/inputs", new { pointId = point, value = 20, why = "trying", minutes = 1 })).EnsureSuccessStatusCode();
+        Assert.Equal(before + 2, (int)(await technician.Read("/api/project"))["findings"]!);
+        Assert.Equal(HttpStatusCode.Forbidden, (await (await server.As("operator")).Post("/api/held/inputs/release")).StatusCode);
+        (await technician.Post("/api/held/inputs/release")).EnsureSuccessStatusCode();
+        Assert.Equal(before, (int)(await technician.Read("/api/project"))["findings"]!);
+        (await technician.Post("/api/held/inputs", new { pointId = "kiln-temp", value = 20, why = "trying", minutes = 1 })).EnsureSuccessStatusCode();
+        (await technician.Post("/api/site/clock", new { running = false, stepSeconds = 70 })).EnsureSuccessStatusCode();
+        server.Get<SiteServer>().Collect();
+        Assert.Equal(before, (int)(await technician.Read("/api/project"))["findings"]!);
         (await technician.Post("/api/site/clock", new { running = ran })).EnsureSuccessStatusCode();
     }
 
@@ -155,6 +165,13 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.Equal(running, server.Get<SiteHost>().Pulse().Now);
         (await engineer.Post("/api/undo")).EnsureSuccessStatusCode();
         Assert.Equal("stale stale stale stale", await States());
+        // Where nothing answers there is no plant: in words, whether it is run or broken on purpose.
+        var shed = workspace.Project.Find<Core.Sequences.Sequence>(new("gate-seq"))!;
+        await engineer.Change(Edit.Of(shed with { Blocks = [], Commands = [], Clauses = [], Tests = [new Core.Proofs.FunctionTest { Id = "p", Name = "P", On = Core.Proofs.TestGround.Plant, Steps = [new Core.Proofs.WaitStep(1)] }] }, workspace.Project.FindEntry(shed.Id)!.Revision));
+        var gone = JsonNode.Parse(await (await engineer.Post("/api/sequences/gate-seq/tests/run")).Content.ReadAsStringAsync())!;
+        Assert.Contains("no plant to answer", gone["tests"]![0]!["proof"]!["steps"]![0]!["says"]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Contains("no plant to answer", await Client.Detail(await engineer.Post("/api/sequences/gate-seq/tests/break", new { })), StringComparison.Ordinal);
+        (await engineer.Post("/api/undo")).EnsureSuccessStatusCode();
         // What lives with its plant rests on the rooms as well; the others do not.
         await Run();
         var room = workspace.Project.Find<Core.Places.Place>(workspace.Project.Find<Core.Points.Point>(new("kiln-temp"))!.OwnerId)!;

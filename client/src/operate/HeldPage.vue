@@ -46,7 +46,7 @@ const actions = computed<Action<Held>[]>(() => [
         v-if="simulated.length && store.may('technician')"
         id="release-simulated"
         size="small"
-        @click="release(simulated)"
+        @click="attempt(() => post('/held/inputs/release'), 'All sensors speak again')"
         >Let all sensors speak again</NButton
       ></template
     >

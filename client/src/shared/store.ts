@@ -51,7 +51,11 @@ export const useStore = defineStore('wren', () => {
       .configureLogging(LogLevel.None)
       .build()
     hub.on('live', (values: Schemas['LiveValue'][]) => values.forEach((v) => live.set(v.id, v)))
-    hub.on('clock', (value: Schemas['ClockView']) => (clock.value = value))
+    hub.on('clock', (value: Schemas['ClockView']) => {
+      // A hold that has ended by itself is told by how many there are.
+      if (clock.value && clock.value.held !== value.held) void refreshEvents()
+      clock.value = value
+    })
     hub.on('changed', (value: Schemas['ProjectChanged']) => {
       lastChange.value = value
       void changed(value)

@@ -208,7 +208,7 @@ public sealed class ProofBench
         Pass(0, null);
         long milliseconds = (long)(seconds * 1000);
         // While it is off nothing is known.
-        if (_samples.Count < MostSamples) _samples.Add((_now + 1, [.. _watched.Select(_ => PinValue.Released)]));
+        if (milliseconds > 0 && _samples.Count < MostSamples) _samples.Add((_now + 1, [.. _watched.Select(_ => PinValue.Released)]));
         _now += milliseconds;
         _stand.CutPower(milliseconds);
         _sources = null;

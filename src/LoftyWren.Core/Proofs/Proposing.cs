@@ -50,7 +50,13 @@ public static partial class Proposing
     private static readonly TestMoment[] Hours = [new() { Day = NodaTime.IsoDayOfWeek.Tuesday, Seconds = 11 * 3600 }, new() { Day = NodaTime.IsoDayOfWeek.Tuesday, Seconds = 3 * 3600 }];
 
     /// <summary>What brings an outcome about: what is done to have calm, what the clause speaks of, and what ends it.</summary>
-    private sealed record Cause(RecordId? Subject, TestMoment? Start, IReadOnlyList<TestStep> Calm, IReadOnlyList<TestStep> Asked, IReadOnlyList<TestStep> Back);
+    /// <param name="Subject">The input that it sets.</param>
+    /// <param name="Start">When the story must begin, where that matters.</param>
+    /// <param name="Calm">What is done to have calm.</param>
+    /// <param name="Asked">What the clause speaks of.</param>
+    /// <param name="Back">What ends it.</param>
+    /// <param name="Words">The words of the clause that it comes from.</param>
+    private sealed record Cause(RecordId? Subject, TestMoment? Start, IReadOnlyList<TestStep> Calm, IReadOnlyList<TestStep> Asked, IReadOnlyList<TestStep> Back, Match? Words = null);
 
     /// <summary>A test of a clause; null where its words name nothing that can be set and nothing that must follow. No more are tried once whoever asks says that it takes too long.</summary>
     public static Proposal? Of(Project project, Sequence sequence, Clause clause, string id, Func<bool>? tooLong = null)
@@ -70,8 +76,15 @@ public static partial class Proposing
     /// <summary>The tests that come into question, the likeliest first.</summary>
     private static IEnumerable<FunctionTest> Tests(Project project, Sequence sequence, Clause clause, IReadOnlyList<Point> inputs, string id)
     {
-        FunctionTest test(IEnumerable<TestStep> steps) => new() { Id = id, Name = Short(clause.Text), Clauses = [clause.Id], Steps = [new NoteStep(Short(clause.Text)), .. steps] };
-        double after = After().Match(clause.Text) is { Success: true } longer ? Seconds(longer) : 0;
+        // A clause whose figures are not all tried is not proven: the test says which, and is not tied to it.
+        FunctionTest test(IEnumerable<Match?> uses, IEnumerable<TestStep> steps)
+        {
+            var untried = Untried(clause, [.. uses.OfType<Match>()]);
+            TestStep[] note = untried.Count == 0 ? [] : [new NoteStep($"Not tried of the clause: {string.Join(", ", untried.Take(6))}. Tie it to the clause once it is.")];
+            return new() { Id = id, Name = Short(clause.Text), Clauses = untried.Count == 0 ? [clause.Id] : [], Steps = [new NoteStep(Short(clause.Text)), .. note, .. steps] };
+        }
+        Match longer = After().Match(clause.Text);
+        double after = longer.Success ? Seconds(longer) : 0;
         foreach (Point scaled in Outputs(project, sequence, clause).Where(p => p.Kind == PointKind.Analog).Take(1))
         {
             var pairs = Pairs(clause, scaled, inputs).ToList();
@@ -80,7 +93,7 @@ public static partial class Proposing
             {
                 foreach (TestMoment hour in Hours)
                 {
-                    yield return test([new StartStep(hour), .. others, .. pairs.SelectMany(p => (TestStep[])[new SetStep(p.In) { Subject = To(p.Subject) }, new ExpectStep(new TestCondition(TestRelation.Between, p.Out - p.By, p.Out + p.By), Patience) { Subject = To(scaled) }])]);
+                    yield return test(pairs.Select(p => p.Words), [new StartStep(hour), .. others, .. pairs.SelectMany(p => (TestStep[])[new SetStep(p.In) { Subject = To(p.Subject) }, new ExpectStep(new TestCondition(TestRelation.Between, p.Out - p.By, p.Out + p.By), Patience) { Subject = To(scaled) }])]);
                 }
             }
         }
@@ -94,7 +107,7 @@ public static partial class Proposing
                 {
                     foreach (var others in Settings(inputs, cause.Subject))
                     {
-                        yield return test(
+                        yield return test([cause.Words, longer],
                         [
                             new StartStep(hour), .. others, .. cause.Calm, new WaitUntilStep(Not(state), within) { Subject = To(output) },
                             .. cause.Asked, new ExpectStep(state, within) { Subject = To(output) },
@@ -106,6 +119,10 @@ public static partial class Proposing
             }
         }
     }
+
+    /// <summary>The figures of a clause, numbers with a unit and lengths of time, that lie in none of some words.</summary>
+    private static IReadOnlyList<string> Untried(Clause clause, IReadOnlyList<Match> used) =>
+        [.. Figure().Matches(clause.Text).Where(f => (f.Groups["time"].Success || Unit.Read(f.Groups["unit"].Value) is not null) && !used.Any(u => u.Success && u.Index <= f.Index && f.Index + f.Length <= u.Index + u.Length)).Select(f => f.Value.Trim())];
 
     private static string Short(string text) => text.Length <= 72 ? text.TrimEnd('.') : text[..(text.LastIndexOf(' ', 72) is > 20 and var end ? end : 72)].TrimEnd(',', ';', ' ') + " …";
 
@@ -140,14 +157,14 @@ public static partial class Proposing
     }
 
     /// <summary>What an output is at what an input is, as <em>from 30 % at 600 ppm to fully open at 1000 ppm</em>.</summary>
-    private static IEnumerable<(Point Subject, double In, double Out, double By)> Pairs(Clause clause, Point output, IReadOnlyList<Point> inputs)
+    private static IEnumerable<(Point Subject, double In, double Out, double By, Match Words)> Pairs(Clause clause, Point output, IReadOnlyList<Point> inputs)
     {
         foreach (Match match in Scaled().Matches(clause.Text))
         {
             if (Unit.Read(match.Groups["unit"].Value) is not { } unit || inputs.FirstOrDefault(p => p.Role == PointRole.Sensor && Unit.Find(p.Unit)?.Quantity == unit.Quantity) is not { } subject || unit.To(Unit.Find(subject.Unit)!) is not var (factor, offset)) continue;
             double at = (double.Parse(match.Groups["in"].Value.Replace('−', '-'), CultureInfo.InvariantCulture) * factor) + offset, low = output.Low ?? 0, high = output.High ?? 100;
             double wanted = match.Groups["out"] is { Success: true, Value: var share } ? double.Parse(share, CultureInfo.InvariantCulture) : match.Groups["full"].Success ? high : low;
-            if (subject.IsInRange(at)) yield return (subject, at, wanted, (high - low) / 100);
+            if (subject.IsInRange(at)) yield return (subject, at, wanted, (high - low) / 100, match);
         }
     }
 
@@ -162,7 +179,7 @@ public static partial class Proposing
                 double number = double.Parse(match.Groups["number"].Value.Replace('−', '-'), CultureInfo.InvariantCulture);
                 foreach (Point subject in inputs.Where(p => p.Kind == PointKind.Analog && Unit.Find(p.Unit)?.Quantity == unit.Quantity && (p.Role == PointRole.Sensor || Shared(p.Name, clause.Text) > 0)).OrderByDescending(p => Shared(p.Name, clause.Text)).ThenByDescending(p => p.Role == PointRole.Sensor))
                 {
-                    if (unit.To(Unit.Find(subject.Unit)!) is var (factor, offset) && Both(subject, (number * factor) + offset, IsUp(match.Groups["side"].Value), share) is { } cause) yield return cause;
+                    if (unit.To(Unit.Find(subject.Unit)!) is var (factor, offset) && Both(subject, (number * factor) + offset, IsUp(match.Groups["side"].Value), share) is { } cause) yield return cause with { Words = match };
                 }
             }
             // A limit that is a point of its own, by its name.
@@ -242,6 +259,9 @@ public static partial class Proposing
 
     [GeneratedRegex(@"\b(?<number>\d+(?:\.\d+)?|half an?|an?|one|two|three|four|five|six|eight|ten|twelve|fifteen|twenty|thirty)\s+(?<unit>s|seconds?|min|minutes?|h|hours?|d|days?)\s+(?:after|longer|more)\b", RegexOptions.IgnoreCase)]
     private static partial Regex After();
+
+    [GeneratedRegex(@"(?<![\p{L}\d])(?:[-−]?\d+(?:\.\d+)?\s*(?:(?<time>s|seconds?|min|minutes?|h|hours?|d|days?)(?![\p{L}])|(?<unit>[%°‰\p{L}][^\s.,;:]*))|(?:half an?|two|three|four|five|six|eight|ten|twelve|fifteen|twenty|thirty)\s+(?<time>seconds?|minutes?|hours?|days?))", RegexOptions.IgnoreCase)]
+    private static partial Regex Figure();
 
     [GeneratedRegex(@"[\p{L}\d]+")]
     private static partial Regex Word();

@@ -21,7 +21,7 @@ public sealed record Pasted(Sequence Sequence, IReadOnlyList<PasteMatch> Matches
 public static class Pasting
 {
     /// <summary>Pastes some parts of a sequence; <paramref name="choices"/> say which point somebody chose for one, or that it is to be left open.</summary>
-    /// <exception cref="InvalidOperationException">Nothing of that is there any more.</exception>
+    /// <exception cref="InvalidOperationException">Nothing of that is there any more, or an output has no priority left; the message says which.</exception>
     public static Pasted Into(Project project, Sequence into, Sequence copied, IReadOnlyCollection<string> picked, IReadOnlyDictionary<RecordId, RecordId?> choices)
     {
         var blocks = copied.Blocks.Where(b => picked.Contains(b.Id)).ToList();
@@ -64,7 +64,8 @@ public static class Pasting
                 // What is claimed at its priority already is not pushed aside: it goes to the next that is free.
                 var held = Checks.ClaimsOn(project, project.Find<Point>(output)!).Select(k => k.Priority).Concat(there.Claims.Select(k => k.Priority)).ToHashSet();
                 int? priority = held.Contains(claim.Priority) ? Sequence.FreePriority(held) : claim.Priority;
-                if (priority is { } free) there = there with { Claims = [.. there.Claims, claim with { Priority = free, Source = claim.Source is null ? null : Led(claim.Source) }] };
+                if (priority is not { } free) throw new InvalidOperationException($"Every priority of ‘{project.Find(output)?.Name}’ that logic should take is taken. Remove a claim there first, or copy without that output.");
+                there = there with { Claims = [.. there.Claims, claim with { Priority = free, Source = claim.Source is null ? null : Led(claim.Source) }] };
             }
             if (at < 0) all.Add(there);
             else all[at] = there;

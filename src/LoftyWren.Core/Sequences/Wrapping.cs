@@ -12,6 +12,7 @@ public static class Wrapping
         var inside = sequence.Blocks.Where(b => ids.Contains(b.Id)).Select(b => b.Id).ToHashSet();
         if (inside.Count == 0) throw new InvalidOperationException("Pick the blocks that it is to stand behind.");
         BlockType type = BlockType.Of(kind);
+        if (type.IsRetired || type.IsInner || type.Outputs.Count == 0) throw new InvalidOperationException($"{type.Name} cannot be put behind anything: insert it, and connect it.");
         if (type.Inputs.Count == 0) throw new InvalidOperationException($"{type.Name} takes nothing in, so it cannot stand behind anything.");
         bool isRead(Source? source, out BlockSource read) => (read = (source as BlockSource)!) is not null && inside.Contains(read.BlockId);
         var leaves = sequence.Sources().Where(s => (s.Block is null || !inside.Contains(s.Block.Id)) && isRead(s.Source, out _)).Select(s => (BlockSource)s.Source).Distinct().ToList();

@@ -1,4 +1,3 @@
-using System.Globalization;
 using LoftyWren.Core.Live;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Proofs;
@@ -44,7 +43,7 @@ internal class PhraseScanner(string text) : Scanner(text)
             if (Word("off")) return 0;
         }
         if (form.Kind != PointKind.Analog) throw new SyntaxException(at, $"‘{Rest}’ is none of {string.Join(", ", form.StateTexts)}.");
-        double number = Number();
+        double number = FiniteNumber();
         Space();
         // As much of what follows as is a unit; words of the grammar are none.
         string[] words = Text[At..].Split(' ');
@@ -57,24 +56,10 @@ internal class PhraseScanner(string text) : Scanner(text)
         return (number * factor) + offset;
     }
 
-    private double Number()
-    {
-        Space();
-        int from = At;
-        if (Now is '-' or '−' or '+') At++;
-        while (char.IsAsciiDigit(Now) || Now is '.') At++;
-        if (Now is 'e' or 'E' && At > from && (char.IsAsciiDigit(Next) || Next is '-' or '+'))
-        {
-            At += 2;
-            while (char.IsAsciiDigit(Now)) At++;
-        }
-        return double.TryParse(Text[from..At].Replace('−', '-'), NumberStyles.Float, CultureInfo.InvariantCulture, out double value) ? value : throw new SyntaxException(from, Now == '\0' && from == At ? "A value is missing here." : $"‘{Text[from..Math.Min(Text.Length, from + 12)]}’ is not a number. Write digits, such as 21.5.");
-    }
-
     /// <summary>A length of time, s.</summary>
     public double Length()
     {
-        double number = Number();
+        double number = FiniteNumber();
         Space();
         foreach (var (unit, seconds) in TestStep.Units)
         {

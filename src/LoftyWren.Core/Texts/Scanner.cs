@@ -1,3 +1,5 @@
+using System.Globalization;
+
 namespace LoftyWren.Core.Texts;
 
 /// <summary>A text could not be read; where, counted from 0, and what was expected.</summary>
@@ -54,6 +56,22 @@ internal class Scanner(string text, Func<char, bool>? isBlank = null)
 
     /// <summary>The next few characters, for a refusal.</summary>
     public string Rest => Text[At..Math.Min(Text.Length, At + 12)];
+
+    /// <summary>Passes a finite number, with a sign, a fraction and an exponent where it has them.</summary>
+    public double FiniteNumber()
+    {
+        Space();
+        int from = At;
+        if (Now is '-' or '−' or '+') At++;
+        while (char.IsAsciiDigit(Now) || Now is '.') At++;
+        if (Now is 'e' or 'E' && At > from && (char.IsAsciiDigit(Next) || Next is '-' or '+'))
+        {
+            At += 2;
+            while (char.IsAsciiDigit(Now)) At++;
+        }
+        if (double.TryParse(Text[from..At].Replace('−', '-'), NumberStyles.Float, CultureInfo.InvariantCulture, out double value) && double.IsFinite(value)) return value;
+        throw new SyntaxException(from, from >= Text.Length ? "A number is missing here." : $"‘{Text[from..Math.Min(Text.Length, from + 12)]}’ is not a number. Write digits, such as 21.5.");
+    }
 
     /// <summary>Passes characters as long as they hold; at least one, or what is missing is said.</summary>
     public string While(Func<char, bool> holds, string what)

@@ -55,6 +55,12 @@ internal static class SiteEndpoints
             }
             return Problems.Refused("This is not held any more.");
         }).For(Role.Operator);
+        // Each where it is put, whatever is drawn by now; what has ended by itself meanwhile is let go as well.
+        api.MapPost("/held/inputs/release", NoContent (HttpContext http, SiteServer site) =>
+        {
+            foreach (HeldInput held in site.Link.HeldInputs()) site.Link.ReleaseInput(http.User.Identity!.Name!, "Let all sensors speak again", held.HostId, held.Terminal, held.HostId);
+            return Done(site);
+        }).For(Role.Technician);
         api.MapGet("/trail", IReadOnlyList<TrailEntry> (long? below, IVirtualSite site) => site.TrailPage(below ?? long.MaxValue, 200)).For(Role.Viewer);
     }
 

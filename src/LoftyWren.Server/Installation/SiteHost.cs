@@ -215,7 +215,9 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
     /// <summary>Runs on; a device that started meanwhile is found anew. Only within a turn.</summary>
     private void RunTo(long milliseconds)
     {
+        long ended = _site.HoldsEnded;
         _site.RunUntil(milliseconds);
+        if (_site.HoldsEnded != ended) Interlocked.Increment(ref _happenings);
         if (_site.Lives == _knownLives) return;
         _knownLives = _site.Lives;
         Generation++;

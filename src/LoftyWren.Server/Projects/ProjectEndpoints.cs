@@ -9,7 +9,6 @@ using LoftyWren.Core.Records;
 using LoftyWren.Core.Search;
 using LoftyWren.Core.Trends;
 using LoftyWren.Server.Accounts;
-using LoftyWren.Server.Installation;
 using LoftyWren.Server.Records;
 using LoftyWren.Server.Supervision;
 using LoftyWren.Storage.Accounts;
@@ -77,11 +76,11 @@ internal static class ProjectEndpoints
 
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/project", (HttpContext http, Workspace workspace, ProjectDirectory projects, IVirtualSite installed) =>
+        api.MapGet("/project", (HttpContext http, Workspace workspace, ProjectDirectory projects, SiteServer server) =>
         {
             var (undo, redo) = workspace.Next(http.User.Identity!.Name!);
             var site = workspace.Project.Site;
-            return new ProjectState(projects.List.Find(projects.Of(http).Id)?.Name ?? site?.Name, site?.Name, site?.Id, site?.TimeZone, workspace.Project.Revision, workspace.Findings.Count + SiteFindings.Count(installed), undo, redo, workspace.Project.Count);
+            return new ProjectState(projects.List.Find(projects.Of(http).Id)?.Name ?? site?.Name, site?.Name, site?.Id, site?.TimeZone, workspace.Project.Revision, workspace.Findings.Count + SiteFindings.Of(workspace.Project, server).Count(), undo, redo, workspace.Project.Count);
         }).For(Role.Viewer);
         api.MapGet("/first-steps", (Workspace workspace, ILink site) => FirstSteps.Of(workspace.Project, site.AllInstalled().Any(i => i.Runs))).For(Role.Viewer);
         api.MapPost("/changes", Results<Ok<ChangeAnswer>, ProblemHttpResult> (ChangeRequest request, HttpContext http, Workspace workspace) =>
@@ -91,14 +90,14 @@ internal static class ProjectEndpoints
         api.MapGet("/history", (long? below, Workspace workspace) =>
             workspace.Store.Page(below ?? long.MaxValue, 100).Select(e => new HistoryLine(e.Revision, e.AtMilliseconds, e.Author, e.Label, e.Kind)).ToList()).For(Role.Viewer);
         api.MapPost("/history/{revision:long}/undo", (long revision, HttpContext http, Workspace workspace) => Answer(workspace.UndoEntry(revision, http.User.Identity!.Name!))).For(Role.Engineer);
-        api.MapGet("/records/{id}", Results<Ok<Dossier>, ProblemHttpResult> (string id, Workspace workspace, ILink site) =>
+        api.MapGet("/records/{id}", Results<Ok<Dossier>, ProblemHttpResult> (string id, Workspace workspace, SiteServer server) =>
         {
             if (!RecordId.IsValid(id) || workspace.Project.FindEntry(new RecordId(id)) is not { } entry) return Problems.Missing("record");
             Project project = workspace.Project;
             var usedBy = project.Referrers(entry.Record.Id)
                 .Select(r => new UsedBy(r.Id, r.Noun, CalledOf(project, r), project.PathOf(r.Id), string.Join(", ", r.References().Where(x => x.To == entry.Record.Id).Select(x => x.As).Distinct())))
                 .OrderBy(u => u.Noun).ThenBy(u => u.Name, NaturalOrder.Names).Take(200).ToList();
-            return TypedResults.Ok(new Dossier(entry.Record, entry.Revision, entry.Record.Noun, project.PathOf(entry.Record.Id), usedBy, [.. workspace.Findings.On(entry.Record.Id).Concat(entry.Record is Point ? SiteFindings.On(project, site, entry.Record.Id) : []).Select(f => View(project, f))],
+            return TypedResults.Ok(new Dossier(entry.Record, entry.Revision, entry.Record.Noun, project.PathOf(entry.Record.Id), usedBy, [.. workspace.Findings.On(entry.Record.Id).Concat(SiteFindings.On(entry.Record.Id, server)).Select(f => View(project, f))],
                 entry.Record is Point point ? workspace.Findings.Naming?.NetworkName(project, point) : null, FormOf(project, entry.Record),
                 entry.Record is Place or Equipment ? [.. RecordOrder.Under(project, entry.Record.Id, TrendLog.AsKind).Take(6).Select(t => t.Id)] : []));
         }).For(Role.Viewer);
@@ -127,10 +126,10 @@ internal static class ProjectEndpoints
             Removal.Refuse(workspace.Project, request.Choices ?? []) is { } refused ? Problems.Refused(refused) : Answer(workspace.Apply(Removal.Of(workspace.Project, request.Ids, request.Choices).Edits, http.User.Identity!.Name!))).For(Role.Engineer);
         api.MapGet("/find", List<Hit> (string? q, string? nouns, Workspace workspace) =>
             [.. workspace.Finder.Find(workspace.Project, (q ?? "")[..Math.Min(100, (q ?? "").Length)], nouns: nouns?.Split(','))]).For(Role.Viewer);
-        api.MapGet("/findings", FindingsView (string? show, string? words, Workspace workspace, ILink site) =>
+        api.MapGet("/findings", FindingsView (string? show, string? words, Workspace workspace, SiteServer server) =>
         {
             Project project = workspace.Project;
-            var all = workspace.Findings.All.Concat(SiteFindings.Of(project, site)).ToList();
+            var all = workspace.Findings.All.Concat(SiteFindings.Of(project, server)).ToList();
             var silenced = workspace.Findings.Silenced.ToList();
             string[] wanted = (words ?? "").ToLowerInvariant().Split(' ', StringSplitOptions.RemoveEmptyEntries);
             IEnumerable<Finding> shown = show == "silenced" ? silenced : Enum.TryParse(show, ignoreCase: true, out Severity severity) ? all.Where(f => f.Severity == severity) : all;

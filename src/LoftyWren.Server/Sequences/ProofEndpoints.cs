@@ -76,23 +76,15 @@ internal static class ProofEndpoints
         api.MapPost("/sequences/{id}/tests/break", Results<Ok<BreakingView>, ProblemHttpResult> (string id, Workspace workspace, ProofShelf shelf, TimeProvider clock) =>
         {
             if (Find(workspace, id) is not { } sequence) return Problems.Missing("sequence");
-            Project project = workspace.Project;
-            TestStands stands = shelf.Stands();
-            if (Typing.Of(sequence, project).Problems.FirstOrDefault() is { } problem) return Problems.Refused($"The sequence cannot be calculated: {problem.Sentence}");
-            if (sequence.Tests.FirstOrDefault(t => t.On != TestGround.Site && !ProofBench.Prove(project, sequence, t, stands.For(project, sequence, t)).Passed) is { } failing) return Problems.Refused($"‘{failing.Name}’ fails as it is, so it says nothing of what is broken. Mend it first.");
-            long began = clock.GetTimestamp();
-            var ways = new List<BreakageView>();
-            bool isWhole = true;
-            foreach (Breakage way in Breaking.Ways(project, sequence))
+            if (Typing.Of(sequence, workspace.Project).Problems.FirstOrDefault() is { } problem) return Problems.Refused($"The sequence cannot be calculated: {problem.Sentence}");
+            try
             {
-                if (clock.GetElapsedTime(began) > Longest)
-                {
-                    isWhole = false;
-                    break;
-                }
-                ways.Add(new BreakageView(way.What, way.Of, Breaking.CaughtBy(project, way, stands)?.Name));
+                return Break(workspace.Project, sequence, shelf.Stands(), clock);
             }
-            return TypedResults.Ok(new BreakingView(ways, isWhole));
+            catch (InvalidOperationException e)
+            {
+                return Problems.Refused(e.Message);
+            }
         }).For(Role.Technician);
         api.MapGet("/sequences/{id}/tests", Results<Ok<TestsView>, ProblemHttpResult> (string id, Workspace workspace, ProofShelf shelf) =>
             Find(workspace, id) is { } sequence ? TypedResults.Ok(View(workspace.Project, sequence, shelf)) : Problems.Missing("sequence")).For(Role.Viewer);
@@ -144,12 +136,26 @@ internal static class ProofEndpoints
         }).For(Role.Technician);
     }
 
+    private static Results<Ok<BreakingView>, ProblemHttpResult> Break(Project project, Sequence sequence, TestStands stands, TimeProvider clock)
+    {
+        if (sequence.Tests.FirstOrDefault(t => t.On != TestGround.Site && !ProofBench.Prove(project, sequence, t, stands.For(project, sequence, t)).Passed) is { } failing) return Problems.Refused($"‘{failing.Name}’ fails as it is, so it says nothing of what is broken. Mend it first.");
+        long began = clock.GetTimestamp();
+        var ways = new List<BreakageView>();
+        foreach (Breakage way in Breaking.Ways(project, sequence))
+        {
+            if (clock.GetElapsedTime(began) > Longest) return TypedResults.Ok(new BreakingView(ways, false));
+            ways.Add(new BreakageView(way.What, way.Of, Breaking.CaughtBy(project, way, stands)?.Name));
+        }
+        return TypedResults.Ok(new BreakingView(ways, true));
+    }
+
     private static List<ProofLine> Lines(Project project, ProofShelf shelf)
     {
         var kept = shelf.All();
+        TestStands stands = shelf.Stands();
         return [.. project.All<Sequence>().Where(s => s.Tests.Count + s.Clauses.Count > 0).OrderBy(s => s.Name, Core.Names.NaturalOrder.Names).Select(s =>
         {
-            var states = s.Tests.Select(t => (Test: t, State: shelf.StateOf(s, t, kept.GetValueOrDefault((s.Id.Value, t.Id))))).ToList();
+            var states = s.Tests.Select(t => (Test: t, State: shelf.StateOf(s, t, kept.GetValueOrDefault((s.Id.Value, t.Id)), stands))).ToList();
             int count(TestState state) => states.Count(x => x.State == state);
             var proven = states.Where(x => x.State == TestState.Passed).SelectMany(x => x.Test.Clauses).ToHashSet();
             return new ProofLine(s.Id, s.Name, project.PathOf(s.Id), s.Tests.Count, count(TestState.Passed), count(TestState.Failed), count(TestState.Stale), count(TestState.NotRun), s.Clauses.Count, s.Clauses.Count(c => proven.Contains(c.Id)), [.. SequenceChecks.Unasked(s).Select(b => b.Called())]);
@@ -163,7 +169,7 @@ internal static class ProofEndpoints
         var names = new SubjectNames(project, sequence);
         var kept = shelf.Of(sequence.Id);
         return new TestsView(
-            [.. sequence.Tests.Select(t => (Test: t, Kept: kept.GetValueOrDefault(t.Id))).Select(t => new TestView(t.Test.Id, t.Test.Name, t.Test.Clauses, t.Test.On, TestText.Write(t.Test.Steps, names), shelf.StateOf(sequence, t.Test, t.Kept), ProofShelf.StoryOf(t.Kept), t.Kept?.Revision))],
+            [.. sequence.Tests.Select(t => (Test: t, Kept: kept.GetValueOrDefault(t.Id))).Select(t => new TestView(t.Test.Id, t.Test.Name, t.Test.Clauses, t.Test.On, TestText.Write(t.Test.Steps, names), shelf.StateOf(sequence, t.Test, t.Kept, shelf.Stands()), ProofShelf.StoryOf(t.Kept), t.Kept?.Revision))],
             [.. names.Subjects.Select(s => new SubjectView(s.Name, names.Of(s.Subject), s.CanBeSet, s.Form.Unit, s.Form.Kind == PointKind.Analog ? [] : [.. s.Form.StateTexts.Select((_, i) => SubjectNames.Say(s.Form, s.Form.Kind == PointKind.Binary ? i : i + 1))]))],
             [.. TestText.Forms.Select(f => new StepFormView(f.Word, f.Example, f.Parts))]);
     }

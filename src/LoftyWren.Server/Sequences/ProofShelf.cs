@@ -21,13 +21,13 @@ internal sealed class ProofShelf(Workspace workspace, ProofStore store, IVirtual
     {
         var shelf = services.GetRequiredService<ProofShelf>();
         Project project = services.GetRequiredService<Workspace>().Project;
+        TestStands stands = shelf.Stands();
         var kept = shelf.All();
         foreach (var (sequence, test) in kept.Keys.Where(k => project.Find<Sequence>(new RecordId(k.Sequence))?.Tests.Any(t => t.Id == k.Test) != true)) shelf.Forget(sequence, test);
         var tests = project.All<Sequence>().Where(s => order.Sequences.Count == 0 || order.Sequences.Contains(s.Id)).OrderBy(s => s.Name, Core.Names.NaturalOrder.Names)
             .Where(s => Typing.Of(s, project).Problems.Count == 0).SelectMany(s => s.Tests.Select(t => (Sequence: s, Test: t)))
-            .Where(t => !order.OnlyChanged || shelf.StateOf(t.Sequence, t.Test, kept.GetValueOrDefault((t.Sequence.Id.Value, t.Test.Id))) is TestState.NotRun or TestState.Stale).ToList();
+            .Where(t => !order.OnlyChanged || shelf.StateOf(t.Sequence, t.Test, kept.GetValueOrDefault((t.Sequence.Id.Value, t.Test.Id)), stands) is TestState.NotRun or TestState.Stale).ToList();
         int done = 0, failed = 0;
-        TestStands stands = shelf.Stands();
         foreach (var (sequence, test) in tests)
         {
             job.Report(done++, Math.Max(1, tests.Count), $"{sequence.Name}: {test.Name}");
@@ -67,8 +67,8 @@ internal sealed class ProofShelf(Workspace workspace, ProofStore store, IVirtual
     public IReadOnlyDictionary<(string Sequence, string Test), KeptProof> All() => store.All().ToDictionary(p => (p.Sequence, p.Test));
 
     /// <summary>How a test of the project as it is now stands, given how it went last.</summary>
-    public TestState StateOf(Sequence sequence, FunctionTest test, KeptProof? kept) =>
-        kept is null ? TestState.NotRun : Rests(_rests.Of(sequence.Id).GetValueOrDefault(test.Id) ?? "", sequence, test, Stands()) != kept.Rests ? TestState.Stale : kept.Passed ? TestState.Passed : TestState.Failed;
+    public TestState StateOf(Sequence sequence, FunctionTest test, KeptProof? kept, TestStands stands) =>
+        kept is null ? TestState.NotRun : Rests(_rests.Of(sequence.Id).GetValueOrDefault(test.Id) ?? "", sequence, test, stands) != kept.Rests ? TestState.Stale : kept.Passed ? TestState.Passed : TestState.Failed;
 
     private void Forget(string sequence, string test) => store.Forget(sequence, test);
 

@@ -6,6 +6,7 @@ using LoftyWren.Core.Proofs;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Sequences;
 using LoftyWren.Server.Installation;
+using LoftyWren.Server.Supervision;
 using LoftyWren.VirtualSite;
 using LoftyWren.VirtualSite.Plant;
 
@@ -14,6 +15,7 @@ namespace LoftyWren.Server.Sequences;
 /// <summary>What tests are lived on: nothing but the bench, a plant beside it, or a copy of the site. One copy is taken for all tests that are run together.</summary>
 internal sealed class TestStands(IVirtualSite site) : ITestStands
 {
+    private readonly Dictionary<RecordId, string> _installed = [];
     private SiteCopy? _copy;
 
     /// <inheritdoc/>
@@ -33,7 +35,20 @@ internal sealed class TestStands(IVirtualSite site) : ITestStands
             ? HostKinds.HashOf(JsonSerializer.SerializeToUtf8Bytes(new { Plan = SiteBuilder.Around(project, points), Ties = points.Select(p => SiteBuilder.QuantityOf(project, p)) }, RecordJson.Options)) : "";
 
     /// <summary>What runs on the site where a test is lived on a copy of it; empty elsewhere.</summary>
-    public string Installed(Sequence sequence, FunctionTest test) => test.On == TestGround.Site && sequence.ControllerId is { } host ? site.Find(host)?.Hash ?? "nothing" : "";
+    public string Installed(Sequence sequence, FunctionTest test)
+    {
+        if (test.On != TestGround.Site || sequence.ControllerId is not { } host) return "";
+        if (_installed.TryGetValue(host, out string? known)) return known;
+        try
+        {
+            return _installed[host] = site.Find(host)?.Hash ?? "nothing";
+        }
+        catch (LinkException)
+        {
+            // Nobody knows, so nobody can say that it is what it was.
+            return _installed[host] = "not heard";
+        }
+    }
 
     private static (ControllerImage Image, IReadOnlyList<Point> Points) Bench(Project project, Sequence sequence, FunctionTest test)
     {

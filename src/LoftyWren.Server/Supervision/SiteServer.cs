@@ -23,6 +23,9 @@ public sealed class SiteServer(IVirtualSite link, HistoryStore history, TimeProv
     /// <summary>Told when alarm states changed or something was held or released.</summary>
     public event Action? EventsChanged;
 
+    /// <summary>The inputs that are simulated, as far as the far end was heard last: whoever asks waits for nobody.</summary>
+    public IReadOnlyList<Held> Simulated { get; private set; } = [];
+
     /// <summary>The link.</summary>
     public IVirtualSite Link => link;
 
@@ -79,7 +82,11 @@ public sealed class SiteServer(IVirtualSite link, HistoryStore history, TimeProv
             }
             Volatile.Write(ref _heardAt, clock.GetTimestamp());
             long happenings = link.Pulse().Happenings;
-            if (happenings != _happenings) (hasEvents, _happenings) = (true, happenings);
+            if (happenings != _happenings)
+            {
+                (hasEvents, _happenings) = (true, happenings);
+                Simulated = [.. link.AllHeld().Where(h => h.IsInput)];
+            }
         }
         if (hasEvents) EventsChanged?.Invoke();
     }

@@ -45,6 +45,7 @@ public class InputCourseTests
     [InlineData("", "at least one leg")]
     [InlineData("20 °C\nwarm", "Line 2, character 1")]
     [InlineData("20 kW", "A value in °C is meant")]
+    [InlineData("1e999 °C", "is not a number")]
     [InlineData("20 °C for 2 s", "from 5 s")]
     [InlineData("20 °C\nagain", "lasts at least 5 s")]
     [InlineData("20 °C for 1 min\nagain\n30 °C", "nothing comes after")]

@@ -34,6 +34,18 @@ public class ProposingTests
         Assert.False(ProofBench.Prove(House, broken, proposal.Test).Passed);
     }
 
+    /// <summary>A figure that the story does not try is named, and the clause is not said to be proven.</summary>
+    [Theory]
+    [InlineData("Above the high limit the extract fan runs, until the room is 2 K below it.", "2 K")]
+    [InlineData("Above 28 °C the extract fan runs for 10 min at least.", "10 min")]
+    [InlineData("Above the high limit the extract fan runs, for half an hour at least and at 80 %.", "half an hour, 80 %")]
+    public void What_is_not_tried_is_named(string text, string untried)
+    {
+        Proposal proposal = Proposing.Of(House, Logic, Said(text), "t")!;
+        Assert.Empty(proposal.Test.Clauses);
+        Assert.Contains($"# Not tried of the clause: {untried}.", Text(proposal), StringComparison.Ordinal);
+    }
+
     /// <summary>Expectations are the clause's: where the logic does the contrary the proposal fails, rather than agreeing with it.</summary>
     [Theory]
     [InlineData("Below 20 °C the extract fan runs.")]
@@ -59,6 +71,7 @@ public class ProposingTests
                 if (Proposing.Of(project, sequence, clause, "t") is not { Passes: true } proposal) continue;
                 proven++;
                 Assert.False(ProofBench.Prove(project, sequence with { Commands = [] }, proposal.Test).Passed, clause.Text);
+                Assert.Equal(proposal.Test.Clauses.Count == 0, proposal.Test.Steps.OfType<NoteStep>().Any(n => n.Text.StartsWith("Not tried", StringComparison.Ordinal)));
             }
         }
         Assert.True(proven * 3 >= all, $"{proven} of {all}");

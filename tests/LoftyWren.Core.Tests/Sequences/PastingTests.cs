@@ -102,6 +102,38 @@ public class PastingTests
         }
     }
 
+    /// <summary>Whatever kind somebody names: a block behind what was picked, or words why not.</summary>
+    [Fact]
+    public void Of_every_kind_there_is_an_answer()
+    {
+        Project project = Project();
+        var kiln = project.Find<Core.Sequences.Sequence>(KilnRoom.Sequence)!;
+        int wrapped = 0;
+        foreach (BlockKind kind in Enum.GetValues<BlockKind>())
+        {
+            try
+            {
+                Assert.Contains(Wrapping.Around(project, kiln, [kiln.Blocks[0].Id], kind, "w").Sequence.Blocks, b => b.Id == "w" && b.Kind == kind && b.Inputs.Count == 1);
+                wrapped++;
+            }
+            catch (InvalidOperationException e)
+            {
+                Assert.EndsWith(".", e.Message, StringComparison.Ordinal);
+            }
+        }
+        Assert.True(wrapped > 60, $"{wrapped}");
+    }
+
+    /// <summary>Where an output has no priority left nothing is lost in silence.</summary>
+    [Fact]
+    public void An_output_without_a_priority_left_is_named()
+    {
+        Project project = Project();
+        var kiln = project.Find<Core.Sequences.Sequence>(KilnRoom.Sequence)!;
+        var full = kiln with { Commands = [.. kiln.Commands.Select(c => c with { Claims = [.. Enumerable.Range(1, 16).Where(p => p != Core.Sequences.Sequence.ManualOperator).Select(p => new Claim { Priority = p })] })] };
+        Assert.Contains("Every priority of ‘Extract fan’", Assert.Throws<InvalidOperationException>(() => Pasting.Into(project, full, kiln, All(kiln), NoChoice)).Message, StringComparison.Ordinal);
+    }
+
     [Fact]
     public void What_cannot_be_wrapped_is_said()
     {

@@ -52,8 +52,8 @@ defineExpose({ focus: () => box.value?.focus() })
     ><template #suffix
       ><span v-if="unit" class="mono dim">{{ unit }}</span
       ><span v-if="!disabled" class="steps" aria-hidden="true"
-        ><BareButton tabindex="-1" title="One more" data-step="up" @mousedown.prevent @click="step(1)">▴</BareButton
-        ><BareButton tabindex="-1" title="One less" data-step="down" @mousedown.prevent @click="step(-1)">▾</BareButton></span
+        ><BareButton tabindex="-1" title="One more" data-step="up" @click="step(1)">▴</BareButton
+        ><BareButton tabindex="-1" title="One less" data-step="down" @click="step(-1)">▾</BareButton></span
       ></template
     ></TextBox
   >

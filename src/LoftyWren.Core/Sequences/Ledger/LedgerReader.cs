@@ -239,7 +239,7 @@ public sealed class LedgerReader
             else if (line.Label(type.Numbers.Select(n => (n.Name, LedgerText.LabelOf(type, n.Name, n.Label)))) is { } number)
             {
                 NumberSetting setting = type.Numbers.First(n => n.Name == number);
-                double value = line.Number();
+                double value = line.FiniteNumber();
                 int unitAt = line.At;
                 if (line.UnitText() is { } unit)
                 {
@@ -362,7 +362,7 @@ public sealed class LedgerReader
                 }
                 if (rest.IsAtEnd) return;
                 int from = rest.At;
-                double priority = rest.Number();
+                double priority = rest.FiniteNumber();
                 if (priority is < 1 or > 16 || priority != Math.Floor(priority) || priority == Sequence.ManualOperator) throw new SyntaxException(from, $"A claim has a priority from 1 (strongest) to 16, but not {Sequence.ManualOperator}, which is for people.");
                 if (commands[at].Claims.Any(c => c.Priority == (int)priority)) throw new SyntaxException(from, $"Priority {priority} of ‘{name}’ is claimed twice.");
                 rest.Space();
@@ -509,25 +509,11 @@ public sealed class LedgerReader
             if (Word("off") || Word("false")) return new ConstantSource(0, null, true);
             if (char.IsAsciiDigit(Now) || (Now is '-' or '−' or '+' && char.IsAsciiDigit(Next)))
             {
-                double value = Number();
+                double value = FiniteNumber();
                 return UnitText() is { } unit ? new ConstantSource(value, Unit.Read(unit)!.Symbol) : new ConstantSource(value);
             }
             string word = new([.. Text.Skip(at).TakeWhile(c => c is not (',' or ';' or ')' or '(')).Take(40)]);
             throw new SyntaxException(at, $"There is nothing called ‘{word.Trim()}’ here. Write the name of a line, a point or a schedule; of a point elsewhere, ‘name of owner’; or a constant.");
-        }
-
-        public double Number()
-        {
-            Space();
-            int from = At;
-            if (Now is '-' or '−' or '+') At++;
-            while (char.IsAsciiDigit(Now) || Now is '.') At++;
-            if (Now is 'e' or 'E' && At > from && (char.IsAsciiDigit(Next) || Next is '-' or '+'))
-            {
-                At += 2;
-                while (char.IsAsciiDigit(Now)) At++;
-            }
-            return double.TryParse(Text[from..At].Replace('−', '-'), NumberStyles.Float, CultureInfo.InvariantCulture, out double value) && double.IsFinite(value) ? value : throw new SyntaxException(from, from >= Text.Length ? "A number is missing here." : $"‘{Text[from..Math.Min(Text.Length, from + 12)]}’ is not a number.");
         }
 
         /// <summary>The unit that comes next, if one does; passes it.</summary>
@@ -552,7 +538,7 @@ public sealed class LedgerReader
 
         public double Seconds()
         {
-            double value = Number();
+            double value = FiniteNumber();
             int at = At;
             return UnitText() is { } unit ? Turned(value, unit, Unit.Find("s")!, at, "A time") : throw new SyntaxException(At, "A time has a unit: s, min or h.");
         }
@@ -634,11 +620,11 @@ public sealed class LedgerReader
             Space();
             while (Now != '}')
             {
-                double x = Number();
+                double x = FiniteNumber();
                 Space();
                 if (Text.AsSpan(At).StartsWith("->")) At += 2;
                 else Need("→");
-                rows.Add(new TableRow(x, Number()));
+                rows.Add(new TableRow(x, FiniteNumber()));
                 Space();
                 if (Now == ';') At++;
                 else if (Now != '}') throw new SyntaxException(At, "‘;’ or ‘}’ is missing here.");
