@@ -126,7 +126,7 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.SeeText(made + "[data-state]", "run before something changed");
         browser.Click(made + "[aria-label^='Run']");
         browser.SeeText(made + "[data-state]", "passed at revision");
-        browser.ClickText(made + "button", "By choosing");
+        browser.ClickText(made + "button", "by choosing");
         browser.Choose(made + "[aria-label='What it is about']", "Presence");
         browser.SeeText(made + ".stepform code", "set Presence to present");
         browser.ClickText(made + "button", "Add this step");

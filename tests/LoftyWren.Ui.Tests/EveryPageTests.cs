@@ -39,7 +39,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         ("/program/hp-seq", ["'Ctrl+a'"], "#own-name"),
         ("/program/kiln-seq", ["#paste-clauses"], "#clause-text"),
         ("/program/kiln-seq", ["#break"], ".breaking .fact"),
-        ("/program/kiln-seq", [".tests li .row button[aria-expanded=false]"], ".stepform [aria-label='Kind of step']"),
+        ("/program/kiln-seq", [".tests li > .acts button[aria-expanded=false]"], ".stepform [aria-label='Kind of step']"),
         ("/program/shop-seq", ["[data-block=pid]", "#tune", "#try-loop"], "[role=dialog] .take"),
         ("/plan/kh-1-kiln-room", ["tr .now", "[data-act=hold]", ".hold [data-choice=course]"], ".hold [aria-label=Course]"),
         ("/program/kiln-seq", ["[data-choice=ledger]"], "#ledger"),

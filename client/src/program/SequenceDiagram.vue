@@ -24,7 +24,7 @@ watch(
 const canvas = ref<HTMLElement>()
 const { width } = useElementSize(canvas)
 /** Below this nobody reads it: a larger sequence is scrolled, unless somebody wants to see the whole. */
-const READABLE = 0.8
+const READABLE = 0.6
 const fit = computed(() => (diagram.value ? Math.min(1.25, (width.value || 600) / diagram.value.width) : 1))
 const whole = ref(false)
 const zoom = computed(() => (whole.value ? fit.value : Math.max(READABLE, fit.value)))

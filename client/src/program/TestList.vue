@@ -6,9 +6,9 @@ import { newId, type Sequence } from '../shared/api/records'
 import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import type { Tone } from '../shared/ui/FactTag.vue'
-import BlockChart from './BlockChart.vue'
 import BreakingList from './BreakingList.vue'
 import StepForm from './StepForm.vue'
+import TestProof from './TestProof.vue'
 
 /** The function tests of a sequence: each a story of steps as text, the clauses it proves, and how it went when it was run last. */
 const props = defineProps<{ sequence: Sequence; may: boolean; say: (id: string) => string; save: (next: Sequence, label: string) => Promise<boolean> }>()
@@ -92,9 +92,6 @@ async function propose(clause: string) {
   list.value?.querySelector(`[data-test="${made.test.id}"]`)?.scrollIntoView({ block: 'center' })
 }
 defineExpose({ propose })
-const at = (s: number) => (s < 120 ? `${+s.toFixed(1)} s` : s < 7200 ? `${+(s / 60).toFixed(1)} min` : `${+(s / 3600).toFixed(1)} h`)
-/** The facts of an explanation, each below what it rests on. */
-const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number }[] => [{ fact: b.fact, depth }, ...b.under.flatMap((u) => lines(u, depth + 1))]
 </script>
 
 <template>
@@ -126,7 +123,7 @@ const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number 
             :model-value="t.name"
             maxlength="80"
             aria-label="Name of the test"
-            style="width: 236px"
+            style="width: 210px"
             @update:model-value="(n: string) => n.trim() && n.trim() !== t.name && patch(t.id, { name: n.trim() }, `Renamed a test to ‘${n.trim()}’`)"
           />
           <b v-else>{{ t.name }}</b>
@@ -155,7 +152,6 @@ const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number 
           <NButton v-if="t.proof" size="small" :aria-expanded="unfolded === t.id" @click="unfolded = unfolded === t.id ? null : t.id">{{
             unfolded === t.id ? 'Fold' : 'How it went'
           }}</NButton>
-          <NButton v-if="may" size="small" :aria-expanded="choosing === t.id" @click="choosing = choosing === t.id ? null : t.id">By choosing…</NButton>
           <NButton v-if="may" size="small" quaternary :aria-label="`Remove ‘${t.name}’`" @click="remove(t)">Remove</NButton>
         </div>
         <TextBox
@@ -170,6 +166,9 @@ const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number 
           :aria-label="`Steps of ‘${t.name}’`"
           @update:model-value="(text: string) => text !== t.text && rewrite(t, text)"
         />
+        <p v-if="may" class="acts">
+          <NButton size="small" :aria-expanded="choosing === t.id" @click="choosing = choosing === t.id ? null : t.id">Add a step by choosing…</NButton>
+        </p>
         <StepForm
           v-if="choosing === t.id && view"
           :forms="view.forms"
@@ -179,25 +178,7 @@ const lines = (b: Schemas['Because'], depth = 0): { fact: string; depth: number 
         <p v-for="p in typed[t.id]?.problems ?? []" :key="p.line" class="wrong">
           Line {{ p.line }}, character {{ p.at + 1 }}: {{ p.sentence }} <span class="dim">Nothing is saved until all lines can be read.</span>
         </p>
-        <div v-if="unfolded === t.id && t.proof" class="went">
-          <ol>
-            <li v-for="(s, i) in t.proof.steps" :key="i" class="step" :class="{ no: s.passed === false }">
-              <b class="mono" :title="s.passed === true ? 'came true' : s.passed === false ? 'did not' : 'done'">{{
-                s.passed === true ? '✓' : s.passed === false ? '✕' : '·'
-              }}</b>
-              <span class="mono line">{{ s.line }}</span>
-              <span class="dim tiny">{{ s.says }}</span>
-              <span class="dim mono tiny when">at {{ at(s.atSeconds) }}</span>
-              <p v-for="(w, k) in s.why ? lines(s.why) : []" :key="k" class="why tiny" :style="{ paddingLeft: `${w.depth * 14}px` }">{{ w.fact }}</p>
-            </li>
-          </ol>
-          <BlockChart
-            :story="t.proof.story"
-            :name="t.name"
-            whole
-            :marks="t.proof.steps.flatMap((s) => (s.passed == null ? [] : [{ at: s.atSeconds, passed: s.passed }]))"
-          />
-        </div>
+        <TestProof v-if="unfolded === t.id && t.proof" :proof="t.proof" :name="t.name" />
       </li>
     </ol>
     <BreakingList v-if="shown.length && store.may('technician')" :key="sequence.id" :sequence-id="sequence.id" :say="say" @show="(ids) => emit('show', ids)" />
@@ -228,23 +209,5 @@ ol {
 }
 .proves {
   width: 150px;
-}
-.went {
-  display: grid;
-  gap: 8px;
-}
-.step {
-  display: grid;
-  grid-template-columns: 16px minmax(0, auto) 1fr auto;
-  gap: 2px 8px;
-  align-items: baseline;
-}
-.step.no .line {
-  color: var(--crimson);
-}
-.why {
-  grid-column: 2 / -1;
-  margin: 0;
-  color: var(--ink-2);
 }
 </style>

@@ -47,6 +47,7 @@ const say = (s: Schemas['LoopSettings']) => `gain ${s.gain} % per unit, ti ${s.t
       <ChooseOne v-model="way" :options="ways" label="How it is tried" />
       <span class="dim">{{ way === 'relay' ? 'up and down by' : 'by' }}</span>
       <NumberBox v-model="by" unit="%" size="small" :width="84" required aria-label="By how many % the output is moved" />
+      <span class="dim before">What is done before, a step a line as in tests: the season, what must run.</span>
       <TextBox v-model="before" type="textarea" mono :rows="2" spellcheck="false" aria-label="What is done before, as steps of a test" class="before" />
       <NButton id="try-loop" type="primary" size="small" attr-type="submit" :loading="trying">Try it</NButton>
     </form>
