@@ -1,5 +1,6 @@
 using LoftyWren.Core.Findings;
 using LoftyWren.Core.Projects;
+using LoftyWren.Core.Texts;
 
 namespace LoftyWren.Core.Sequences;
 
@@ -69,7 +70,7 @@ public static class SequenceChecks
         if (sequence.Clauses.Count == 0) yield break;
         var proven = sequence.Tests.SelectMany(t => t.Clauses).ToHashSet();
         if (sequence.Clauses.Select((c, i) => (c, Number: i + 1)).Where(c => c.c.IsMetIn(sequence) && !proven.Contains(c.c.Id)).Select(c => c.Number).ToList() is { Count: > 0 } unproven)
-            yield return new Finding($"clause-unproven|{sequence.Id}", "clause-unproven", Severity.Low, sequence.Id, $"No test proves clause{(unproven.Count > 1 ? "s" : "")} {string.Join(", ", unproven)} of ‘{sequence.Name}’.", "Write tests of what they ask for, and say which clause each proves.");
+            yield return new Finding($"clause-unproven|{sequence.Id}", "clause-unproven", Severity.Low, sequence.Id, $"No test proves clause{(unproven.Count > 1 ? "s" : "")} {NumberRuns.Said(unproven)} of ‘{sequence.Name}’.", "Write tests of what they ask for, and say which clause each proves.");
         if (Unasked(sequence) is { Count: > 0 } unasked)
             yield return new Finding($"unasked|{sequence.Id}", "unasked", Severity.Low, sequence.Id, $"No clause of ‘{sequence.Name}’ asks for {Listed(unasked)}.", "Say which clause they meet, write the clause that is missing, or take them out: what nobody asked for nobody will test.");
     }
