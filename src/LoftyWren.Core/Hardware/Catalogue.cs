@@ -10,8 +10,8 @@ public static class Catalogue
     {
         using Stream stream = typeof(Catalogue).Assembly.GetManifestResourceStream("catalogue.json")!;
         using var text = new StreamReader(stream);
-        CatalogueReading read = CatalogueFile.Parse(text.ReadToEnd());
-        return read.Errors.Count == 0 ? read.Models : throw new InvalidOperationException($"The catalogue that ships is wrong: {read.Errors[0]}");
+        ListReading<HardwareModel> read = CatalogueFile.Parse(text.ReadToEnd());
+        return read.Errors.Count == 0 ? read.Items : throw new InvalidOperationException($"The catalogue that ships is wrong: {read.Errors[0]}");
     });
 
     /// <summary>The models that ship.</summary>

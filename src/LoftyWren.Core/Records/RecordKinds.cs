@@ -1,5 +1,6 @@
 using System.Collections.Frozen;
 using LoftyWren.Core.Alarms;
+using LoftyWren.Core.Bus.Descriptions;
 using LoftyWren.Core.Findings;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Names;
@@ -21,7 +22,7 @@ public static class RecordKinds
 
     private static readonly List<RecordKind> Registered =
     [
-        Place.AsKind, Equipment.AsKind, Point.AsKind, Controller.AsKind, IoModule.AsKind, Fitting.AsKind, SensorCurve.AsKind, OwnModel.AsKind, PlantTie.AsKind, Sequence.AsKind, Schedule.AsKind, TrendLog.AsKind, AlarmRule.AsKind,
+        Place.AsKind, Equipment.AsKind, Point.AsKind, Controller.AsKind, IoModule.AsKind, Fitting.AsKind, SensorCurve.AsKind, OwnModel.AsKind, OwnDescription.AsKind, PlantTie.AsKind, Sequence.AsKind, Schedule.AsKind, TrendLog.AsKind, AlarmRule.AsKind,
         TaggingRule.AsKind, Silence.AsKind, NamingConvention.AsKind,
     ];
 

@@ -69,7 +69,7 @@ public sealed record ExchangeLine(string Name, string Path, string From, string?
 public sealed record ExchangeRequest(string ModelId, RecordId? ModuleId = null);
 
 /// <summary>What a catalogue file holds: the models it brings, or what is wrong with it and in which line.</summary>
-public sealed record CatalogueView(IReadOnlyList<string> Models, IReadOnlyList<CatalogueError> Errors, bool IsTaken);
+public sealed record CatalogueView(IReadOnlyList<string> Models, IReadOnlyList<FileError> Errors, bool IsTaken);
 
 /// <summary>What a device at a point may be replaced by: the free terminals with their signals, and the points beside it that may go with it.</summary>
 public sealed record ReplacementChoices(Point Point, string Path, Controller Controller, Fitting Fitting, IReadOnlyList<ReplacementTerminal> Terminals, IReadOnlyList<UnplacedPoint> Beside);
@@ -141,18 +141,18 @@ internal static class HardwareEndpoints
         {
             try
             {
-                CatalogueReading read = CatalogueFile.Parse(System.Text.Encoding.UTF8.GetString(await Uploads.Read(http)).TrimStart('\uFEFF'));
+                ListReading<HardwareModel> read = CatalogueFile.Parse(System.Text.Encoding.UTF8.GetString(await Uploads.Read(http)).TrimStart('\uFEFF'));
                 if (take == true)
                 {
                     if (read.Errors.Count > 0) return Problems.Refused($"The file was not taken: {read.Errors[0]}");
                     Project project = workspace.Project;
                     var own = project.All<OwnModel>().ToDictionary(m => m.Model.Id);
-                    Edit[] edits = [.. read.Models.Select(m => own.GetValueOrDefault(m.Id) is { } there ? Edit.Of(there with { Name = m.Name, Model = m }, project.FindEntry(there.Id)!.Revision) : Edit.Of(new OwnModel { Id = RecordId.New("model"), Name = m.Name, Model = m }, 0))];
+                    Edit[] edits = [.. read.Items.Select(m => own.GetValueOrDefault(m.Id) is { } there ? Edit.Of(there with { Name = m.Name, Model = m }, project.FindEntry(there.Id)!.Revision) : Edit.Of(new OwnModel { Id = RecordId.New("model"), Name = m.Name, Model = m }, 0))];
                     if (edits.Length == 0) return Problems.Refused("The file has no model.");
                     ChangeOutcome outcome = workspace.Apply(edits, http.User.Identity!.Name!, $"Took {edits.Length} hardware models into the catalogue");
                     if (!outcome.Accepted) return Problems.Of(outcome);
                 }
-                return TypedResults.Ok(new CatalogueView([.. read.Models.Select(m => $"{m.Name} ({m.Id})")], read.Errors, take == true));
+                return TypedResults.Ok(new CatalogueView([.. read.Items.Select(m => $"{m.Name} ({m.Id})")], read.Errors, take == true));
             }
             catch (FileRefusedException e)
             {

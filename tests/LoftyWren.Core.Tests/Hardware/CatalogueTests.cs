@@ -1,5 +1,6 @@
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
 using LoftyWren.Core.Signals;
 using static LoftyWren.Core.Tests.KilnRoom;
 
@@ -25,9 +26,9 @@ public class CatalogueTests
     [Fact]
     public void A_file_is_read_or_all_that_is_wrong_is_told_with_its_line()
     {
-        CatalogueReading read = CatalogueFile.Parse(Head + Good + "\n  ]\n}\n");
+        ListReading<HardwareModel> read = CatalogueFile.Parse(Head + Good + "\n  ]\n}\n");
         Assert.Empty(read.Errors);
-        Assert.Equal(4, read.Models[0].TerminalCount);
+        Assert.Equal(4, read.Items[0].TerminalCount);
         Assert.Equal(["line 7: There is no signal ‘pt1001’. There are " + string.Join(", ", Signal.All.Select(s => s.Key)) + "."], Errors(Good.Replace("pt1000", "pt1001", StringComparison.Ordinal)).Select(e => e.Replace(" line 6:", " line 7:", StringComparison.Ordinal).Replace("line 6:", "line 7:", StringComparison.Ordinal)));
         Assert.Contains("line 4: There is no field of that name", Errors(Good.Replace("widthMillimetres", "width", StringComparison.Ordinal))[0].Replace("(width)", "", StringComparison.Ordinal));
         // Two models, each wrong in its own line.
@@ -48,7 +49,7 @@ public class CatalogueTests
     [InlineData("{\n \"format\": \"lofty-wren-hardware-1\",\n \"models\": [\n { } ] }", 4, "Something is missing")]
     public void What_is_no_catalogue_is_told_in_words(string text, int line, string sentence)
     {
-        CatalogueError error = Assert.Single(CatalogueFile.Parse(text).Errors);
+        FileError error = Assert.Single(CatalogueFile.Parse(text).Errors);
         Assert.Equal(line, error.Line);
         Assert.Contains(sentence, error.Sentence, StringComparison.Ordinal);
     }
@@ -69,7 +70,7 @@ public class CatalogueTests
     [Fact]
     public void A_model_of_the_projects_own_serves_panels_and_goes_along_in_images()
     {
-        HardwareModel own = CatalogueFile.Parse(Head + Good + "\n  ]\n}\n").Models[0];
+        HardwareModel own = CatalogueFile.Parse(Head + Good + "\n  ]\n}\n").Items[0];
         Project project = Accept(Project(), new OwnModel { Id = new("m1"), Name = own.Name, Model = own }, new IoModule { Id = new("mod1"), Name = "A1", ControllerId = KilnRoom.Controller, ModelId = "own-4", Address = 1, Turn = 1 });
         var controller = project.Find<Core.Hardware.Controller>(KilnRoom.Controller)!;
         Assert.Equal(["1.UI1", "1.UI2", "1.UI3", "1.UI4"], PanelTerminals.Of(project, controller).Where(t => t.Module is not null).Select(t => t.Terminal));

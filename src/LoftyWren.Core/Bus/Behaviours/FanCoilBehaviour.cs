@@ -1,0 +1,257 @@
+using LoftyWren.Core.Bus.Descriptions;
+
+namespace LoftyWren.Core.Bus.Behaviours;
+
+/// <summary>What <see cref="FanCoilBehaviour"/> remembers.</summary>
+public sealed class FanCoilState : BehaviourState
+{
+    /// <summary>What the regulation remembers.</summary>
+    public RegulatorState Room = new();
+
+    /// <summary>The stage that runs and that which is wanted; whether people choose it, and which; the highest that is allowed; whether bus and mains are there.</summary>
+    public int Stage, Wanted, HandStage, MostStage = 3;
+
+    /// <summary>As <see cref="Stage"/>.</summary>
+    public bool ByHand, HasBus = true, HasMains = true;
+
+    /// <summary>Until when the stage stays, when a kick start is over.</summary>
+    public long StaysUntil = long.MinValue, KickUntil = Behaviour.Never;
+
+    /// <summary>What was given last: valves %, fan %.</summary>
+    public double HeatValve = double.NaN, CoolValve = double.NaN, Fan = double.NaN;
+
+    /// <summary>What it counted: the fan.</summary>
+    public RunMeter Meter = RunMeter.Off;
+
+    /// <summary>When it reports.</summary>
+    public long ReportAt = Behaviour.Never, LookedAt = long.MinValue;
+
+    /// <inheritdoc/>
+    public override BehaviourState Copy()
+    {
+        var copy = (FanCoilState)base.Copy();
+        copy.Room = Room.Copy();
+        return copy;
+    }
+}
+
+/// <summary>
+/// A fan-coil: the room's regulation, valves and a fan.
+/// <list type="bullet">
+/// <item>Four pipes have a heating and a cooling valve; two pipes have one, which heats while heating water is there and cools while it is not. A dew point alarm closes what cools.</item>
+/// <item>A fan of stages runs the highest stage whose threshold is passed by what is asked for; it falls back below threshold − hysteresis. Each stage stays for <c>stageFor</c> at least. From rest it is started at <c>kickStage</c> for <c>kickFor</c>.</item>
+/// <item>A fan of 0–10 V runs from <c>fanLeast</c> at its first threshold to 100 % at full demand, and not below.</item>
+/// <item>People may choose the stage; <c>most stage</c> told over the bus limits it. Without bus or mains everything is closed and off.</item>
+/// </list>
+/// </summary>
+public sealed class FanCoilBehaviour : Behaviour<FanCoilState>
+{
+    private static readonly RegulatorSettings Room = new();
+
+    private static readonly ParameterDescription
+        Pipes = Parameters.Choice("pipes", "Pipes", "How many bring its water.", ("four", "four"), ("two", "two, change-over")),
+        FanIs = Parameters.Choice("fan", "Fan", "How it is driven.", ("stages", "stages by relays"), ("volts", "0–10 V")),
+        Stages = Parameters.Numbered("stages", "Stages", "How many.", 3, 1, 3, "stages", 1).If("fan = stages"),
+        Threshold1 = Parameters.Percent("threshold1", "Fan runs from", "What must be asked for.", 5, 1),
+        Threshold2 = Parameters.Percent("threshold2", "Stage 2 from", "What must be asked for.", 40, 1).If("fan = stages and stages >= 2"),
+        Threshold3 = Parameters.Percent("threshold3", "Stage 3 from", "What must be asked for.", 75, 1).If("fan = stages and stages >= 3"),
+        Hysteresis = Parameters.Percent("hysteresis", "Hysteresis", "How much less it must be until a stage is left.", 4, 0, 30),
+        StageFor = Parameters.Time("stageFor", "A stage stays for", "At least.", 60, 0, 3600).If("fan = stages"),
+        KickStage = Parameters.Numbered("kickStage", "Starts at stage", "From rest, for the time below; 1: no kick start.", 2, 1, 3, step: 1).If("fan = stages and stages >= 2"),
+        KickFor = Parameters.Time("kickFor", "Kick start for", "Then the stage that is asked for.", 5, 1, 60).If("fan = stages and stages >= 2 and kickStage > 1"),
+        FanLeast = Parameters.Percent("fanLeast", "Least speed", "Where the fan just turns.", 20, 0, 80).If("fan = volts"),
+        Valves = Parameters.Choice("valves", "Valves", "How they are driven.", ("percent", "0–10 V"), ("binary", "open and closed")),
+        Meter = MeterSettings.Meter(), Watts = MeterSettings.Watts() with { Default = "45" }, ReportEvery = MeterSettings.Every();
+
+    private static readonly BehaviourObject
+        HandObject = new("byHand", "{channel} · fan by hand", "1.001", "CW", "fan by hand"), StageObject = new("stage", "{channel} · fan stage", "5.100", "CW", "fan stage"), MostObject = new("mostStage", "{channel} · most fan stage", "5.100", "CW", "fan limit"),
+        StageState = new("stageState", "{channel} · fan stage in force", "5.100", "CRT", "fan stage state"), FanState = new("fanState", "{channel} · fan speed", "5.001", "CRT", "fan state"), HandState = new("byHandState", "{channel} · fan by hand, state", "1.001", "CRT", "fan by hand state"),
+        HeatState = new("heat", "{channel} · heating", "5.001", "CRT", "heating state"), CoolState = new("cool", "{channel} · cooling", "5.001", "CRT", "cooling state"),
+        HoursObject = new("hours", "{channel} · fan hours", "12.102", "CRT", "hours") { When = "meter" }, EnergyObject = new("energy", "{channel} · fan energy", "13.010", "CRT", "energy") { When = "meter" };
+
+    private static readonly BehaviourPort
+        Temperature = new("temperature", "{channel} · temperature", "°C", -20, 60), StagePort = new("fanStage", "{channel} · fan stage", "", 0, 3) { States = ["off", "1", "2", "3"] }, FanPort = new("fanSpeed", "{channel} · fan", "%", 0, 100), HeatPort = new("heatValve", "{channel} · heating valve", "%", 0, 100), CoolPort = new("coolValve", "{channel} · cooling valve", "%", 0, 100);
+
+    /// <summary>The declaration.</summary>
+    public static BehaviourKind AsKind { get; } = new("fanCoil", "Fan-coil",
+        [.. Room.Settings, Pipes, FanIs, Stages, Threshold1, Threshold2, Threshold3, Hysteresis, StageFor, KickStage, KickFor, FanLeast, Valves, Meter, Watts, ReportEvery, DeviceBehaviour.SendDelay],
+        [.. Room.Objects.Select(o => o == Room.WaterObject ? Needed(o, "pipes = two") : o == Room.DewObject ? Needed(o, "system in both, cooling") : o), HandObject, StageObject, MostObject, StageState, FanState, HandState, HeatState, CoolState, HoursObject, EnergyObject],
+        [Temperature], [StagePort, FanPort, HeatPort, CoolPort], s => new FanCoilBehaviour(s));
+
+    private static BehaviourObject Needed(BehaviourObject o, string when)
+    {
+        o.When = when;
+        return o;
+    }
+
+    private readonly RoomRegulator _room;
+    private readonly bool _isTwo, _isStaged, _isBinary, _meters;
+    private readonly int _stages, _kickStage;
+    private readonly double[] _thresholds;
+    private readonly double _hysteresis, _fanLeast, _watts;
+    private readonly long _stageFor, _kickFor, _reportEvery, _sendDelay;
+
+    private FanCoilBehaviour(SettingValues s)
+    {
+        _room = new RoomRegulator(Room, s);
+        (_isTwo, _isStaged, _isBinary, _meters) = (s.Text(Pipes) == "two", s.Text(FanIs) == "stages", s.Text(Valves) == "binary", s.Yes(Meter));
+        (_stages, _kickStage) = ((int)s.Number(Stages), (int)s.Number(KickStage));
+        _thresholds = [s.Number(Threshold1), s.Number(Threshold2), s.Number(Threshold3)];
+        (_hysteresis, _fanLeast, _watts) = (s.Number(Hysteresis), s.Number(FanLeast), s.Number(Watts));
+        (_stageFor, _kickFor, _reportEvery, _sendDelay) = (s.Milliseconds(StageFor), s.Milliseconds(KickFor), s.Milliseconds(ReportEvery), s.Milliseconds(DeviceBehaviour.SendDelay));
+        if (_stages < 2) _kickStage = 1;
+    }
+
+    /// <inheritdoc/>
+    public override long NextDue => !S.HasBus || !S.HasMains ? Never : Sooner(S.Room.LooksAt, S.ReportAt, S.KickUntil, S.Wanted != S.Stage && S.KickUntil == Never ? Math.Max(S.StaysUntil, S.LookedAt) : Never);
+
+    /// <inheritdoc/>
+    public override void Begin(long now, Wake wake)
+    {
+        if (wake == Wake.Mains) S.HasMains = true;
+        else S.HasBus = true;
+        if (!S.HasBus || !S.HasMains) return;
+        (S.Room.LooksAt, S.LookedAt, S.ReportAt) = (now + _sendDelay, now, _meters ? now + _reportEvery : Never);
+        (S.HeatValve, S.CoolValve, S.Fan) = (double.NaN, double.NaN, double.NaN);
+        Give(now);
+    }
+
+    /// <inheritdoc/>
+    public override void Hear(long now, BehaviourObject what, double value)
+    {
+        if (!S.HasBus) return;
+        if (what == HandObject)
+        {
+            S.ByHand = value >= 0.5;
+            Because(FanIs, S.ByHand ? "the fan is chosen by hand" : "the fan follows what is asked for");
+            Say(HandState, S.ByHand ? 1 : 0);
+        }
+        else if (what == StageObject)
+        {
+            S.HandStage = (int)Math.Clamp(value, 0, _stages);
+            if (!S.ByHand) Say(HandState, 1);
+            S.ByHand = true;
+        }
+        else if (what == MostObject) S.MostStage = (int)Math.Clamp(value, 0, 3);
+        else if (!_room.Hear(S.Room, now, what, value)) return;
+        if (S.HasMains) S.Room.LooksAt = Math.Min(S.Room.LooksAt, now);
+    }
+
+    /// <inheritdoc/>
+    public override void Sense(long now, BehaviourPort what, double value) => S.Room.Local = value;
+
+    /// <inheritdoc/>
+    public override void Run(long now)
+    {
+        if (!S.HasBus || !S.HasMains) return;
+        if (now >= S.Room.LooksAt)
+        {
+            _room.Look(S.Room, now, Math.Max(0, now - S.LookedAt) / 1000.0, this);
+            (S.LookedAt, S.Room.LooksAt) = (now, now + RoomRegulator.Period);
+            Give(now);
+        }
+        if (now >= S.KickUntil)
+        {
+            S.KickUntil = Never;
+            Because(KickFor, "the kick start is over");
+            ToStage(now, S.Wanted);
+        }
+        else if (S.Wanted != S.Stage && S.KickUntil == Never && now >= S.StaysUntil)
+        {
+            Because(StageFor, "the stage has stayed for its least time");
+            ToStage(now, S.Wanted);
+        }
+        if (now < S.ReportAt) return;
+        S.ReportAt = now + _reportEvery;
+        Because(ReportEvery, "what it has counted");
+        Say(HoursObject, Math.Floor(S.Meter.Hours(now)));
+        Say(EnergyObject, Math.Round(S.Meter.WattHours(now, _watts)));
+    }
+
+    /// <inheritdoc/>
+    public override void Lose(long now, Supply supply)
+    {
+        if (supply == Supply.Bus) S.HasBus = false;
+        else S.HasMains = false;
+        Because(null, supply == Supply.Bus ? "the bus is gone" : "the mains are gone");
+        (S.Wanted, S.KickUntil, S.StaysUntil, S.Room.LooksAt, S.ReportAt) = (0, Never, long.MinValue, Never, Never);
+        (S.Room.Heat, S.Room.Cool) = (0, 0);
+        ToStage(now, 0);
+        Valve(now, 0, HeatPort, HeatState, ref S.HeatValve, null, "closed");
+        Valve(now, 0, CoolPort, CoolState, ref S.CoolValve, null, "closed");
+        FanTo(now, 0);
+    }
+
+    private void Give(long now)
+    {
+        RegulatorState r = S.Room;
+        // One pair of pipes: what is asked for only goes where there is the water for it.
+        double heat = _isTwo && !r.HeatingWater ? 0 : r.Heat, cool = r.Dew || (_isTwo && r.HeatingWater) ? 0 : r.Cool;
+        ParameterDescription by = r.Dew && r.Cool > 0 ? Room.System : _isTwo ? Pipes : Room.HeatBand;
+        Valve(now, Shown(heat), HeatPort, HeatState, ref S.HeatValve, by, "what is asked for");
+        Valve(now, Shown(cool), CoolPort, CoolState, ref S.CoolValve, r.Dew && r.Cool > 0 ? Room.System : Room.CoolBand, r.Dew && r.Cool > 0 ? "water would drip" : "what is asked for");
+        double asked = Math.Max(heat, cool);
+        if (!_isStaged)
+        {
+            bool runs = asked >= (S.Fan > 0 ? _thresholds[0] - _hysteresis : _thresholds[0]) && asked > 0;
+            double speed = S.ByHand ? S.HandStage * 100.0 / Math.Max(1, _stages) : !runs ? 0 : _fanLeast + ((100 - _fanLeast) * Math.Max(0, asked - _thresholds[0]) / (100 - _thresholds[0]));
+            Because(S.ByHand ? FanIs : runs ? FanLeast : Threshold1, S.ByHand ? "chosen by hand" : "what is asked for");
+            FanTo(now, S.MostStage == 0 ? 0 : speed);
+            return;
+        }
+        int stage = 0;
+        for (int i = 1; i <= _stages; i++)
+        {
+            if (asked >= (S.Wanted >= i ? _thresholds[i - 1] - _hysteresis : _thresholds[i - 1]) && asked > 0) stage = i;
+        }
+        if (S.ByHand) stage = S.HandStage;
+        stage = Math.Min(stage, Math.Min(_stages, S.MostStage));
+        if (stage == S.Wanted) return;
+        S.Wanted = stage;
+        ParameterDescription why = S.ByHand ? FanIs : stage switch { 3 => Threshold3, 2 => Threshold2, _ => Threshold1 };
+        if (S.Stage == 0 && stage > 0 && stage < _kickStage)
+        {
+            Because(KickStage, "it is started with more");
+            S.KickUntil = now + _kickFor;
+            ToStage(now, Math.Min(_kickStage, _stages));
+        }
+        else if (S.KickUntil == Never && now >= S.StaysUntil)
+        {
+            Because(why, S.ByHand ? "chosen by hand" : "what is asked for");
+            ToStage(now, stage);
+        }
+    }
+
+    private double Shown(double percent) => _isBinary ? percent >= 5 ? 100 : 0 : Math.Round(percent, 1);
+
+    private void Valve(long now, double percent, BehaviourPort port, BehaviourObject state, ref double given, ParameterDescription? by, string fact)
+    {
+        if (percent == given) return;
+        bool says = double.IsNaN(given) || Math.Abs(percent - given) >= 1 || percent is 0 or 100;
+        if (!says && S.HasBus) return;
+        given = percent;
+        Because(by, fact);
+        Drive(now, port, percent);
+        if (S.HasBus) Say(state, percent);
+    }
+
+    private void FanTo(long now, double speed)
+    {
+        speed = Math.Round(speed, 1);
+        if (speed == S.Fan || (Math.Abs(speed - S.Fan) < 1 && speed > 0)) return;
+        S.Fan = speed;
+        S.Meter.Turn(now, speed > 0, speed / 100);
+        Drive(now, FanPort, speed);
+        if (S.HasBus) Say(FanState, speed);
+    }
+
+    private void ToStage(long now, int stage)
+    {
+        if (stage == S.Stage) return;
+        S.Stage = stage;
+        S.StaysUntil = S.KickUntil == Never ? now + _stageFor : long.MinValue;
+        S.Meter.Turn(now, stage > 0, (double)stage / Math.Max(1, _stages));
+        Drive(now, StagePort, stage);
+        if (S.HasBus) Say(StageState, stage);
+    }
+}
