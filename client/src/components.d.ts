@@ -46,6 +46,7 @@ declare module 'vue' {
     NSlider: typeof import('naive-ui')['NSlider']
     NStep: typeof import('naive-ui')['NStep']
     NSteps: typeof import('naive-ui')['NSteps']
+    NSwitch: typeof import('naive-ui')['NSwitch']
     NTable: typeof import('naive-ui')['NTable']
     NTag: typeof import('naive-ui')['NTag']
     NumberBox: typeof import('./shared/ui/NumberBox.vue')['default']

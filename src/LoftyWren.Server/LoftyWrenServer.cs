@@ -1,6 +1,7 @@
 using LoftyWren.Core.Records;
 using LoftyWren.Server.Accounts;
 using LoftyWren.Server.Alarms;
+using LoftyWren.Server.Bus;
 using LoftyWren.Server.Commissioning;
 using LoftyWren.Server.Demo;
 using LoftyWren.Server.Explanations;
@@ -143,6 +144,8 @@ public static class LoftyWrenServer
         NameEndpoints.Map(api);
         LibraryEndpoints.Map(api);
         HardwareEndpoints.Map(api);
+        BusEndpoints.Map(api);
+        BusDeviceEndpoints.Map(api);
         BlockEndpoints.Map(api);
         SequenceEndpoints.Map(api);
         ProofEndpoints.Map(api);

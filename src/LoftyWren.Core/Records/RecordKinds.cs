@@ -1,6 +1,10 @@
 using System.Collections.Frozen;
 using LoftyWren.Core.Alarms;
+using LoftyWren.Core.Bus.Conversations;
 using LoftyWren.Core.Bus.Descriptions;
+using LoftyWren.Core.Bus.Groups;
+using LoftyWren.Core.Bus.Stories;
+using LoftyWren.Core.Bus.Topology;
 using LoftyWren.Core.Findings;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Names;
@@ -22,7 +26,7 @@ public static class RecordKinds
 
     private static readonly List<RecordKind> Registered =
     [
-        Place.AsKind, Equipment.AsKind, Point.AsKind, Controller.AsKind, IoModule.AsKind, Fitting.AsKind, SensorCurve.AsKind, OwnModel.AsKind, OwnDescription.AsKind, PlantTie.AsKind, Sequence.AsKind, Schedule.AsKind, TrendLog.AsKind, AlarmRule.AsKind,
+        Place.AsKind, Equipment.AsKind, Point.AsKind, Controller.AsKind, IoModule.AsKind, Fitting.AsKind, SensorCurve.AsKind, OwnModel.AsKind, OwnDescription.AsKind, BusLine.AsKind, BusDevice.AsKind, GroupAddress.AsKind, GroupRange.AsKind, Conversation.AsKind, Story.AsKind, PlantTie.AsKind, Sequence.AsKind, Schedule.AsKind, TrendLog.AsKind, AlarmRule.AsKind,
         TaggingRule.AsKind, Silence.AsKind, NamingConvention.AsKind,
     ];
 

@@ -2,7 +2,7 @@
 import type { components } from './schema'
 
 /** The key of a kind of record. */
-export type KindKey = 'place' | 'equipment' | 'point' | 'controller' | 'module' | 'fitting' | 'sensorCurve' | 'hardwareModel' | 'plantTie' | 'sequence' | 'schedule' | 'trend' | 'alarm' | 'taggingRule' | 'silence' | 'namingConvention'
+export type KindKey = 'place' | 'equipment' | 'point' | 'controller' | 'module' | 'fitting' | 'sensorCurve' | 'hardwareModel' | 'deviceDescription' | 'busLine' | 'busDevice' | 'groupAddress' | 'groupRange' | 'conversation' | 'story' | 'plantTie' | 'sequence' | 'schedule' | 'trend' | 'alarm' | 'taggingRule' | 'silence' | 'namingConvention'
 
 /** The keys of the fields that a grid of each kind shows. */
 export interface KindColumns {
@@ -14,6 +14,13 @@ export interface KindColumns {
   fitting: 'name'
   sensorCurve: 'name'
   hardwareModel: 'name'
+  deviceDescription: 'name'
+  busLine: 'name' | 'area' | 'line' | 'lengthMetres'
+  busDevice: 'name' | 'descriptionId' | 'lineId' | 'number' | 'serial' | 'address'
+  groupAddress: 'name' | 'number' | 'datapoint'
+  groupRange: 'name' | 'main' | 'middle' | 'takes' | 'placeId'
+  conversation: 'name' | 'kind'
+  story: 'name'
   plantTie: 'name'
   sequence: 'name' | 'controllerId' | 'scanSeconds'
   schedule: 'name'
@@ -1285,6 +1292,1049 @@ export const kinds: readonly Kind[] = [
       {
         "noun": "hardware model",
         "plural": "hardware models",
+        "one": null,
+        "nameTokens": null,
+        "isAlone": false
+      }
+    ],
+    "isTagged": false,
+    "canBegin": false,
+    "columns": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "groups": [
+      {
+        "key": "building",
+        "label": "Building",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "floor",
+        "label": "Floor",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "room",
+        "label": "Room",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "owner",
+        "label": "Owner",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "equipmentKind",
+        "label": "Equipment kind",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "replace": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ]
+  },
+  {
+    "key": "deviceDescription",
+    "nouns": [
+      {
+        "noun": "device description",
+        "plural": "device descriptions",
+        "one": null,
+        "nameTokens": null,
+        "isAlone": false
+      }
+    ],
+    "isTagged": false,
+    "canBegin": false,
+    "columns": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "groups": [
+      {
+        "key": "building",
+        "label": "Building",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "floor",
+        "label": "Floor",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "room",
+        "label": "Room",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "owner",
+        "label": "Owner",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "equipmentKind",
+        "label": "Equipment kind",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "replace": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ]
+  },
+  {
+    "key": "busLine",
+    "nouns": [
+      {
+        "noun": "line",
+        "plural": "lines",
+        "one": null,
+        "nameTokens": null,
+        "isAlone": false
+      }
+    ],
+    "isTagged": false,
+    "canBegin": false,
+    "columns": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "area",
+        "label": "Area",
+        "unit": null,
+        "isNumber": true,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "The first part of its devices' addresses.",
+        "least": 0,
+        "most": 15,
+        "isSpan": false
+      },
+      {
+        "key": "line",
+        "label": "Line",
+        "unit": null,
+        "isNumber": true,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "The second part; 0 is the main line of its area.",
+        "least": 0,
+        "most": 15,
+        "isSpan": false
+      },
+      {
+        "key": "lengthMetres",
+        "label": "Cable",
+        "unit": "m",
+        "isNumber": true,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "All its cable together.",
+        "least": 0,
+        "most": 10000,
+        "isSpan": false
+      }
+    ],
+    "groups": [
+      {
+        "key": "building",
+        "label": "Building",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "floor",
+        "label": "Floor",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "room",
+        "label": "Room",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "owner",
+        "label": "Owner",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "equipmentKind",
+        "label": "Equipment kind",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "replace": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ]
+  },
+  {
+    "key": "busDevice",
+    "nouns": [
+      {
+        "noun": "bus device",
+        "plural": "bus devices",
+        "one": null,
+        "nameTokens": null,
+        "isAlone": false
+      }
+    ],
+    "isTagged": false,
+    "canBegin": false,
+    "columns": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "descriptionId",
+        "label": "Device",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "Which device it is, by its description.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "lineId",
+        "label": "Line",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": "line",
+        "about": "The line that it hangs on.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "number",
+        "label": "Number",
+        "unit": null,
+        "isNumber": true,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "The last part of its individual address, once on its line.",
+        "least": 0,
+        "most": 255,
+        "isSpan": false
+      },
+      {
+        "key": "serial",
+        "label": "Serial number",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "As on its label; by it the device can be found before it has an address.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "address",
+        "label": "Address",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "groups": [
+      {
+        "key": "building",
+        "label": "Building",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "floor",
+        "label": "Floor",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "room",
+        "label": "Room",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "owner",
+        "label": "Owner",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "equipmentKind",
+        "label": "Equipment kind",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "replace": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ]
+  },
+  {
+    "key": "groupAddress",
+    "nouns": [
+      {
+        "noun": "group address",
+        "plural": "group addresses",
+        "one": null,
+        "nameTokens": null,
+        "isAlone": false
+      }
+    ],
+    "isTagged": false,
+    "canBegin": false,
+    "columns": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "number",
+        "label": "Address",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "In three levels.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "datapoint",
+        "label": "Datapoint type",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "In which form its values are sent.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "groups": [
+      {
+        "key": "building",
+        "label": "Building",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "floor",
+        "label": "Floor",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "room",
+        "label": "Room",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "owner",
+        "label": "Owner",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "equipmentKind",
+        "label": "Equipment kind",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "replace": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ]
+  },
+  {
+    "key": "groupRange",
+    "nouns": [
+      {
+        "noun": "address range",
+        "plural": "address ranges",
+        "one": null,
+        "nameTokens": null,
+        "isAlone": false
+      }
+    ],
+    "isTagged": false,
+    "canBegin": false,
+    "columns": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "main",
+        "label": "Main group",
+        "unit": null,
+        "isNumber": true,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "The first level.",
+        "least": 0,
+        "most": 31,
+        "isSpan": false
+      },
+      {
+        "key": "middle",
+        "label": "Middle group",
+        "unit": null,
+        "isNumber": true,
+        "isShown": false,
+        "choices": [],
+        "hint": "all of them",
+        "leadsTo": null,
+        "about": "The second level; empty for the whole main group.",
+        "least": 0,
+        "most": 7,
+        "isSpan": false
+      },
+      {
+        "key": "takes",
+        "label": "Takes",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": "lamp.switch, dimmedLamp.switch",
+        "leadsTo": null,
+        "about": "Which roles of conversations are put here, by their keys with commas between; empty: it only has a name.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "placeId",
+        "label": "For",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": "site,building,floor,room",
+        "about": "The building, floor or room whose addresses are put here; empty: everywhere.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "groups": [
+      {
+        "key": "building",
+        "label": "Building",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "floor",
+        "label": "Floor",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "room",
+        "label": "Room",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "owner",
+        "label": "Owner",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "equipmentKind",
+        "label": "Equipment kind",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "replace": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ]
+  },
+  {
+    "key": "conversation",
+    "nouns": [
+      {
+        "noun": "conversation",
+        "plural": "conversations",
+        "one": null,
+        "nameTokens": null,
+        "isAlone": false
+      }
+    ],
+    "isTagged": false,
+    "canBegin": false,
+    "columns": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "kind",
+        "label": "Kind",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [
+          "Light, switched",
+          "Light, dimmed",
+          "Blind",
+          "Heating and cooling",
+          "Extract by presence",
+          "Weather"
+        ],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What it is about, which brings what is said in it.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "groups": [
+      {
+        "key": "building",
+        "label": "Building",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "floor",
+        "label": "Floor",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "room",
+        "label": "Room",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "owner",
+        "label": "Owner",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "equipmentKind",
+        "label": "Equipment kind",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "replace": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ]
+  },
+  {
+    "key": "story",
+    "nouns": [
+      {
+        "noun": "story",
+        "plural": "stories",
         "one": null,
         "nameTokens": null,
         "isAlone": false

@@ -4181,6 +4181,839 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bus/descriptions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DescriptionLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: {
+                    take?: boolean;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DescriptionReading"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemas/bus-devices.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/datapoint-types": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DatapointLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LineLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BusDeviceLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NewDevices"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/addresses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["AddressRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AddressProposal"][];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/conversation-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ConversationKindLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/conversations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ConversationLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AddressLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/places/{placeId}/channels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    placeId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChannelChoice"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["JoinRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JoinedView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/join-all": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: {
+                    apply?: boolean;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": string[];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JoinedView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/devices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BusDeviceView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/devices/{id}/parameters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ParameterQuery"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ParameterView"][];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/devices/{id}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SettingsRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/devices/{id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SettingCopy"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SettingDifference"][];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/devices/{id}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ChannelUseRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/devices/{id}/objects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ObjectView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/devices/{id}/joins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ObjectJoinRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/stories/{owner}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    owner: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptStory"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/stories/tell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TellRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ToldStory"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/blocks": {
         parameters: {
             query?: never;
@@ -8124,6 +8957,38 @@ export interface components {
             /** Format: int32 */
             price: number;
         };
+        /** @description A group address with who says it and who hears it. */
+        AddressLine: {
+            id: components["schemas"]["RecordId"];
+            /** Format: int64 */
+            revision: number;
+            number: string;
+            name: string;
+            type: string;
+            typeName: string;
+            role: null | string;
+            says: string[];
+            hears: string[];
+            conversationId: null | components["schemas"]["RecordId"];
+            /** Format: int32 */
+            findings: number;
+        };
+        /** @description What addresses would be. */
+        AddressProposal: {
+            id: components["schemas"]["RecordId"];
+            name: string;
+            was: null | string;
+            now: string;
+        };
+        /** @description Devices that get an address: on a line, from a number on, in their order. */
+        AddressRequest: {
+            ids: string[];
+            lineId: components["schemas"]["RecordId"];
+            /** Format: int32 */
+            from?: null | number;
+            /** @default false */
+            apply: boolean;
+        };
         /** @description How far the design of one controller is ahead of what is installed. */
         Ahead: {
             controllerId: components["schemas"]["RecordId"];
@@ -8386,6 +9251,98 @@ export interface components {
          * @enum {unknown}
          */
         BuildStep: "build" | "change" | "takeAway";
+        /** @description A device on a two-wire line. */
+        BusDevice: {
+            /** @description Where it is. */
+            placeId: components["schemas"]["RecordId"];
+            /** @description The id of its description. */
+            descriptionId: string;
+            /**
+             * Format: int32
+             * @description The revision of the description that it was set up with.
+             */
+            revision?: number;
+            lineId?: null | components["schemas"]["RecordId"];
+            /**
+             * Format: int32
+             * @description The last part of its individual address, or null while that is open.
+             */
+            number?: null | number;
+            /** @description Its serial number as on its label, or null while nobody knows it. */
+            serial?: null | string;
+            /** @description Parameters that were set, in the order of their paths; what is hidden keeps its value. */
+            settings?: components["schemas"]["DeviceSetting"][];
+            /** @description The groups of its objects, in the order of the objects' paths. */
+            joins?: components["schemas"]["ObjectJoin"][];
+            /** @description What its channels are for. */
+            uses?: components["schemas"]["ChannelUse"][];
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /** @description A device in a list. */
+        BusDeviceLine: {
+            id: components["schemas"]["RecordId"];
+            /** Format: int64 */
+            revision: number;
+            name: string;
+            path: string;
+            descriptionId: string;
+            device: string;
+            address: null | string;
+            lineId: null | components["schemas"]["RecordId"];
+            serial: null | string;
+            /** Format: int32 */
+            settings: number;
+            /** Format: int32 */
+            joins: number;
+            /** Format: int32 */
+            conversations: number;
+            /** Format: int32 */
+            findings: number;
+        };
+        /** @description A bus device as its page shows it: its record, its description in short, its channels and pages. */
+        BusDeviceView: {
+            device: components["schemas"]["BusDevice"];
+            /** Format: int64 */
+            revision: number;
+            path: string;
+            address: null | string;
+            described: string;
+            about: null | string;
+            canBeSecured: boolean;
+            channels: components["schemas"]["ChannelView"][];
+            /** Format: int32 */
+            differing: number;
+            /** Format: int32 */
+            idle: number;
+            ideas: components["schemas"]["StoryIdea"][];
+        };
+        /** @description A two-wire line: 1.2 is the second line of the first area, 1.0 the main line of that area, 0.0 the backbone. */
+        BusLine: {
+            /**
+             * Format: int32
+             * @description Its area, 0 to 15.
+             */
+            area: number;
+            /**
+             * Format: int32
+             * @description Its number within the area, 0 to 15; 0 is the main line.
+             */
+            line: number;
+            /**
+             * Format: double
+             * @description All its cable together, m.
+             */
+            lengthMetres?: number;
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /** @enum {unknown} */
+        BusPriority: "system" | "normal" | "urgent" | "low" | null;
         /** @description A captured template and what could not come along. */
         CaptureAnswer: {
             templateId: string;
@@ -8401,16 +9358,10 @@ export interface components {
             folder: null | string;
             comment: null | string;
         };
-        /** @description Something that is wrong in a catalogue file, and in which line, from 1. */
-        CatalogueError: {
-            /** Format: int32 */
-            line: number;
-            sentence: string;
-        };
         /** @description What a catalogue file holds: the models it brings, or what is wrong with it and in which line. */
         CatalogueView: {
             models: string[];
-            errors: components["schemas"]["CatalogueError"][];
+            errors: components["schemas"]["FileError"][];
             isTaken: boolean;
         };
         /** @description A text to be read into one field of one record. For a record that is not there yet, its kind and its owner. */
@@ -8460,6 +9411,83 @@ export interface components {
         ChangeRequest: {
             edits: components["schemas"]["Edit"][];
             label?: null | string;
+        };
+        /** @description A channel that could take part: in the room or elsewhere, and the kinds in which something of it is said. */
+        ChannelChoice: {
+            deviceId: components["schemas"]["RecordId"];
+            channel: string;
+            device: string;
+            name: string;
+            behaviour: string;
+            path: string;
+            isHere: boolean;
+            kinds: string[];
+        };
+        /** @description Channels that are alike: what each does, its pages, parameters and objects. */
+        ChannelDescription: {
+            /** @description What the description calls them; the third is key3. */
+            key: string;
+            /** @description What people call one: `{n}` is its number, `{letter}` its letter. */
+            title: string;
+            /**
+             * Format: int32
+             * @description How many there are.
+             */
+            count: number;
+            /** @description What their parameters drive, by its key. */
+            behaviour: string;
+            /** @description When they are there. */
+            when?: null | string;
+            /** @description Their pages. */
+            pages?: components["schemas"]["PageDescription"][];
+            /** @description Parameters of their own, and what is otherwise of those of the behaviour. */
+            parameters?: components["schemas"]["ParameterDescription"][];
+            /**
+             * Format: int32
+             * @description The number of the first object of the first channel.
+             */
+            firstObject?: number;
+            /**
+             * Format: int32
+             * @description How many object numbers each channel has.
+             */
+            objectStep?: number;
+            /** @description Their objects. */
+            objects?: components["schemas"]["ObjectDescription"][];
+        };
+        /** @description What a channel is for: its own name, and the room or the equipment that it serves. */
+        ChannelUse: {
+            channel: string;
+            /** @description What people call it here. */
+            name?: null | string;
+            placeId?: null | components["schemas"]["RecordId"];
+            equipmentId?: null | components["schemas"]["RecordId"];
+        };
+        /** @description What a channel is for. */
+        ChannelUseRequest: {
+            channel: string;
+            name: null | string;
+            placeId: null | components["schemas"]["RecordId"];
+            equipmentId: null | components["schemas"]["RecordId"];
+        };
+        /** @description A channel (an empty key: the device as a whole): what it is called, whether it is there and does anything, its pages, how many of its parameters differ from how they begin, how many objects it has and how many of them are joined; what it senses and drives. */
+        ChannelView: {
+            key: string;
+            title: string;
+            name: string;
+            behaviour: string;
+            isThere: boolean;
+            isInUse: boolean;
+            pages: string[];
+            /** Format: int32 */
+            differing: number;
+            /** Format: int32 */
+            objects: number;
+            /** Format: int32 */
+            joined: number;
+            senses: components["schemas"]["PortView"][];
+            drives: components["schemas"]["PortView"][];
+            use: null | components["schemas"]["ChannelUse"];
         };
         /**
          * @description A check as it is entered. The id is given by whoever enters it: it is kept once. Reference: what the instrument shows, or
@@ -9054,6 +10082,350 @@ export interface components {
                     /** @description Its terminals in a few words: UI1–UI8, RO1–RO4. */
                     terminalsInWords: null | string;
                 };
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "deviceDescription";
+                /** @description A bus device as data: what it is, what can be set on it, and what it says and hears. */
+                description: {
+                    /** @description The name that devices refer to it by. */
+                    id: string;
+                    /** @description What people call it. */
+                    name: string;
+                    /**
+                     * Format: int32
+                     * @description Which revision of its description.
+                     */
+                    revision: number;
+                    /**
+                     * Format: int32
+                     * @description How much of a rail it takes; 0: it is no device for a rail.
+                     */
+                    widthMillimetres: number;
+                    /**
+                     * Format: int32
+                     * @description What it draws from the bus.
+                     */
+                    busMilliamps: number;
+                    /** @description What it is for, in a sentence. */
+                    about?: null | string;
+                    /**
+                     * @description What a bus device is to its line.
+                     * @enum {unknown}
+                     */
+                    role?: "device" | "supply" | "coupler" | "interface";
+                    /**
+                     * Format: int32
+                     * @description What it gives to the bus, mA.
+                     */
+                    givesMilliamps?: number;
+                    /** @description Whether it has a mains supply besides the bus, without which its outputs do nothing. */
+                    needsMains?: boolean;
+                    /** @description Whether it can be put to work with a certificate, so that what it says is encrypted. */
+                    canBeSecured?: boolean;
+                    /** @description The version of its firmware. */
+                    firmware?: string;
+                    /**
+                     * Format: int32
+                     * @description What it costs, in the catalogue's money.
+                     */
+                    price?: number;
+                    /** @description Pages about the device as a whole. */
+                    pages?: {
+                        /** @description What its description calls it. */
+                        key: string;
+                        /** @description What people call it. */
+                        title: string;
+                        /** @description The keys of its parameters, in order. */
+                        parameters: string[];
+                        /** @description When it is there. */
+                        when?: null | string;
+                    }[];
+                    /** @description Parameters of the device as a whole. */
+                    parameters?: {
+                        /** @description What conditions call it: letters and digits. `{i}` in it is the number of a repetition. */
+                        key: string;
+                        /** @description What people call it. */
+                        label?: null | string;
+                        /** @enum {unknown} */
+                        sort?: "choice" | "number" | "time" | "percent" | "yesNo" | "text" | null;
+                        /** @description What it is when nobody has set it: the key of a choice, a number, seconds, yes or no, a text. */
+                        default?: null | string;
+                        /**
+                         * Format: double
+                         * @description The least number, %, or seconds.
+                         */
+                        least?: null | number;
+                        /**
+                         * Format: double
+                         * @description The greatest number, %, or seconds.
+                         */
+                        most?: null | number;
+                        /**
+                         * Format: double
+                         * @description Between which steps numbers go; none: any.
+                         */
+                        step?: null | number;
+                        /** @description The symbol of the unit of a number. */
+                        unit?: null | string;
+                        /** @description The choices. */
+                        choices?: null | {
+                            /** @description What conditions and values call it. */
+                            key: string;
+                            /** @description What people call it. */
+                            label: string;
+                        }[];
+                        /**
+                         * Format: int32
+                         * @description How many letters a text has at most.
+                         */
+                        letters?: null | number;
+                        /** @description When it is there; see Condition. None: always. */
+                        when?: null | string;
+                        /** @description What it does, in a sentence or two. */
+                        help?: null | string;
+                        /** @description More words that it is found by. */
+                        words?: null | string;
+                        /**
+                         * Format: int32
+                         * @description How many there are of it, from 1; its key, label and condition say `{i}`.
+                         */
+                        repeat?: null | number;
+                    }[];
+                    /** @description Its channels. */
+                    channels?: {
+                        /** @description What the description calls them; the third is key3. */
+                        key: string;
+                        /** @description What people call one: `{n}` is its number, `{letter}` its letter. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description How many there are.
+                         */
+                        count: number;
+                        /** @description What their parameters drive, by its key. */
+                        behaviour: string;
+                        /** @description When they are there. */
+                        when?: null | string;
+                        /** @description Their pages. */
+                        pages?: unknown[];
+                        /** @description Parameters of their own, and what is otherwise of those of the behaviour. */
+                        parameters?: unknown[];
+                        /**
+                         * Format: int32
+                         * @description The number of the first object of the first channel.
+                         */
+                        firstObject?: number;
+                        /**
+                         * Format: int32
+                         * @description How many object numbers each channel has.
+                         */
+                        objectStep?: number;
+                        /** @description Their objects. */
+                        objects?: {
+                            /** @description What the description calls it. */
+                            key: string;
+                            /**
+                             * Format: int32
+                             * @description Its number; in channels counted from the first of the channel.
+                             */
+                            number: number;
+                            /** @description What people call it; `{channel}` in it is the channel's title. */
+                            name?: null | string;
+                            /** @description Its datapoint type, such as 1.001. */
+                            type?: null | string;
+                            /** @description Its flags: C communicates, R answers reads, W takes writes, T sends, U takes answers, I asks when it starts. */
+                            flags?: null | string;
+                            /** @enum {unknown} */
+                            priority?: "system" | "normal" | "urgent" | "low" | null;
+                            /** @description When it is there. */
+                            when?: null | string;
+                        }[];
+                    }[];
+                };
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "busLine";
+                /**
+                 * Format: int32
+                 * @description Its area, 0 to 15.
+                 */
+                area: number;
+                /**
+                 * Format: int32
+                 * @description Its number within the area, 0 to 15; 0 is the main line.
+                 */
+                line: number;
+                /**
+                 * Format: double
+                 * @description All its cable together, m.
+                 */
+                lengthMetres?: number;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "busDevice";
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                placeId: string;
+                /** @description The id of its description. */
+                descriptionId: string;
+                /**
+                 * Format: int32
+                 * @description The revision of the description that it was set up with.
+                 */
+                revision?: number;
+                lineId?: string;
+                /**
+                 * Format: int32
+                 * @description The last part of its individual address, or null while that is open.
+                 */
+                number?: null | number;
+                /** @description Its serial number as on its label, or null while nobody knows it. */
+                serial?: null | string;
+                /** @description Parameters that were set, in the order of their paths; what is hidden keeps its value. */
+                settings?: {
+                    path: string;
+                    value: string;
+                }[];
+                /** @description The groups of its objects, in the order of the objects' paths. */
+                joins?: {
+                    object: string;
+                    groups: string[];
+                }[];
+                /** @description What its channels are for. */
+                uses?: {
+                    channel: string;
+                    /** @description What people call it here. */
+                    name?: null | string;
+                    placeId?: string;
+                    equipmentId?: string;
+                }[];
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "groupAddress";
+                /** @description A group address (ISO/IEC 14543-3) in three levels of 5, 3 and 8 bits, written 1/2/34. 0/0/0 is that of broadcasts and nobody's. */
+                number: unknown;
+                /** @description The key of its datapoint type. */
+                datapoint: string;
+                conversationId?: string;
+                /** @description Its role there, by key; of a role that each taking-part channel has for itself, with the channel: `state:DEVICE/output1`. */
+                role?: null | string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "groupRange";
+                /**
+                 * Format: int32
+                 * @description The first level.
+                 */
+                main: number;
+                /**
+                 * Format: int32
+                 * @description The second level, or null for all of them.
+                 */
+                middle?: null | number;
+                /** @description The roles that are put there: `lamp.switch, lamp.state`, or `lamp` for all of a kind; null for none. */
+                takes?: null | string;
+                placeId?: string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "conversation";
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                placeId: string;
+                /** @description The key of its kind. */
+                kind: string;
+                /** @description The channels that take part. */
+                channels?: {
+                    /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                    deviceId: string;
+                    channel: string;
+                }[];
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "story";
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                ownerId: string;
+                /**
+                 * Format: double
+                 * @description How long it lasts, s.
+                 */
+                seconds?: number;
+                /** @description What happens. */
+                events?: {
+                    /** @description What it is told from others by. */
+                    id: string;
+                    /**
+                     * Format: double
+                     * @description When, s from the beginning.
+                     */
+                    at: number;
+                    /**
+                     * @description What happens in an event of a story.
+                     * @enum {unknown}
+                     */
+                    do: "sense" | "tell" | "lose";
+                    /** @description What it is about: of a sense `input1.contact`, or `movement` for all channels that sense it; of telling the path of an object; of losing `bus` or `mains`. */
+                    what: string;
+                    /**
+                     * Format: double
+                     * @description The value that is sensed or told.
+                     */
+                    value?: number;
+                    /**
+                     * Format: double
+                     * @description For how long, s; then it is as before. None: it stays so.
+                     */
+                    for?: null | number;
+                    deviceId?: string;
+                }[];
+                /** @description What must come of it. */
+                expectations?: {
+                    /** @description What it is told from others by. */
+                    id: string;
+                    /**
+                     * Format: double
+                     * @description When, s from the beginning.
+                     */
+                    at: number;
+                    /** @description The path of an object, or `output1.level` of something driven. */
+                    what: string;
+                    /**
+                     * Format: double
+                     * @description What it must be.
+                     */
+                    value: number;
+                    /**
+                     * Format: double
+                     * @description By how much it may be off.
+                     */
+                    within?: number;
+                    deviceId?: string;
+                }[];
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -10023,6 +11395,132 @@ export interface components {
                 name: string;
             } | {
                 /** @enum {string} */
+                type?: "deviceDescription";
+                /** @description A bus device as data: what it is, what can be set on it, and what it says and hears. */
+                description: unknown;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "busLine";
+                /**
+                 * Format: int32
+                 * @description Its area, 0 to 15.
+                 */
+                area: number;
+                /**
+                 * Format: int32
+                 * @description Its number within the area, 0 to 15; 0 is the main line.
+                 */
+                line: number;
+                /**
+                 * Format: double
+                 * @description All its cable together, m.
+                 */
+                lengthMetres?: number;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "busDevice";
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                placeId: string;
+                /** @description The id of its description. */
+                descriptionId: string;
+                /**
+                 * Format: int32
+                 * @description The revision of the description that it was set up with.
+                 */
+                revision?: number;
+                lineId?: string;
+                /**
+                 * Format: int32
+                 * @description The last part of its individual address, or null while that is open.
+                 */
+                number?: null | number;
+                /** @description Its serial number as on its label, or null while nobody knows it. */
+                serial?: null | string;
+                /** @description Parameters that were set, in the order of their paths; what is hidden keeps its value. */
+                settings?: unknown;
+                /** @description The groups of its objects, in the order of the objects' paths. */
+                joins?: unknown;
+                /** @description What its channels are for. */
+                uses?: unknown;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "groupAddress";
+                /** @description A group address (ISO/IEC 14543-3) in three levels of 5, 3 and 8 bits, written 1/2/34. 0/0/0 is that of broadcasts and nobody's. */
+                number: unknown;
+                /** @description The key of its datapoint type. */
+                datapoint: string;
+                conversationId?: string;
+                /** @description Its role there, by key; of a role that each taking-part channel has for itself, with the channel: `state:DEVICE/output1`. */
+                role?: null | string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "groupRange";
+                /**
+                 * Format: int32
+                 * @description The first level.
+                 */
+                main: number;
+                /**
+                 * Format: int32
+                 * @description The second level, or null for all of them.
+                 */
+                middle?: null | number;
+                /** @description The roles that are put there: `lamp.switch, lamp.state`, or `lamp` for all of a kind; null for none. */
+                takes?: null | string;
+                placeId?: string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "conversation";
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                placeId: string;
+                /** @description The key of its kind. */
+                kind: string;
+                /** @description The channels that take part. */
+                channels?: unknown;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "story";
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                ownerId: string;
+                /**
+                 * Format: double
+                 * @description How long it lasts, s.
+                 */
+                seconds?: number;
+                /** @description What happens. */
+                events?: unknown;
+                /** @description What must come of it. */
+                expectations?: unknown;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
                 type?: "plantTie";
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 pointId: string;
@@ -10316,6 +11814,41 @@ export interface components {
             rules: components["schemas"]["RuleOutcome"][];
             refusals: string[];
         };
+        /** @description What one thing in a room says and hears on a line: a lamp, a blind, a heating zone. Its group addresses belong to it. */
+        Conversation: {
+            /** @description The room it is about. */
+            placeId: components["schemas"]["RecordId"];
+            /** @description The key of its kind. */
+            kind: string;
+            /** @description The channels that take part. */
+            channels?: components["schemas"]["TakingPart"][];
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /** @description A kind of conversation, and what is said in it. */
+        ConversationKindLine: {
+            key: string;
+            label: string;
+            about: string;
+            roles: string[];
+        };
+        /** @description A conversation in a list: its kind, room, who takes part and under which addresses. */
+        ConversationLine: {
+            id: components["schemas"]["RecordId"];
+            /** Format: int64 */
+            revision: number;
+            name: string;
+            kind: string;
+            kindLabel: string;
+            path: string;
+            placeId: components["schemas"]["RecordId"];
+            parts: components["schemas"]["PartLine"][];
+            addresses: components["schemas"]["AddressLine"][];
+            /** Format: int32 */
+            findings: number;
+        };
         /** @description One line of a conversion's report with the name and place of its sequence. */
         ConversionLineView: {
             sort: components["schemas"]["ConversionSort"];
@@ -10431,6 +11964,14 @@ export interface components {
             lastCount: number;
             problem: null | string;
         };
+        /** @description A datapoint type: its key, name, unit and size. */
+        DatapointLine: {
+            key: string;
+            name: string;
+            unit: string;
+            /** Format: int32 */
+            bits: number;
+        };
         /** @description Days of the week that go alike. */
         DayGroup: {
             /** @description Its days. */
@@ -10475,6 +12016,38 @@ export interface components {
             /** Format: int32 */
             steps: number;
         };
+        /** @description A device description in the library: what it is, and how many devices of the project are such. */
+        DescriptionLine: {
+            id: string;
+            name: string;
+            about: null | string;
+            role: components["schemas"]["LineRole"];
+            /** Format: int32 */
+            revision: number;
+            /** Format: int32 */
+            widthMillimetres: number;
+            /** Format: int32 */
+            busMilliamps: number;
+            /** Format: int32 */
+            givesMilliamps: number;
+            /** Format: int32 */
+            price: number;
+            canBeSecured: boolean;
+            channels: string[];
+            /** Format: int32 */
+            parameters: number;
+            /** Format: int32 */
+            objects: number;
+            isOwn: boolean;
+            /** Format: int32 */
+            uses: number;
+        };
+        /** @description What a file of descriptions holds: the devices it brings, or what is wrong with it and in which line. */
+        DescriptionReading: {
+            devices: string[];
+            errors: components["schemas"]["FileError"][];
+            isTaken: boolean;
+        };
         /** @description One rung as designed; not mine when another sequence or a schedule claims it. */
         DesignRung: {
             /** Format: int32 */
@@ -10482,6 +12055,54 @@ export interface components {
             label: string;
             mine: boolean;
             ownerId: components["schemas"]["RecordId"];
+        };
+        /** @description A bus device as data: what it is, what can be set on it, and what it says and hears. */
+        DeviceDescription: {
+            /** @description The name that devices refer to it by. */
+            id: string;
+            /** @description What people call it. */
+            name: string;
+            /**
+             * Format: int32
+             * @description Which revision of its description.
+             */
+            revision: number;
+            /**
+             * Format: int32
+             * @description How much of a rail it takes; 0: it is no device for a rail.
+             */
+            widthMillimetres: number;
+            /**
+             * Format: int32
+             * @description What it draws from the bus.
+             */
+            busMilliamps: number;
+            /** @description What it is for, in a sentence. */
+            about?: null | string;
+            /** @description What it is to its line. */
+            role?: components["schemas"]["LineRole"];
+            /**
+             * Format: int32
+             * @description What it gives to the bus, mA.
+             */
+            givesMilliamps?: number;
+            /** @description Whether it has a mains supply besides the bus, without which its outputs do nothing. */
+            needsMains?: boolean;
+            /** @description Whether it can be put to work with a certificate, so that what it says is encrypted. */
+            canBeSecured?: boolean;
+            /** @description The version of its firmware. */
+            firmware?: string;
+            /**
+             * Format: int32
+             * @description What it costs, in the catalogue's money.
+             */
+            price?: number;
+            /** @description Pages about the device as a whole. */
+            pages?: components["schemas"]["PageDescription"][];
+            /** @description Parameters of the device as a whole. */
+            parameters?: components["schemas"]["ParameterDescription"][];
+            /** @description Its channels. */
+            channels?: components["schemas"]["ChannelDescription"][];
         };
         /** @description Something that a device has noted of itself, stamped by its own clock (ms of site time); numbers count up and never repeat. */
         DeviceEvent: {
@@ -10525,6 +12146,11 @@ export interface components {
          * @enum {unknown}
          */
         DevicePhase: "off" | "loader" | "runtime" | "application" | "running" | "stopped";
+        /** @description A parameter that was set: its path and its value as it is kept. */
+        DeviceSetting: {
+            path: string;
+            value: string;
+        };
         /** @description What a controller is told about itself. */
         DeviceSettings: {
             name: string;
@@ -10780,6 +12406,12 @@ export interface components {
             most: null | number;
             /** @description Whether it is a stretch of time in seconds, which can be written as 1 h 30 min. */
             isSpan: boolean;
+        };
+        /** @description Something that is wrong in a file, and in which line, from 1. */
+        FileError: {
+            /** Format: int32 */
+            line: number;
+            sentence: string;
         };
         /** @description What a filter found: how many, the first of them, and near misses; or where it cannot be read. */
         FilterAnswer: {
@@ -11042,6 +12674,8 @@ export interface components {
             findings: number;
             worstFinding: null | string;
         };
+        /** @description A group address (ISO/IEC 14543-3) in three levels of 5, 3 and 8 bits, written 1/2/34. 0/0/0 is that of broadcasts and nobody's. */
+        GroupNumber: unknown;
         /**
          * @description What a model is for. What it can do, its other fields say.
          * @enum {unknown}
@@ -11313,6 +12947,57 @@ export interface components {
             message: string;
             startedBy: string;
         };
+        /** @description Something that could not be joined, or that somebody should look at, and why. */
+        JoinDoubt: {
+            device: string;
+            what: string;
+            why: string;
+        };
+        /** @description An object that is joined to an address, or no longer is. */
+        JoinLine: {
+            /** @description Its device. */
+            device: string;
+            /** @description What people call it. */
+            object: string;
+            /** @description The role it plays, in words. */
+            role: string;
+            /** @description The group address. */
+            address: string;
+            /** @description Whether it sends to it. */
+            sends: boolean;
+            /** @description Whether that is new; else it was so before, or is taken away. */
+            isNew: boolean;
+            /** @description Whether it is taken away. */
+            goes: boolean;
+        };
+        /** @description A conversation as it is to be: its record, and whether to carry it out. */
+        JoinRequest: {
+            conversation: components["schemas"]["Conversation"];
+            /** Format: int64 */
+            from?: null | number;
+            /** @default false */
+            apply: boolean;
+        };
+        /** @description An address that is made. */
+        JoinedAddress: {
+            number: string;
+            name: string;
+            type: string;
+        };
+        /** @description A group address that an object is joined to. */
+        JoinedGroup: {
+            id: components["schemas"]["RecordId"];
+            number: string;
+            name: string;
+        };
+        /** @description What joining conversations comes to. */
+        JoinedView: {
+            made: components["schemas"]["JoinedAddress"][];
+            lines: components["schemas"]["JoinLine"][];
+            doubts: components["schemas"]["JoinDoubt"][];
+            /** Format: int32 */
+            edits: number;
+        };
         /**
          * @description Whether a journal entry is an edit, or takes one back, or makes it again.
          * @enum {unknown}
@@ -11444,6 +13129,12 @@ export interface components {
             stop: null | components["schemas"]["ScanStop"];
             /** Format: int64 */
             stoppedAt: null | number;
+        };
+        /** @description A story that is kept, with its revision. */
+        KeptStory: {
+            story: components["schemas"]["Story"];
+            /** Format: int64 */
+            revision: number;
         };
         /** @description One of the words for records of a kind, and what goes by the word: most kinds have one, places have four. */
         KindNoun: {
@@ -11606,6 +13297,30 @@ export interface components {
             offset: number;
             to: string;
         };
+        /** @description A line with its budgets: devices, and the current that they draw and supplies give, mA. */
+        LineLine: {
+            line: components["schemas"]["BusLine"];
+            /** Format: int64 */
+            revision: number;
+            written: string;
+            /** Format: int64 */
+            devices: number;
+            /** Format: int64 */
+            drawn: number;
+            /** Format: int64 */
+            given: number;
+            /** Format: int32 */
+            mostDevices: number;
+            /** Format: int32 */
+            mostLength: number;
+            /** Format: int32 */
+            findings: number;
+        };
+        /**
+         * @description What a bus device is to its line.
+         * @enum {unknown}
+         */
+        LineRole: "device" | "supply" | "coupler" | "interface";
         /** @description How fast and how well a connection carries: kbit/s, the share of frames that have to be sent again in percent, and the time to an answer in ms. */
         LinkQuality: {
             /** Format: double */
@@ -11913,6 +13628,18 @@ export interface components {
             name: string;
             points: string;
         };
+        /** @description Devices to add: of one description, in a place, on a line or none; named after the device, numbered where several. */
+        NewDevices: {
+            descriptionId: string;
+            placeId: components["schemas"]["RecordId"];
+            lineId: null | components["schemas"]["RecordId"];
+            name: string;
+            /**
+             * Format: int32
+             * @default 1
+             */
+            count: number;
+        };
         /** @description A project to make: empty, or a copy of one. */
         NewProject: {
             name: string;
@@ -11950,6 +13677,58 @@ export interface components {
             low: number;
             /** Format: double */
             high: number;
+        };
+        /** @description A communication object; in a channel, what is left out comes from the object of its behaviour that has the same key. */
+        ObjectDescription: {
+            /** @description What the description calls it. */
+            key: string;
+            /**
+             * Format: int32
+             * @description Its number; in channels counted from the first of the channel.
+             */
+            number: number;
+            /** @description What people call it; `{channel}` in it is the channel's title. */
+            name?: null | string;
+            /** @description Its datapoint type, such as 1.001. */
+            type?: null | string;
+            /** @description Its flags: C communicates, R answers reads, W takes writes, T sends, U takes answers, I asks when it starts. */
+            flags?: null | string;
+            priority?: null | components["schemas"]["BusPriority"];
+            /** @description When it is there. */
+            when?: null | string;
+        };
+        /** @description The groups of an object; the first is that which it sends to. */
+        ObjectJoin: {
+            object: string;
+            groups: string[];
+        };
+        /** @description The groups of an object, by address or by name; the first is that which it sends to. An address that is not there is made where Make. */
+        ObjectJoinRequest: {
+            object: string;
+            groups: string[];
+            /** @default false */
+            make: boolean;
+            /** Format: int64 */
+            from?: null | number;
+        };
+        /** @description A communication object, and its groups; the first is that which it sends to. */
+        ObjectView: {
+            path: string;
+            /** Format: int32 */
+            number: number;
+            channel: string;
+            channelTitle: string;
+            name: string;
+            type: string;
+            typeName: string;
+            flags: string;
+            priority: components["schemas"]["BusPriority"];
+            hears: boolean;
+            sends: boolean;
+            part: string;
+            isThere: boolean;
+            hidden: null | string;
+            groups: components["schemas"]["JoinedGroup"][];
         };
         /** @description Something that is left over: its key among all, what it is called, why nothing needs it, and what removing it does. */
         Orphan: {
@@ -12023,6 +13802,17 @@ export interface components {
         OwnWordsRequest: {
             words: string[];
         };
+        /** @description A page of parameters: one topic. */
+        PageDescription: {
+            /** @description What its description calls it. */
+            key: string;
+            /** @description What people call it. */
+            title: string;
+            /** @description The keys of its parameters, in order. */
+            parameters: string[];
+            /** @description When it is there. */
+            when?: null | string;
+        };
         /** @description A panel as its page draws it: the enclosure to scale, every terminal; of the points without a source the nearest, and whether there are more. */
         Panel: {
             controller: components["schemas"]["Controller"];
@@ -12069,11 +13859,103 @@ export interface components {
             point: components["schemas"]["Point"];
             path: string;
         };
+        /** @description One of the choices of a parameter. */
+        ParameterChoice: {
+            /** @description What conditions and values call it. */
+            key: string;
+            /** @description What people call it. */
+            label: string;
+        };
+        /**
+         * @description A parameter of a device as a description or a behaviour declares it. In a description, what is left out comes from the
+         *     setting of the channel's behaviour that has the same key.
+         */
+        ParameterDescription: {
+            /** @description What conditions call it: letters and digits. `{i}` in it is the number of a repetition. */
+            key: string;
+            /** @description What people call it. */
+            label?: null | string;
+            sort?: null | components["schemas"]["ParameterSort"];
+            /** @description What it is when nobody has set it: the key of a choice, a number, seconds, yes or no, a text. */
+            default?: null | string;
+            /**
+             * Format: double
+             * @description The least number, %, or seconds.
+             */
+            least?: null | number;
+            /**
+             * Format: double
+             * @description The greatest number, %, or seconds.
+             */
+            most?: null | number;
+            /**
+             * Format: double
+             * @description Between which steps numbers go; none: any.
+             */
+            step?: null | number;
+            /** @description The symbol of the unit of a number. */
+            unit?: null | string;
+            /** @description The choices. */
+            choices?: null | components["schemas"]["ParameterChoice"][];
+            /**
+             * Format: int32
+             * @description How many letters a text has at most.
+             */
+            letters?: null | number;
+            /** @description When it is there; see Condition. None: always. */
+            when?: null | string;
+            /** @description What it does, in a sentence or two. */
+            help?: null | string;
+            /** @description More words that it is found by. */
+            words?: null | string;
+            /**
+             * Format: int32
+             * @description How many there are of it, from 1; its key, label and condition say `{i}`.
+             */
+            repeat?: null | number;
+        };
         /**
          * @description What a parameter of a template is.
          * @enum {unknown}
          */
         ParameterKind: "number" | "text" | "choice";
+        /** @description Which parameters are wanted: of a channel (empty: of the device as a whole; null: of all), those that hold some words, those that differ from how they begin, those that are hidden too. */
+        ParameterQuery: {
+            channel?: null | string;
+            words?: null | string;
+            /** @default false */
+            differing: boolean;
+            /** @default false */
+            hidden: boolean;
+        };
+        /** @enum {unknown} */
+        ParameterSort: "choice" | "number" | "time" | "percent" | "yesNo" | "text" | null;
+        /** @description Parameters of a channel: those that are there, and of those that are not why. */
+        ParameterView: {
+            path: string;
+            key: string;
+            page: string;
+            channel: string;
+            channelTitle: string;
+            label: string;
+            sort: components["schemas"]["ParameterSort"];
+            value: string;
+            said: string;
+            default: string;
+            differs: boolean;
+            isThere: boolean;
+            hidden: null | string;
+            needs: components["schemas"]["Unmet"][];
+            unit: null | string;
+            /** Format: double */
+            least: null | number;
+            /** Format: double */
+            most: null | number;
+            /** Format: double */
+            step: null | number;
+            choices: null | components["schemas"]["ParameterChoice"][];
+            help: null | string;
+        };
         /**
          * @description What is inside an own block: blocks with named pins and settings, in one of the revisions that the block of that name has had.
          *     Nothing inside reaches outside but through the pins.
@@ -12118,6 +14000,14 @@ export interface components {
          * @enum {unknown}
          */
         PartLayer: "loader" | "runtime" | "application";
+        /** @description A channel that takes part. */
+        PartLine: {
+            deviceId: components["schemas"]["RecordId"];
+            channel: string;
+            device: string;
+            name: string;
+            isInUse: boolean;
+        };
         /** @description An output of an own block: an output of one of the blocks inside. */
         PartOutput: {
             /** @description Its identity within the block. */
@@ -12437,6 +14327,17 @@ export interface components {
          * @enum {unknown}
          */
         PointRole: "sensor" | "command" | "setpoint" | "value";
+        /** @description Something that a channel senses or drives. */
+        PortView: {
+            key: string;
+            name: string;
+            unit: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            states: null | string[];
+        };
         /** @description An edit that was accepted, told to every open client: which records it touched (the first 500) and of which kinds they all are. */
         ProjectChanged: {
             /** Format: int64 */
@@ -12488,7 +14389,7 @@ export interface components {
             name: string;
         };
         /** @description One thing of the project: immutable, with a stable id. Edits replace whole records through change sets. */
-        ProjectRecord: components["schemas"]["ProjectRecordPlace"] | components["schemas"]["ProjectRecordEquipment"] | components["schemas"]["ProjectRecordPoint"] | components["schemas"]["ProjectRecordController"] | components["schemas"]["ProjectRecordIoModule"] | components["schemas"]["ProjectRecordFitting"] | components["schemas"]["ProjectRecordSensorCurve"] | components["schemas"]["ProjectRecordOwnModel"] | components["schemas"]["ProjectRecordPlantTie"] | components["schemas"]["ProjectRecordSequence"] | components["schemas"]["ProjectRecordSchedule"] | components["schemas"]["ProjectRecordTrendLog"] | components["schemas"]["ProjectRecordAlarmRule"] | components["schemas"]["ProjectRecordTaggingRule"] | components["schemas"]["ProjectRecordSilence"] | components["schemas"]["ProjectRecordNamingConvention"];
+        ProjectRecord: components["schemas"]["ProjectRecordPlace"] | components["schemas"]["ProjectRecordEquipment"] | components["schemas"]["ProjectRecordPoint"] | components["schemas"]["ProjectRecordController"] | components["schemas"]["ProjectRecordIoModule"] | components["schemas"]["ProjectRecordFitting"] | components["schemas"]["ProjectRecordSensorCurve"] | components["schemas"]["ProjectRecordOwnModel"] | components["schemas"]["ProjectRecordOwnDescription"] | components["schemas"]["ProjectRecordBusLine"] | components["schemas"]["ProjectRecordBusDevice"] | components["schemas"]["ProjectRecordGroupAddress"] | components["schemas"]["ProjectRecordGroupRange"] | components["schemas"]["ProjectRecordConversation"] | components["schemas"]["ProjectRecordStory"] | components["schemas"]["ProjectRecordPlantTie"] | components["schemas"]["ProjectRecordSequence"] | components["schemas"]["ProjectRecordSchedule"] | components["schemas"]["ProjectRecordTrendLog"] | components["schemas"]["ProjectRecordAlarmRule"] | components["schemas"]["ProjectRecordTaggingRule"] | components["schemas"]["ProjectRecordSilence"] | components["schemas"]["ProjectRecordNamingConvention"];
         /** @description Watches one analog point for leaving its range: the out-of-range algorithm of ISO 16484-5, 13.3.6. */
         ProjectRecordAlarmRule: {
             /** @enum {string} */
@@ -12522,6 +14423,62 @@ export interface components {
             advice?: null | string;
             /** @description The point. */
             pointId: components["schemas"]["RecordId"];
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /** @description A device on a two-wire line. */
+        ProjectRecordBusDevice: {
+            /** @enum {string} */
+            type?: "busDevice";
+            /** @description Where it is. */
+            placeId: components["schemas"]["RecordId"];
+            /** @description The id of its description. */
+            descriptionId: string;
+            /**
+             * Format: int32
+             * @description The revision of the description that it was set up with.
+             */
+            revision?: number;
+            lineId?: null | components["schemas"]["RecordId"];
+            /**
+             * Format: int32
+             * @description The last part of its individual address, or null while that is open.
+             */
+            number?: null | number;
+            /** @description Its serial number as on its label, or null while nobody knows it. */
+            serial?: null | string;
+            /** @description Parameters that were set, in the order of their paths; what is hidden keeps its value. */
+            settings?: components["schemas"]["DeviceSetting"][];
+            /** @description The groups of its objects, in the order of the objects' paths. */
+            joins?: components["schemas"]["ObjectJoin"][];
+            /** @description What its channels are for. */
+            uses?: components["schemas"]["ChannelUse"][];
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /** @description A two-wire line: 1.2 is the second line of the first area, 1.0 the main line of that area, 0.0 the backbone. */
+        ProjectRecordBusLine: {
+            /** @enum {string} */
+            type?: "busLine";
+            /**
+             * Format: int32
+             * @description Its area, 0 to 15.
+             */
+            area: number;
+            /**
+             * Format: int32
+             * @description Its number within the area, 0 to 15; 0 is the main line.
+             */
+            line: number;
+            /**
+             * Format: double
+             * @description All its cable together, m.
+             */
+            lengthMetres?: number;
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -12570,6 +14527,21 @@ export interface components {
             silentAfterSeconds?: number;
             /** @description Software parts that it gets although its program needs them not, by their keys; null for none. */
             extraParts?: null | string[];
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /** @description What one thing in a room says and hears on a line: a lamp, a blind, a heating zone. Its group addresses belong to it. */
+        ProjectRecordConversation: {
+            /** @enum {string} */
+            type?: "conversation";
+            /** @description The room it is about. */
+            placeId: components["schemas"]["RecordId"];
+            /** @description The key of its kind. */
+            kind: string;
+            /** @description The channels that take part. */
+            channels?: components["schemas"]["TakingPart"][];
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -12661,6 +14633,44 @@ export interface components {
             /** @description What people call it; unique among its siblings. */
             name: string;
         };
+        /** @description A group address: what is said under it, in which form, and for which role of a conversation. */
+        ProjectRecordGroupAddress: {
+            /** @enum {string} */
+            type?: "groupAddress";
+            /** @description The address itself. */
+            number: components["schemas"]["GroupNumber"];
+            /** @description The key of its datapoint type. */
+            datapoint: string;
+            conversationId?: null | components["schemas"]["RecordId"];
+            /** @description Its role there, by key; of a role that each taking-part channel has for itself, with the channel: `state:DEVICE/output1`. */
+            role?: null | string;
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /** @description A range of the plan of group addresses: a main group, or a middle group in it, with its name and what is put there. */
+        ProjectRecordGroupRange: {
+            /** @enum {string} */
+            type?: "groupRange";
+            /**
+             * Format: int32
+             * @description The first level.
+             */
+            main: number;
+            /**
+             * Format: int32
+             * @description The second level, or null for all of them.
+             */
+            middle?: null | number;
+            /** @description The roles that are put there: `lamp.switch, lamp.state`, or `lamp` for all of a kind; null for none. */
+            takes?: null | string;
+            placeId?: null | components["schemas"]["RecordId"];
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
         /**
          * @description What stands beside a controller on its rails: terminals, a power supply, a gateway. Its address is fixed for its life, so
          *     that what is wired to it stays wired wherever it is moved.
@@ -12706,6 +14716,17 @@ export interface components {
             words?: string[];
             /** @description Whether words in names and descriptions are checked; turn it off where they are not English. */
             checksSpelling?: boolean;
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /** @description A device description that a project brings along, from a file of its makers. */
+        ProjectRecordOwnDescription: {
+            /** @enum {string} */
+            type?: "deviceDescription";
+            /** @description What it says of itself. */
+            description: components["schemas"]["DeviceDescription"];
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -12906,6 +14927,26 @@ export interface components {
             reason: string;
             /** @description Who says so. */
             who: string;
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /** @description A story that is kept: told to a device, or to all bus devices of a room, with what must come of it. */
+        ProjectRecordStory: {
+            /** @enum {string} */
+            type?: "story";
+            /** @description The device or the room that it is told to. */
+            ownerId: components["schemas"]["RecordId"];
+            /**
+             * Format: double
+             * @description How long it lasts, s.
+             */
+            seconds?: number;
+            /** @description What happens. */
+            events?: components["schemas"]["StoryEvent"][];
+            /** @description What must come of it. */
+            expectations?: components["schemas"]["StoryExpectation"][];
             /** @description The record's identity. */
             id: components["schemas"]["RecordId"];
             /** @description What people call it; unique among its siblings. */
@@ -13577,11 +15618,38 @@ export interface components {
             port: number;
             fingerprint: string;
         };
+        /** @description What of a channel is copied to which others; of this device or of others of the same kind. Everything, or only what is named. */
+        SettingCopy: {
+            from: string;
+            toChannels: string[];
+            toDevices: string[];
+            /** @default false */
+            apply: boolean;
+        };
+        /** @description A parameter that would be another. */
+        SettingDifference: {
+            device: string;
+            channel: string;
+            label: string;
+            was: string;
+            now: string;
+        };
+        /** @description A parameter and what it is to be. */
+        SettingText: {
+            path: string;
+            text: null | string;
+        };
         /** @description The unit that a number setting of a block is given in, or a column of a table: that by the table's name, a point, and x or y. */
         SettingUnit: {
             blockId: string;
             setting: string;
             unit: string;
+        };
+        /** @description Parameters as texts; an empty one, or null, takes a setting back. */
+        SettingsRequest: {
+            settings: components["schemas"]["SettingText"][];
+            /** Format: int64 */
+            from?: null | number;
         };
         /**
          * @description How much a finding matters.
@@ -13760,6 +15828,113 @@ export interface components {
             example: string;
             parts: string[];
         };
+        /** @description A story that is kept: told to a device, or to all bus devices of a room, with what must come of it. */
+        Story: {
+            /** @description The device or the room that it is told to. */
+            ownerId: components["schemas"]["RecordId"];
+            /**
+             * Format: double
+             * @description How long it lasts, s.
+             */
+            seconds?: number;
+            /** @description What happens. */
+            events?: components["schemas"]["StoryEvent"][];
+            /** @description What must come of it. */
+            expectations?: components["schemas"]["StoryExpectation"][];
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /**
+         * @description What happens in an event of a story.
+         * @enum {unknown}
+         */
+        StoryDeed: "sense" | "tell" | "lose";
+        /** @description An event of a story. */
+        StoryEvent: {
+            /** @description What it is told from others by. */
+            id: string;
+            /**
+             * Format: double
+             * @description When, s from the beginning.
+             */
+            at: number;
+            /** @description What happens. */
+            do: components["schemas"]["StoryDeed"];
+            /** @description What it is about: of a sense `input1.contact`, or `movement` for all channels that sense it; of telling the path of an object; of losing `bus` or `mains`. */
+            what: string;
+            /**
+             * Format: double
+             * @description The value that is sensed or told.
+             */
+            value?: number;
+            /**
+             * Format: double
+             * @description For how long, s; then it is as before. None: it stays so.
+             */
+            for?: null | number;
+            deviceId?: null | components["schemas"]["RecordId"];
+        };
+        /** @description What must come of a story for it to be as it should: at a moment, something is a value. */
+        StoryExpectation: {
+            /** @description What it is told from others by. */
+            id: string;
+            /**
+             * Format: double
+             * @description When, s from the beginning.
+             */
+            at: number;
+            /** @description The path of an object, or `output1.level` of something driven. */
+            what: string;
+            /**
+             * Format: double
+             * @description What it must be.
+             */
+            value: number;
+            /**
+             * Format: double
+             * @description By how much it may be off.
+             */
+            within?: number;
+            deviceId?: null | components["schemas"]["RecordId"];
+        };
+        /** @description A story to begin with. */
+        StoryIdea: {
+            name: string;
+            /** Format: double */
+            seconds: number;
+            events: components["schemas"]["StoryEvent"][];
+        };
+        /** @description What one thing was through a story. */
+        StoryLane: {
+            /** @description Its device, by its record. */
+            device: string;
+            /** @description Its channel, by key; empty for what all sense. */
+            channel: string;
+            /** @description What it is called by: the path of an object, or channel and port. */
+            what: string;
+            /** @description What people call it. */
+            label: string;
+            /** @description sensed, driven or said. */
+            sort: string;
+            /** @description Its unit, empty for none. */
+            unit: string;
+            /** @description Its states in words by their numbers, where it is no number. */
+            states: null | string[];
+            /**
+             * Format: double
+             * @description The least it may be.
+             */
+            low: number;
+            /**
+             * Format: double
+             * @description The most it may be.
+             */
+            high: number;
+            /** @description What it was. */
+            stretches: components["schemas"]["StoryStretch"][];
+        };
         /** @description A pin through a story: what it carried at even steps of time, null where it said nothing. */
         StoryLine: {
             pin: string;
@@ -13768,6 +15943,65 @@ export interface components {
             isBinary: boolean;
             unit: null | string;
             values: (null | number)[];
+        };
+        /** @description What a story came to. */
+        StoryRun: {
+            /** Format: double */
+            seconds: number;
+            lanes: components["schemas"]["StoryLane"][];
+            telegrams: components["schemas"]["StoryTelegram"][];
+            verdicts: components["schemas"]["StoryVerdict"][];
+        };
+        /** @description A stretch of a lane: from a moment on a value, straight to another by another moment; why, and by which parameter. */
+        StoryStretch: {
+            /**
+             * Format: double
+             * @description When it begins, s.
+             */
+            at: number;
+            /**
+             * Format: double
+             * @description What it is then; null where nobody knows.
+             */
+            value: null | number;
+            /**
+             * Format: double
+             * @description When it has arrived, s; the same as At where it stands.
+             */
+            until: number;
+            /**
+             * Format: double
+             * @description What it is then.
+             */
+            to: null | number;
+            /** @description Why. */
+            fact: string;
+            /** @description The path of the parameter that decides it, or null. */
+            parameter: null | string;
+            /** @description Of an object: whether it was sent. */
+            sends: boolean;
+        };
+        /** @description A telegram of a story. */
+        StoryTelegram: {
+            /**
+             * Format: double
+             * @description When it was on the line, s.
+             */
+            at: number;
+            /** @description Who sent it, by record. */
+            from: string;
+            /** @description The group address. */
+            group: string;
+            /** @description Its value in words. */
+            value: string;
+        };
+        /** @description An expectation, and what came of it. */
+        StoryVerdict: {
+            expected: components["schemas"]["StoryExpectation"];
+            /** Format: double */
+            was: null | number;
+            passed: boolean;
+            said: string;
         };
         /** @description One stretch of a date: local times with the offset from UTC, and the moments in UTC. */
         StretchLine: {
@@ -13888,6 +16122,21 @@ export interface components {
         /** @description Records that a controller has, to be taken into the project. */
         TakeOverRequest: {
             ids: null | string[];
+        };
+        /** @description A channel that takes part in a conversation. */
+        TakingPart: {
+            deviceId: components["schemas"]["RecordId"];
+            channel: string;
+        };
+        /** @description A story to tell: to a device or to all of a room, what happens and must come of it; and settings to lay over, of one device. */
+        TellRequest: {
+            ownerId: components["schemas"]["RecordId"];
+            /** Format: double */
+            seconds: number;
+            events: components["schemas"]["StoryEvent"][];
+            expectations: components["schemas"]["StoryExpectation"][];
+            over?: null | components["schemas"]["SettingText"][];
+            overDevice?: string;
         };
         /**
          * @description A reusable piece of engineering: its records with ids of their own (`t-…`), the root first, and what varies. Names
@@ -14247,6 +16496,14 @@ export interface components {
             blocks: string[];
             name: string;
         };
+        /** @description What came of it; and under the settings laid over it, where there are any. What each device is called. */
+        ToldStory: {
+            run: components["schemas"]["StoryRun"];
+            over: null | components["schemas"]["StoryRun"];
+            devices: {
+                [key: string]: string;
+            };
+        };
         /** @description Something that somebody did to the installation. */
         TrailEntry: {
             /** Format: int64 */
@@ -14389,6 +16646,14 @@ export interface components {
             name: string;
             terminal: null | string;
             refusal: null | string;
+        };
+        /** @description A question of a condition that does not hold: the parameter, what it is now, and what it would have to be. */
+        Unmet: {
+            path: string;
+            label: string;
+            now: string;
+            needs: string;
+            proposal: null | string;
         };
         /** @description A point that has no source yet, and whether it can only live in memory. */
         UnplacedPoint: {

@@ -1,0 +1,104 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { useShown } from '../shared/api/cache'
+import { post, type Schemas } from '../shared/api/http'
+import { newId } from '../shared/api/records'
+import { many } from '../shared/numbers'
+import { useDo } from '../shared/useDo'
+import JoinPreview from './JoinPreview.vue'
+
+/** Makes a conversation, or changes who takes part in one; what is made and joined is shown before it is done. */
+const props = defineProps<{ of: Schemas['ConversationLine'] | null }>()
+const emit = defineEmits<{ close: [] }>()
+const attempt = useDo()
+const { value: kinds } = useShown('/bus/conversation-kinds', () => ({}), 'fixed')
+const id = props.of?.id ?? newId('conversation')
+const kind = ref(props.of?.kind ?? 'lamp')
+const place = ref(props.of?.placeId ?? '')
+const name = ref(props.of?.name ?? '')
+const words = ref('')
+const parts = ref<string[]>((props.of?.parts ?? []).map((p) => `${p.deviceId}|${p.channel}`))
+const { value: channels } = useShown('/bus/places/{placeId}/channels', () => (place.value ? { path: { placeId: place.value } } : null), ['busDevice'])
+const about = computed(() => kinds.value?.find((k) => k.key === kind.value))
+const offered = computed(() => {
+  const typed = words.value.toLowerCase().split(/\s+/).filter(Boolean)
+  return (channels.value ?? [])
+    .filter(
+      (c) =>
+        parts.value.includes(`${c.deviceId}|${c.channel}`) ||
+        (c.kinds.includes(kind.value) &&
+          (typed.length ? typed.every((w) => `${c.device} ${c.name} ${c.path} ${c.behaviour}`.toLowerCase().includes(w)) : c.isHere)),
+    )
+    .slice(0, 120)
+})
+const conversation = computed(() => ({
+  type: 'conversation' as const,
+  id,
+  name: name.value.trim() || (about.value?.label ?? ''),
+  placeId: place.value,
+  kind: kind.value,
+  channels: parts.value.map((p) => ({ deviceId: p.split('|')[0]!, channel: p.split('|')[1]! })),
+}))
+const joined = ref<Schemas['JoinedView'] | null>(null)
+const body = (apply: boolean) => ({ conversation: conversation.value, from: props.of?.revision ?? 0, apply })
+watch(conversation, () => void (place.value && attempt(async () => (joined.value = await post('/bus/join', { body: body(false) })))), { immediate: true })
+async function join() {
+  const done = await attempt(() => {
+    if (!place.value) throw new Error('Choose the room that it is about from the list that comes up while you type.')
+    if (!name.value.trim()) throw new Error('Give it a name: what people call the lamp, the blind or the zone.')
+    return post('/bus/join', { body: body(true) })
+  }, 'Joined')
+  if (done) emit('close')
+}
+</script>
+
+<template>
+  <ModalBox label="Conversation" wide @close="emit('close')">
+    <form @submit.prevent="join">
+      <h2>{{ of ? of.name : 'Add a conversation' }}</h2>
+      <label class="row"
+        ><span>Is about</span
+        ><PickOne id="conv-kind" v-model="kind" :options="(kinds ?? []).map((k) => ({ value: k.key, label: k.label }))" aria-label="Is about"
+      /></label>
+      <p v-if="about" class="dim">{{ about.about }}: {{ about.roles.join(', ') }}</p>
+      <label class="row"
+        ><span>In</span
+        ><RecordPicker
+          id="conv-in"
+          nouns="room,floor,building,site"
+          :says="of?.path"
+          placeholder="words of a room"
+          aria-label="In"
+          @choose="(hit) => (place = hit?.id ?? '')"
+      /></label>
+      <label class="row"><span>Name</span><TextBox id="conv-name" v-model="name" maxlength="80" placeholder="Track lighting" /></label>
+      <template v-if="place">
+        <h3>
+          Take part <FactTag>{{ parts.length }}</FactTag>
+        </h3>
+        <TextBox id="conv-words" v-model="words" placeholder="words of other channels, devices or rooms" aria-label="Words of channels" />
+        <NCheckboxGroup v-model:value="parts" class="several" aria-label="Take part">
+          <NCheckbox v-for="c in offered" :key="c.deviceId + c.channel" :value="`${c.deviceId}|${c.channel}`" :data-part="`${c.device} ${c.channel}`"
+            >{{ c.device }} · <b>{{ c.name }}</b> <span class="dim tiny">{{ c.behaviour }}{{ c.isHere ? '' : `, ${c.path}` }}</span></NCheckbox
+          >
+        </NCheckboxGroup>
+        <p v-if="!offered.length" class="dim">No channel here that could take part; type words to find others, or set a function on a device first.</p>
+        <JoinPreview v-if="joined && parts.length" :joined="joined" />
+      </template>
+      <p class="acts">
+        <NButton id="conv-do" type="primary" attr-type="submit">{{
+          joined && parts.length ? `Join ${many(joined.lines.filter((l) => l.isNew).length, 'object')}` : 'Keep it'
+        }}</NButton><NButton @click="emit('close')">Leave</NButton>
+      </p>
+    </form>
+  </ModalBox>
+</template>
+
+<style scoped>
+.several {
+  display: grid;
+  max-height: 190px;
+  overflow: auto;
+  gap: 2px;
+}
+</style>

@@ -1,0 +1,71 @@
+using LoftyWren.Core.Bus.Conversations;
+using LoftyWren.Core.Bus.Datapoints;
+using LoftyWren.Core.Bus.Descriptions;
+using LoftyWren.Core.Bus.Groups;
+using LoftyWren.Core.Bus.Topology;
+using LoftyWren.Core.Findings;
+using LoftyWren.Core.Projects;
+
+namespace LoftyWren.Core.Bus;
+
+/// <summary>The checks of bus devices, group addresses and conversations.</summary>
+internal static class BusChecks
+{
+    private const int Shown = 4;
+
+    public static IEnumerable<Finding> OnDevice(Project project, BusDevice device)
+    {
+        if (device.ValuesIn(project) is not { } values) yield break;
+        DeviceForm form = values.Form;
+        Finding Of(string code, Severity severity, string what, string why) => new($"{code}|{device.Id}", code, severity, device.Id, what, why);
+        if (values.Idle.Select(p => $"{(p.Channel < 0 ? "" : device.ChannelName(form.Channels[p.Channel]) + " · ")}{p.Is.Label}").ToList() is { Count: > 0 } idle)
+            yield return Of("bus-idle", Severity.Low, $"‘{device.Name}’ has {(idle.Count == 1 ? "a value that is" : $"{idle.Count} values that are")} set but not in force.", $"{Some(idle)}: hidden by other parameters. They come into force again when those say so; take them back if that is not meant.");
+        if (device.LineId is null || device.Number is null)
+        {
+            yield return Of("bus-address", Severity.Low, $"‘{device.Name}’ has no individual address.", "Choose its line and a number on it; Wire › Bus does it for many at once.");
+        }
+        var joined = device.Joins.Select(j => j.Object).ToHashSet();
+        var alone = Enumerable.Range(0, form.Channels.Count).Where(c => values.IsInUse(c) && form.Channels[c].Behaviour.Key is not ("device" or "function") && form.Objects.Any(o => o.Channel == c && values.IsThere(o)) && !form.Objects.Any(o => o.Channel == c && joined.Contains(o.Path))).Select(c => device.ChannelName(form.Channels[c])).ToList();
+        if (alone.Count > 0) yield return Of("bus-unjoined", Severity.Low, $"{(alone.Count == 1 ? "A channel" : $"{alone.Count} channels")} of ‘{device.Name}’ {(alone.Count == 1 ? "is" : "are")} in use and joined to nothing.", $"{Some(alone)}. Let them take part in a conversation, or set their function to ‘disabled’.");
+        var hidden = device.Joins.Where(j => form.FindObject(j.Object) is { } o && !values.IsThere(o)).Select(j => device.SaidOf(form.FindObject(j.Object)!, form)).ToList();
+        if (hidden.Count > 0) yield return Of("bus-hidden-join", Severity.Medium, $"‘{device.Name}’ is joined by {(hidden.Count == 1 ? "an object that is" : $"{hidden.Count} objects that are")} not there.", $"{Some(hidden)}: hidden by its parameters, so nothing is said or heard. Set the parameters, or take the join away.");
+        var differ = device.Joins.SelectMany(j => j.Groups.Select(g => (Join: j, Group: project.Find<GroupAddress>(g)))).Where(x => x.Group is not null && form.FindObject(x.Join.Object) is { } o && DatapointType.Find(x.Group.Datapoint) is { } type && (type.Main != o.Type.Main || (type.Unit != o.Type.Unit && o.Type.IsSingle)))
+            .Select(x => $"{x.Group!.Number} is {x.Group.Datapoint}, {device.SaidOf(form.FindObject(x.Join.Object)!, form)} is {form.FindObject(x.Join.Object)!.Type.Key}").ToList();
+        if (differ.Count > 0) yield return Of("bus-type", Severity.Medium, $"Datapoint types differ at ‘{device.Name}’.", $"{Some(differ)}. What is sent would be taken for something else.");
+    }
+
+    public static IEnumerable<Finding> OnGroup(Project project, GroupAddress group)
+    {
+        Finding Of(string code, Severity severity, string what, string why) => new($"{code}|{group.Id}", code, severity, group.Id, what, why);
+        var joined = group.JoinedIn(project).Select(j => (j.Device, j.Join, j.Sends, Object: j.Device.ValuesIn(project)?.Form.FindObject(j.Join.Object))).Where(j => j.Object is not null).ToList();
+        if (joined.Count == 0)
+        {
+            yield return Of("group-unused", Severity.Low, $"Nothing is joined to {group.Number} ‘{group.Name}’.", "Join objects to it, or remove it.");
+            yield break;
+        }
+        bool hasListener = joined.Any(j => j.Object!.Hears), hasSender = joined.Any(j => j.Sends && j.Object!.Sends);
+        bool isFeedback = group.Role is { } role && group.ConversationId is { } id && project.Find<Conversation>(id) is { } conversation && ConversationKind.Find(conversation.Kind)?.Roles.Any(r => r.IsFeedback && role.Split(':')[0] == r.Key) == true;
+        if (!hasSender && !isFeedback && group.ConversationId is null) yield return Of("group-no-sender", Severity.Low, $"Nothing sends to {group.Number} ‘{group.Name}’.", "Whoever listens waits for ever, unless a point or an operator sends to it.");
+        if (!hasListener && !isFeedback) yield return Of("group-no-listener", Severity.Low, $"Nothing listens to {group.Number} ‘{group.Name}’.", "What is sent to it is heard by nobody.");
+        var states = joined.Where(j => j.Sends && j.Object!.Is.Part.EndsWith(" state", StringComparison.Ordinal)).ToList();
+        if (states.Count > 1) yield return Of("group-two-feedbacks", Severity.Medium, $"{states.Count} channels tell their state to {group.Number} ‘{group.Name}’.", $"{Some([.. states.Select(s => $"{s.Device.Name}: {s.Device.SaidOf(s.Object!, s.Device.ValuesIn(project)!.Form)}")])}: what is shown is that of whoever spoke last. Give each its own address.");
+    }
+
+    public static IEnumerable<Finding> OnConversation(Project project, Conversation conversation)
+    {
+        if (conversation.Channels.Count == 0)
+        {
+            yield return new Finding($"conversation-empty|{conversation.Id}", "conversation-empty", Severity.Low, conversation.Id, $"Nobody takes part in ‘{conversation.Name}’.", "Choose the channels that do.");
+            yield break;
+        }
+        Joined joined = Joining.Of(project, conversation);
+        int missing = joined.Lines.Count(l => l.IsNew || l.Goes);
+        if (joined.Made.Count > 0 || missing > 0)
+            yield return new Finding($"conversation-behind|{conversation.Id}", "conversation-behind", Severity.Medium, conversation.Id, $"‘{conversation.Name}’ is not joined as its channels are now.", $"{joined.Made.Count} addresses and {missing} joins are missing or too many. Join it again.")
+            { Fixes = [new Fix($"Join ‘{conversation.Name}’", joined.Edits)] };
+        if (ConversationKind.Find(conversation.Kind)!.Roles.Any(r => r.IsFeedback) && joined.Lines.All(l => !l.Sends || !ConversationKind.Find(conversation.Kind)!.Roles.Any(r => r.IsFeedback && r.Label == l.Role)))
+            yield return new Finding($"conversation-feedback|{conversation.Id}", "conversation-feedback", Severity.Low, conversation.Id, $"Nobody tells in ‘{conversation.Name}’ what was done.", "No channel that takes part says its state, so that nothing shows it. Let the actuator take part.");
+    }
+
+    private static string Some(List<string> names) => names.Count <= Shown + 1 ? string.Join(", ", names) : $"{string.Join(", ", names.Take(Shown))} and {names.Count - Shown} more";
+}
