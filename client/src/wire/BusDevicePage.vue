@@ -23,13 +23,13 @@ const lens = computed<Lens>({
   get: () => (route.query.lens as Lens) ?? 'parameters',
   set: (v) => void router.replace({ query: { ...route.query, lens: v } }),
 })
-const channel = ref('')
+const channel = ref<string | null>(null)
 /** A parameter that somebody was led to. */
 const led = ref('')
 watch(
   view,
   (v) => {
-    if (v && !v.channels.some((c) => c.key === channel.value)) channel.value = v.channels.find((c) => c.key)?.key ?? ''
+    if (v && !v.channels.some((c) => c.key === channel.value)) channel.value = v.channels.find((c) => c.key)?.key ?? v.channels[0]?.key ?? ''
   },
   { immediate: true },
 )
@@ -58,9 +58,9 @@ function lead(path: string) {
       /><NButton v-if="view" @click="store.selected = view.device.id">Dossier</NButton></template
     >
     <div v-if="view" class="halves" :class="{ whole: lens === 'story' }">
-      <ChannelList v-if="lens !== 'story'" v-model="channel" :view="view" />
-      <BusParameters v-if="lens === 'parameters'" v-model:led="led" :view="view" :channel="channel" />
-      <BusObjects v-else-if="lens === 'objects'" :view="view" :channel="channel" />
+      <ChannelList v-if="lens !== 'story'" :model-value="channel ?? ''" :view="view" @update:model-value="(c) => (channel = c)" />
+      <BusParameters v-if="lens === 'parameters'" v-model:led="led" :view="view" :channel="channel ?? ''" />
+      <BusObjects v-else-if="lens === 'objects'" :view="view" :channel="channel ?? ''" />
       <BusStory v-else :view="view" @lead="lead" />
     </div>
     <NSkeleton v-else text :repeat="6" />

@@ -138,6 +138,9 @@ const rename = (name: string) =>
 .parameter.set {
   border-left-color: var(--plum);
 }
+.parameter > :nth-child(3) {
+  justify-self: start;
+}
 .gone .label {
   color: var(--ink-2);
   font-style: italic;

@@ -98,7 +98,7 @@ function length(text: string) {
   <div class="sheet story">
     <div class="tools">
       <PickOne :model-value="chosen" :options="stories" aria-label="Story" placeholder="a story" style="width: 300px" @update:model-value="open" />
-      <TextBox id="story-name" v-model="name" aria-label="Name of the story" placeholder="what it is called" style="width: 230px" />
+      <TextBox id="story-name" v-model="name" aria-label="Name of the story" placeholder="what it is called" style="width: 300px" />
       <label>lasts <TextBox lazy mono :model-value="clock(seconds)" aria-label="How long it lasts" style="width: 90px" @update:model-value="length" /></label>
       <NButton v-if="store.may('engineer')" id="story-keep" @click="keep">Keep it</NButton>
       <OverSettings v-model="over" :view="view" />

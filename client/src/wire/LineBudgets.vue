@@ -32,10 +32,9 @@ async function add() {
       <BareButton class="named" :aria-pressed="modelValue === l.line.id" :data-line="l.written" @click="choose(l.line.id)"
         ><b class="mono">{{ l.written }}</b> {{ l.line.name }}</BareButton
       >
-      <span class="budget"><FillBar :used="l.devices" :of="l.mostDevices" />{{ l.devices }} of {{ l.mostDevices }} devices</span>
-      <span class="budget"
-        ><FillBar :used="l.drawn" :of="Math.max(1, l.given)" />{{ l.given ? `${l.drawn} of ${l.given} mA` : `${l.drawn} mA, no supply` }}</span
-      >
+      <span class="budget"><FillBar :used="l.devices" :of="l.mostDevices" /> devices</span>
+      <span v-if="l.given" class="budget"><FillBar :used="l.drawn" :of="l.given" /> mA</span>
+      <span v-else-if="l.drawn" class="wrong">✕ {{ l.drawn }} mA and no supply</span>
       <NButton text size="tiny" :aria-label="`Dossier of line ${l.written}`" @click="store.selected = l.line.id"
         ><span :class="{ wrong: l.findings }">{{ l.findings ? `▲ ${l.findings}` : '✓ well' }}</span></NButton
       >
@@ -72,9 +71,9 @@ async function add() {
   background: var(--plum-soft, var(--sunk));
 }
 .budget {
-  display: grid;
-  gap: 2px;
-  min-width: 110px;
+  display: flex;
+  gap: 4px;
+  align-items: center;
   font-size: 12px;
 }
 .named {

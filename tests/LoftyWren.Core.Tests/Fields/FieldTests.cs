@@ -18,7 +18,9 @@ public class FieldTests
         KilnRoom.Project(),
         new AlarmRule { Id = Alarm, Name = "Too warm", PointId = Temperature, HighLimit = 40 },
         new TrendLog { Id = Trend, Name = "Room temperature", PointId = Temperature },
-        new Core.Hardware.IoModule { Id = new("mod1"), Name = "A1", ControllerId = KilnRoom.Controller, ModelId = "ui-8", Address = 1 });
+        new Core.Hardware.IoModule { Id = new("mod1"), Name = "A1", ControllerId = KilnRoom.Controller, ModelId = "ui-8", Address = 1 },
+        new Core.Bus.Topology.BusLine { Id = new("line"), Name = "Rooms", Area = 1, Line = 1 },
+        new Core.Bus.Groups.GroupRange { Id = new("range"), Name = "Lights", Main = 1, Middle = 0 });
 
     private static IEnumerable<(RecordKind Kind, Field Field)> Written => RecordKinds.All.Where(k => k.Type.Assembly == typeof(Point).Assembly)
         .SelectMany(k => k.Offered(FieldUses.Grid | FieldUses.Form).Select(f => (k, f))).Where(f => !f.f.IsShown);
@@ -53,7 +55,7 @@ public class FieldTests
         }
         // By hand: those whose check in the record names two figures or one.
         Assert.Equal(
-            ["alarm.deadband", "alarm.delayNormalSeconds", "alarm.delaySeconds", "controller.deviceInstance", "controller.prefixLength", "controller.railMillimetres", "controller.rails", "controller.silentAfterSeconds", "fitting.correction", "fitting.leadOhms", "fitting.loadAmps", "fitting.runTimeSeconds", "module.rail", "place.areaSquareMetres", "point.leastOff", "point.leastOn", "sequence.scanSeconds", "trend.bufferSize", "trend.changeBy", "trend.intervalSeconds"],
+            ["alarm.deadband", "alarm.delayNormalSeconds", "alarm.delaySeconds", "busLine.area", "busLine.lengthMetres", "busLine.line", "controller.deviceInstance", "controller.prefixLength", "controller.railMillimetres", "controller.rails", "controller.silentAfterSeconds", "fitting.correction", "fitting.leadOhms", "fitting.loadAmps", "fitting.runTimeSeconds", "groupRange.main", "groupRange.middle", "module.rail", "place.areaSquareMetres", "point.leastOff", "point.leastOn", "sequence.scanSeconds", "trend.bufferSize", "trend.changeBy", "trend.intervalSeconds"],
             limited.Order(StringComparer.Ordinal));
     }
 

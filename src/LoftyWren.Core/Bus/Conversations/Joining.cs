@@ -78,9 +78,11 @@ public static class Joining
                     for (int i = 0; i < says.Count; i++)
                     {
                         var (device, o) = says[i];
-                        string key = says.Count == 1 && i == 0 ? role.Key : $"{role.Key}:{device.Id}/{device.ValuesIn(project)!.Form.Channels[o.Channel].Key}";
+                        string key = $"{role.Key}:{device.Id}/{device.ValuesIn(project)!.Form.Channels[o.Channel].Key}";
                         GroupAddress address = AddressOf(key, r, role, o.Type, says.Count == 1 ? "" : $" of {device.ChannelName(device.ValuesIn(project)!.Form.Channels[o.Channel])}");
                         Want(device, o, address, true, role);
+                        // A light shows one state: that of the first who tells it. The others have addresses for points and views.
+                        if (i > 0) continue;
                         foreach (var (hearer, heard) in hears) Want(hearer, heard, address, false, role);
                     }
                     continue;

@@ -50,9 +50,9 @@ public sealed record Story : ProjectRecord
         if (Events.Any(e => !(e.At >= 0 && e.At <= Seconds) || e.For is < 0)) yield return new Refusal(Id, "events", "An event happens between the beginning and the end of its story, and lasts for a time.");
     }
 
-    /// <summary>The devices that it is told to, as they are designed.</summary>
+    /// <summary>The devices that it is told to, as they are designed: of a room those in it and those with a channel that serves it.</summary>
     public static IReadOnlyList<StagedDevice> Cast(Project project, RecordId owner) =>
-        [.. (project.Find<BusDevice>(owner) is { } device ? (IEnumerable<BusDevice>)[device] : project.Referrers<BusDevice>(owner).Where(d => d.PlaceId == owner).OrderBy(d => d.Name, StringComparer.Ordinal)).Select(d => Staged(project, d)).OfType<StagedDevice>()];
+        [.. (project.Find<BusDevice>(owner) is { } device ? (IEnumerable<BusDevice>)[device] : project.Referrers<BusDevice>(owner).OrderBy(d => d.Name, StringComparer.Ordinal)).Select(d => Staged(project, d)).OfType<StagedDevice>()];
 
     /// <summary>A device as a story takes it; null where its description is lost.</summary>
     public static StagedDevice? Staged(Project project, BusDevice device) => device.ValuesIn(project) is not { } values ? null

@@ -59,7 +59,7 @@ public sealed record BusDevice : ProjectRecord
                 Says = (_, d) => d.Number?.ToString(System.Globalization.CultureInfo.InvariantCulture),
                 Sorts = d => d.Number,
                 Reads = (_, d, text) => text.Length == 0 ? FieldReading.Of(d with { Number = null }) : FieldTexts.Whole(text, out int number) is { } refusal ? FieldReading.Refused(refusal) : FieldReading.Of(d with { Number = number }),
-            }.Told("The last part of its individual address, once on its line.", 0, IndividualAddress.MostDevice),
+            }.Told("The last part of its individual address, once on its line: 1 to 255; of a coupler 0."),
             FieldOf<BusDevice>.Text("serial", "Serial number", d => d.Serial, (d, v) => d with { Serial = v?.ToUpperInvariant() }, FieldUses.Grid | FieldUses.Form).Told("As on its label; by it the device can be found before it has an address."),
             FieldOf<BusDevice>.Shown("address", "Address", (project, d) => d.AddressIn(project)?.ToString(), "The address follows from line and number.", FieldUses.Grid),
         ],

@@ -1,0 +1,118 @@
+using System.Text.Json.Nodes;
+using LoftyWren.Core.Bus.Topology;
+using LoftyWren.Core.Records;
+using LoftyWren.Server.Projects;
+
+namespace LoftyWren.Server.Tests;
+
+/// <summary>Bus devices over HTTP: parameters, copying, joining, stories.</summary>
+public class BusEndpointTests(DemoServer server) : IClassFixture<DemoServer>
+{
+    private Workspace Workspace => server.Get<Workspace>();
+
+    private static async Task<JsonNode> Read(HttpResponseMessage answer)
+    {
+        string text = await answer.Content.ReadAsStringAsync();
+        Assert.True(answer.IsSuccessStatusCode, text);
+        return JsonNode.Parse(text)!;
+    }
+
+    private static async Task<string> Add(Client engineer, string description, string name, int count = 1)
+    {
+        JsonNode made = await Read(await engineer.Post("/api/bus/devices", new { descriptionId = description, placeId = "kh-1-glaze-store", lineId = "line-1-1", name, count }));
+        return made["ids"]![0]!.GetValue<string>();
+    }
+
+    [Fact]
+    public async Task Parameters_are_found_set_hidden_and_taken_back()
+    {
+        Client engineer = await server.As("engineer");
+        string id = await Add(engineer, "switch-12", "Twelve");
+        JsonNode hidden = (await Read(await engineer.Post($"/api/bus/devices/{id}/parameters", new { channel = "output3", words = "cycle", differing = false, hidden = true }))).AsArray().Single(p => p!["key"]!.GetValue<string>() == "cycle")!;
+        Assert.False(hidden["isThere"]!.GetValue<bool>());
+        Assert.StartsWith("‘Cycle’ is there when ‘Function’ is ‘Thermal valve drive’", hidden["hidden"]!.GetValue<string>(), StringComparison.Ordinal);
+        await Read(await engineer.Post($"/api/bus/devices/{id}/settings", new { settings = new[] { new { path = "output3.function", text = "Thermal valve drive" }, new { path = "output3.cycle", text = "20 min" } } }));
+        BusDevice device = Workspace.Project.Find<BusDevice>(new RecordId(id))!;
+        Assert.Equal(["output3.cycle 1200", "output3.function valve"], device.Settings.Select(s => $"{s.Path} {s.Value}"));
+        Assert.Contains("‘Cycle’ is from 1 min to 2 h", await Client.Detail(await engineer.Post($"/api/bus/devices/{id}/settings", new { settings = new[] { new { path = "output3.cycle", text = "3 h" } } })), StringComparison.Ordinal);
+        Assert.Equal(2, (await Read(await engineer.Post($"/api/bus/devices/{id}/parameters", new { differing = true, hidden = false }))).AsArray().Count);
+        // What is set to how it begins is set no more.
+        await Read(await engineer.Post($"/api/bus/devices/{id}/settings", new { settings = new[] { new { path = "output3.function", text = (string?)null } } }));
+        Assert.Equal(["output3.cycle"], Workspace.Project.Find<BusDevice>(new RecordId(id))!.Settings.Select(s => s.Path));
+        await Read(await engineer.Post("/api/undo", new { }));
+        Assert.Equal(2, Workspace.Project.Find<BusDevice>(new RecordId(id))!.Settings.Count);
+        Client viewer = await server.As("viewer");
+        Assert.Equal(System.Net.HttpStatusCode.Forbidden, (await viewer.Post($"/api/bus/devices/{id}/settings", new { settings = new[] { new { path = "output3.cycle", text = "1 h" } } })).StatusCode);
+    }
+
+    [Fact]
+    public async Task A_channel_is_copied_to_others_and_to_other_devices_after_its_differences_were_shown()
+    {
+        Client engineer = await server.As("engineer");
+        string id = await Add(engineer, "switch-4", "Copied"), other = await Add(engineer, "switch-4", "Copied onto");
+        await Read(await engineer.Post($"/api/bus/devices/{id}/settings", new { settings = new[] { new { path = "output1.function", text = "staircase" }, new { path = "output1.staircase", text = "90" } } }));
+        var copy = new { from = "output1", toChannels = new[] { "output2", "output3" }, toDevices = Array.Empty<string>(), apply = false };
+        JsonArray shown = (await Read(await engineer.Post($"/api/bus/devices/{id}/copy", copy))).AsArray();
+        Assert.Equal(["Output B Function: Switching → Staircase", "Output B Staircase time: 3 min → 90 s", "Output C Function: Switching → Staircase", "Output C Staircase time: 3 min → 90 s"], shown.Select(d => $"{d!["channel"]} {d["label"]}: {d["was"]} → {d["now"]}"));
+        Assert.Equal(2, Workspace.Project.Find<BusDevice>(new RecordId(id))!.Settings.Count);
+        await Read(await engineer.Post($"/api/bus/devices/{id}/copy", copy with { apply = true }));
+        Assert.Equal(6, Workspace.Project.Find<BusDevice>(new RecordId(id))!.Settings.Count);
+        await Read(await engineer.Post($"/api/bus/devices/{id}/copy", new { from = "", toChannels = Array.Empty<string>(), toDevices = new[] { other }, apply = true }));
+        Assert.Equal(Workspace.Project.Find<BusDevice>(new RecordId(id))!.Settings, Workspace.Project.Find<BusDevice>(new RecordId(other))!.Settings);
+    }
+
+    [Fact]
+    public async Task Addresses_are_given_one_after_the_other_and_shown_first()
+    {
+        Client engineer = await server.As("engineer");
+        JsonNode made = await Read(await engineer.Post("/api/bus/devices", new { descriptionId = "button-4", placeId = "kh-1-glaze-store", lineId = (string?)null, name = "Buttons", count = 3 }));
+        string[] ids = [.. made["ids"]!.AsArray().Select(i => i!.GetValue<string>())];
+        // 1.1.10 is the presence detector's.
+        JsonArray shown = (await Read(await engineer.Post("/api/bus/addresses", new { ids, lineId = "line-1-1", from = 200 }))).AsArray();
+        Assert.Equal(["1.1.200", "1.1.201", "1.1.202"], shown.Select(p => p!["now"]!.GetValue<string>()));
+        Assert.Equal(["1.1.9", "1.1.11", "1.1.12"], (await Read(await engineer.Post("/api/bus/addresses", new { ids, lineId = "line-1-1", from = 9, apply = true }))).AsArray().Select(p => p!["now"]!.GetValue<string>()));
+        Assert.Contains("no number left", await Client.Detail(await engineer.Post("/api/bus/addresses", new { ids, lineId = "line-1-1", from = 254 })), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task The_demos_story_comes_out_as_it_must_and_another_setting_is_laid_over()
+    {
+        Client viewer = await server.As("viewer");
+        JsonNode story = (await Read(await viewer.Get("/api/bus/stories/bus-store-presence")))[0]!["story"]!;
+        var tell = new JsonObject { ["ownerId"] = "bus-store-presence", ["seconds"] = 900, ["events"] = story["events"]!.DeepClone(), ["expectations"] = story["expectations"]!.DeepClone(), ["over"] = new JsonArray(new JsonObject { ["path"] = "output2.windows", ["text"] = "3" }) };
+        JsonNode told = await Read(await viewer.Post("/api/bus/stories/tell", tell));
+        Assert.All(told["run"]!["verdicts"]!.AsArray(), v => Assert.True(v!["passed"]!.GetValue<bool>(), v["said"]!.GetValue<string>()));
+        Assert.Equal(7, told["run"]!["verdicts"]!.AsArray().Count);
+        // Three windows in a row: the fan does not come, which one expectation notices.
+        Assert.Equal(2, told["over"]!["verdicts"]!.AsArray().Count(v => !v!["passed"]!.GetValue<bool>()));
+        tell["over"] = new JsonArray(new JsonObject { ["path"] = "output2.windows", ["text"] = "many" });
+        Assert.Contains("‘many’", await Client.Detail(await viewer.Post("/api/bus/stories/tell", tell)), StringComparison.Ordinal);
+        tell["over"] = null;
+        tell["seconds"] = 1e9;
+        Assert.Contains("31 days", await Client.Detail(await viewer.Post("/api/bus/stories/tell", tell)), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task An_object_is_joined_by_hand_and_a_wrong_address_is_told()
+    {
+        Client engineer = await server.As("engineer");
+        string id = await Add(engineer, "switch-4", "By hand");
+        await Read(await engineer.Post($"/api/bus/devices/{id}/joins", new { @object = "output1.switch", groups = new[] { "7/0/1", "Store light · switch" }, make = true }));
+        Assert.Equal(2, Workspace.Project.Find<BusDevice>(new RecordId(id))!.GroupsOf("output1.switch").Count);
+        Assert.Contains("There is no group address 7/0/2", await Client.Detail(await engineer.Post($"/api/bus/devices/{id}/joins", new { @object = "output1.switch", groups = new[] { "7/0/2" }, make = false })), StringComparison.Ordinal);
+        Assert.Contains("neither a group address (1/2/34) nor the name of one", await Client.Detail(await engineer.Post($"/api/bus/devices/{id}/joins", new { @object = "output1.switch", groups = new[] { "sideways" }, make = true })), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_description_of_ones_own_is_read_with_its_errors_by_line()
+    {
+        Client engineer = await server.As("engineer");
+        const string good = "{ \"format\": \"lofty-wren-bus-devices-1\", \"devices\": [\n { \"id\": \"own-2\", \"name\": \"Own, 2-fold\", \"revision\": 1, \"widthMillimetres\": 36, \"busMilliamps\": 6,\n  \"channels\": [{ \"key\": \"output\", \"title\": \"Output {n}\", \"count\": 2, \"behaviour\": \"switching\", \"pages\": [{ \"key\": \"f\", \"title\": \"Function\", \"parameters\": [\"function\"] }], \"firstObject\": 1, \"objectStep\": 5, \"objects\": [{ \"key\": \"switch\", \"number\": 0 }, { \"key\": \"state\", \"number\": 1 }] }] } ] }";
+        JsonNode wrong = await Read(await engineer.Http.PostAsync("/api/bus/descriptions", new StringContent(good.Replace("\"switching\"", "\"flying\"", StringComparison.Ordinal))));
+        Assert.Equal(3, wrong["errors"]![0]!["line"]!.GetValue<int>());
+        Assert.True((await Read(await engineer.Http.PostAsync("/api/bus/descriptions?take=true", new StringContent(good))))["isTaken"]!.GetValue<bool>());
+        string id = await Add(engineer, "own-2", "Own");
+        Assert.Equal(2, (await Read(await engineer.Get($"/api/bus/devices/{id}")))["channels"]!.AsArray().Count);
+        Assert.Contains("lofty-wren-bus-devices-1", await (await engineer.Get("/api/schemas/bus-devices.json")).Content.ReadAsStringAsync(), StringComparison.Ordinal);
+    }
+}
