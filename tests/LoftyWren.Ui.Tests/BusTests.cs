@@ -69,7 +69,14 @@ public class BusTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Open("/wire/bus");
         browser.ClickText(".n-data-table a", "Barn actuator");
         browser.ClickText(".head label, .head .n-radio-button", "What it will do");
-        browser.Click("[data-lane='output1.output'] [aria-label='Output A at 2:10: off']");
+        browser.See("[data-lane='output1.output'] .field");
+        // Off at the beginning, on when told, and open for the warning after two minutes.
+        browser.Until("the warning is explained", () =>
+        {
+            browser.Script("document.querySelector(\"[data-lane='output1.output'] .field\").focus()");
+            browser.Press("\uE014");
+            return browser.TextOf("[data-lane='output1.output']").Contains("2:10", StringComparison.Ordinal);
+        });
         browser.SeeText("[data-lane='output1.output']", "warning: it goes off soon");
         browser.Click("[data-lane='output1.output'] [data-act=lead]");
         browser.See("[data-path='output1.warning']");

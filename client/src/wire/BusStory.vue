@@ -107,8 +107,8 @@ function length(text: string) {
     <StoryVerdicts v-if="told" :verdicts="told.run.verdicts" @remove="(x) => (expectations = expectations.filter((e) => e.id !== x))" />
     <StoryLanes v-if="told" :run="told.run" :over="told.over" :device="id" @lead="(p) => emit('lead', p)" @expect="expect" />
     <p class="dim tiny">
-      → sensed, ● driven, ✉ said or heard. A dot says why it changed and which parameter decides it. Computed by what the device itself does, with each telegram
-      as long as it is on the line.
+      → sensed, ● driven, ✉ said or heard. A press near a dot, or the arrows, say why it changed and which parameter decides it. Computed by what the device
+      itself does, with each telegram as long as it is on the line.
     </p>
   </div>
 </template>

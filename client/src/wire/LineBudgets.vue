@@ -35,7 +35,7 @@ async function add() {
       <span class="budget"><FillBar :used="l.devices" :of="l.mostDevices" /> devices</span>
       <span v-if="l.given" class="budget"><FillBar :used="l.drawn" :of="l.given" /> mA</span>
       <span v-else-if="l.drawn" class="wrong">✕ {{ l.drawn }} mA and no supply</span>
-      <NButton text size="tiny" :aria-label="`Dossier of line ${l.written}`" @click="store.selected = l.line.id"
+      <NButton text size="tiny" :title="`Dossier of line ${l.written}`" @click="store.selected = l.line.id"
         ><span :class="{ wrong: l.findings }">{{ l.findings ? `▲ ${l.findings}` : '✓ well' }}</span></NButton
       >
     </div>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '../shared/api/http'
-import { clock, draw, worth, type Change } from './lanes'
+import { clock, draw, worth, type Change, type Drawn } from './lanes'
 
 /** What everything was through a story, a strip each; a point says why it changed and leads to the parameter that decides it. */
 const props = defineProps<{ run: Schemas['StoryRun']; over?: Schemas['StoryRun'] | null; device: string }>()
@@ -13,9 +13,24 @@ const lanes = computed(() => {
 })
 const hidden = computed(() => props.run.lanes.length - lanes.value.length)
 const others = computed(() => new Map((props.over?.lanes ?? []).map((l) => [`${l.device}|${l.what}`, draw(l, props.run.seconds)])))
-const open = ref<{ key: string; change: Change } | null>(null)
+const open = ref<{ key: string; at: number } | null>(null)
 const arrow: Record<string, string> = { sensed: '→', driven: '●', said: '✉' }
-const toggle = (key: string, change: Change) => (open.value = open.value?.change === change ? null : { key, change })
+/** The change that is explained; of a story that was told anew the one in its place. */
+const shown = (d: Drawn): Change | undefined => (open.value?.key === d.key ? d.changes[Math.min(open.value.at, d.changes.length - 1)] : undefined)
+/** The change nearest to where the strip was pressed; by keys the first one. */
+function nearest(e: MouseEvent, d: Drawn) {
+  const box = (e.currentTarget as HTMLElement).getBoundingClientRect()
+  const x = e.detail ? (1000 * (e.clientX - box.left)) / box.width : 0
+  const near = d.changes.map((c, at) => ({ at, far: Math.abs(c.x - x) })).sort((a, b) => a.far - b.far)[0]
+  open.value = near && !(open.value?.key === d.key && open.value.at === near.at) ? { key: d.key, at: near.at } : null
+}
+function step(e: KeyboardEvent, d: Drawn) {
+  const at = open.value?.key === d.key ? open.value.at : -1
+  const to = e.key === 'ArrowRight' ? at + 1 : e.key === 'ArrowLeft' ? at - 1 : -2
+  if (to === -2) return
+  e.preventDefault()
+  open.value = { key: d.key, at: Math.max(0, Math.min(d.changes.length - 1, to)) }
+}
 </script>
 
 <template>
@@ -25,28 +40,32 @@ const toggle = (key: string, change: Change) => (open.value = open.value?.change
         ><span>{{ arrow[d.lane.sort] }} {{ d.lane.label }}</span
         ><span class="dim mono tiny">{{ d.range }}</span></span
       >
-      <div class="field">
+      <BareButton
+        class="field"
+        :aria-label="`${d.lane.label}: ${d.changes.length} changes; arrows go through them`"
+        :aria-expanded="!!shown(d)"
+        @click="(e: MouseEvent) => nearest(e, d)"
+        @keydown="(e: KeyboardEvent) => step(e, d)"
+      >
         <svg viewBox="0 0 1000 26" preserveAspectRatio="none" aria-hidden="true">
           <path v-if="others.get(d.key)" :d="others.get(d.key)!.path" class="over" />
           <path :d="d.path" :class="d.lane.sort" />
         </svg>
-        <BareButton
-          v-for="(c, i) in d.changes.slice(0, 80)"
-          :key="i"
+        <i
+          v-for="(c, n) in d.changes.slice(0, 80)"
+          :key="n"
           class="dot"
-          :class="{ sends: c.sends, on: open?.change === c }"
+          :class="{ sends: c.sends, on: shown(d) === c }"
           :style="{ left: `${c.x / 10}%` }"
           :title="`${clock(c.at)} ${c.says}${c.fact ? `: ${c.fact}` : ''}`"
-          :aria-label="`${d.lane.label} at ${clock(c.at)}: ${c.says}`"
-          @click="toggle(d.key, c)"
         />
-      </div>
-      <p v-if="open?.key === d.key" class="why">
-        <b class="mono">{{ clock(open.change.at) }}</b> {{ open.change.says }}<template v-if="open.change.fact">: {{ open.change.fact }}.</template>
-        <NButton v-if="open.change.parameter" text size="tiny" type="info" data-act="lead" @click="emit('lead', open.change.parameter!)"
+      </BareButton>
+      <p v-if="shown(d)" class="why">
+        <b class="mono">{{ clock(shown(d)!.at) }}</b> {{ shown(d)!.says }}<template v-if="shown(d)!.fact">: {{ shown(d)!.fact }}.</template>
+        <NButton v-if="shown(d)!.parameter" text size="tiny" type="info" data-act="lead" @click="emit('lead', shown(d)!.parameter!)"
           >The parameter that decides it</NButton
         >
-        <NButton text size="tiny" @click="emit('expect', d.lane.what, open.change.at, d.lane.stretches.find((s) => s.at === open!.change.at)?.to ?? 0)"
+        <NButton text size="tiny" @click="emit('expect', d.lane.what, shown(d)!.at, d.lane.stretches.find((s) => s.at === shown(d)!.at)?.to ?? 0)"
           >Expect it</NButton
         >
       </p>
@@ -77,6 +96,8 @@ const toggle = (key: string, change: Change) => (open.value = open.value?.change
 .field {
   position: relative;
   height: 30px;
+  width: 100%;
+  padding: 0;
 }
 svg {
   width: 100%;
@@ -107,6 +128,7 @@ path.over {
   margin-left: -6px;
   border-radius: 50%;
   border: 2px solid transparent;
+  pointer-events: none;
 }
 .dot::after {
   content: '';
@@ -120,8 +142,7 @@ path.over {
 .dot.sends::after {
   background: var(--plum);
 }
-.dot.on,
-.dot:hover {
+.dot.on {
   border-color: var(--russet);
 }
 .why {

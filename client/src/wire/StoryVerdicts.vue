@@ -11,7 +11,7 @@ const emit = defineEmits<{ remove: [id: string] }>()
   <ul v-if="verdicts.length" class="verdicts">
     <li v-for="v in verdicts" :key="v.expected.id" :class="{ wrong: !v.passed }">
       {{ v.passed ? '✓' : '✕' }} <span class="mono">{{ clock(v.expected.at) }}</span> {{ v.said }}
-      <NButton text size="tiny" :aria-label="`No longer expect: ${v.said}`" @click="emit('remove', v.expected.id)">take away</NButton>
+      <NButton text size="tiny" :title="`No longer expect: ${v.said}`" @click="emit('remove', v.expected.id)">take away</NButton>
     </li>
   </ul>
 </template>

@@ -17,7 +17,13 @@ public sealed class JoiningTests
 
     private static BusDevice Device(string id, string description, int? number = null, params (string Path, string Value)[] set) => new()
     {
-        Id = new RecordId(id), Name = id, PlaceId = Gallery, DescriptionId = description, LineId = number is null ? null : Line, Number = number, Settings = [.. set.Select(s => new DeviceSetting(s.Path, s.Value))],
+        Id = new RecordId(id),
+        Name = id,
+        PlaceId = Gallery,
+        DescriptionId = description,
+        LineId = number is null ? null : Line,
+        Number = number,
+        Settings = [.. set.Select(s => new DeviceSetting(s.Path, s.Value))],
     };
 
     private static Conversation Talk(string kind, params (string Device, string Channel)[] parts) => new() { Id = new RecordId("talk"), Name = "Track", PlaceId = Gallery, Kind = kind, Channels = [.. parts.Select(p => new TakingPart(new RecordId(p.Device), p.Channel))] };

@@ -78,9 +78,20 @@ public sealed record ParameterDescription
     /// <summary>It with what it leaves out taken from another.</summary>
     public ParameterDescription Over(ParameterDescription? below) => below is null ? this : new ParameterDescription
     {
-        Key = Key, Label = Label ?? below.Label, Sort = Sort ?? below.Sort, Default = Default ?? below.Default, Least = Least ?? below.Least, Most = Most ?? below.Most, Step = Step ?? below.Step,
-        Unit = Unit ?? below.Unit, Choices = Choices is { } own && below.Choices is { } all ? [.. own.Select(c => c with { Label = c.Label.Length > 0 ? c.Label : all.FirstOrDefault(a => a.Key == c.Key)?.Label ?? "" })] : Choices ?? below.Choices,
-        Letters = Letters ?? below.Letters, When = When ?? below.When, Help = Help ?? below.Help, Words = Words ?? below.Words, Repeat = Repeat ?? below.Repeat,
+        Key = Key,
+        Label = Label ?? below.Label,
+        Sort = Sort ?? below.Sort,
+        Default = Default ?? below.Default,
+        Least = Least ?? below.Least,
+        Most = Most ?? below.Most,
+        Step = Step ?? below.Step,
+        Unit = Unit ?? below.Unit,
+        Choices = Choices is { } own && below.Choices is { } all ? [.. own.Select(c => c with { Label = c.Label.Length > 0 ? c.Label : all.FirstOrDefault(a => a.Key == c.Key)?.Label ?? "" })] : Choices ?? below.Choices,
+        Letters = Letters ?? below.Letters,
+        When = When ?? below.When,
+        Help = Help ?? below.Help,
+        Words = Words ?? below.Words,
+        Repeat = Repeat ?? below.Repeat,
     };
 
     /// <summary>Its default as it is kept.</summary>
