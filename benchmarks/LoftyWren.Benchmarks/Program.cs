@@ -63,6 +63,13 @@ Figure("scan", () =>
     Say("  allocated in 100 000 scans", $"{allocated} B", "0 B");
 });
 
+Figure("bus", () =>
+{
+    foreach (var (name, channels, times) in BusDevices.Kinds()) Say($"{name}, {channels} channels, each told every minute", $"{times:N0}× real", "");
+    var (parameters, ours, peer) = BusDevices.InForce();
+    Say($"what is in force of {parameters:N0} parameters, against reading each", $"{Ratio(ours, peer):0.0}×", "under 8×");
+});
+
 Figure("logic", () =>
 {
     foreach (Logic.Family family in Logic.Families()) Say($"32 blocks by hand, {family.Name}", $"{Ratio(family.Ours, family.Peer):0.00}×", "under 2.5×");

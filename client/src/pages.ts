@@ -184,6 +184,14 @@ export const pages: readonly Page[] = [
     ],
   },
   {
+    path: '/wire/bus-table',
+    load: () => import('./wire/BusTablePage.vue'),
+    title: 'Parameters of many',
+    phase: 'Wire',
+    keys: [['S', 'set a parameter of the chosen or ticked rows'], ...list],
+    commands: [{ name: 'Parameters of many bus devices as a table', words: 'bulk spreadsheet channels' }],
+  },
+  {
     path: '/wire/conversations',
     load: () => import('./wire/ConversationsPage.vue'),
     title: 'Conversations',

@@ -146,6 +146,7 @@ public static class LoftyWrenServer
         HardwareEndpoints.Map(api);
         BusEndpoints.Map(api);
         BusDeviceEndpoints.Map(api);
+        BusTableEndpoints.Map(api);
         BlockEndpoints.Map(api);
         SequenceEndpoints.Map(api);
         ProofEndpoints.Map(api);

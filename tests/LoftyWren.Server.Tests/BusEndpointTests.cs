@@ -62,6 +62,21 @@ public class BusEndpointTests(DemoServer server) : IClassFixture<DemoServer>
     }
 
     [Fact]
+    public async Task Many_channels_stand_in_a_table_and_are_set_in_one_change()
+    {
+        Client engineer = await server.As("engineer");
+        string one = await Add(engineer, "switch-12", "Row one"), two = await Add(engineer, "switch-12", "Row two");
+        var rows = new[] { new { deviceId = one, channel = "output1" }, new { deviceId = one, channel = "output12" }, new { deviceId = two, channel = "output5" } };
+        long revision = Workspace.Project.Revision;
+        await Read(await engineer.Post("/api/bus/table/set", new { key = "leastOn", text = "2 min", rows }));
+        Assert.Equal(revision + 1, Workspace.Project.Revision);
+        JsonNode table = await Read(await engineer.Post("/api/bus/table", new { descriptionId = "switch-12", sort = "output", words = "least time on" }));
+        Assert.Equal("Least time on", Assert.Single(table["columns"]!.AsArray())!["label"]!.GetValue<string>());
+        Assert.Equal(["Row one Output A", "Row one Output L", "Row two Output E"], table["rows"]!.AsArray().Where(r => r!["cells"]![0]!["said"]!.GetValue<string>() == "2 min").Select(r => $"{r!["device"]} {r["name"]}").Order());
+        Assert.Contains("‘Least time on’ is from 0 s to 1 h", await Client.Detail(await engineer.Post("/api/bus/table/set", new { key = "leastOn", text = "2 h", rows })), StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task Addresses_are_given_one_after_the_other_and_shown_first()
     {
         Client engineer = await server.As("engineer");

@@ -11,7 +11,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
     /// <summary>Every page of the manifest, with a record of the demo where it is of one.</summary>
     private static readonly string[] Pages =
     [
-        "/plan/kh", "/list/import", "/list/summary", "/library/starter/fcu-4", "/tags", "/names", "/findings", "/history", "/projects", "/wire", "/wire/kh-c1", "/wire/replace/kiln-temp", "/wire/bus", "/wire/bus/bus-store-presence", "/wire/conversations", "/wire/groups", "/wire/bus-library", "/wire/lists", "/wire/catalogue", "/wire/curves", "/program", "/program/kiln-seq", "/program/vent-seq", "/program/proofs", "/program/help", "/program/older", "/supervise",
+        "/plan/kh", "/list/import", "/list/summary", "/library/starter/fcu-4", "/tags", "/names", "/findings", "/history", "/projects", "/wire", "/wire/kh-c1", "/wire/replace/kiln-temp", "/wire/bus", "/wire/bus/bus-store-presence", "/wire/conversations", "/wire/groups", "/wire/bus-library", "/wire/bus-table", "/wire/lists", "/wire/catalogue", "/wire/curves", "/program", "/program/kiln-seq", "/program/vent-seq", "/program/proofs", "/program/help", "/program/older", "/supervise",
         "/supervise/schedules/hours", "/supervise/trends", "/supervise/alarms", "/draw/kh-1", "/commission", "/commission/kh-c4", "/commission/contact", "/commission/compare", "/commission/contact/kh-c4", "/commission/check", "/commission/check/kh-c1", "/commission/build", "/operate/kh-1", "/operate/held", "/operate/trail", "/accounts",
     ];
 
@@ -38,6 +38,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         ("/wire/bus/bus-dim-1", ["#copy-channel"], "[role=dialog] #copy-do"),
         ("/wire/bus/bus-dim-1?lens=objects", ["[data-channel=output1]"], "[data-object='output1.switch']"),
         ("/wire/bus/bus-store-presence?lens=story", ["#lay-over"], "[aria-label='Words of a parameter to lay over']"),
+        ("/wire/bus-table", ["tr[data-row] td:last-child button", ".n-dropdown-option-body"], "[role=dialog] [aria-label=Parameter]"),
         ("/wire/conversations", ["#add-conversation"], "[role=dialog] #conv-in"),
         ("/program", ["#add-sequence"], "[role=dialog] #seq-of"),
         ("/program/kiln-seq", ["[data-block=twoPosition]"], ".inspect [aria-label=Kind]"),

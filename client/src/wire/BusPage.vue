@@ -55,7 +55,10 @@ const actions = computed<Action<Line>[]>(() => [
     <template v-if="devices" #facts
       ><FactTag>{{ many(devices.length, 'device') }}</FactTag></template
     >
-    <template #actions><NButton v-if="store.may('engineer')" id="add-bus-device" type="primary" @click="adding = true">Add a device…</NButton></template>
+    <template #actions
+      ><LinkButton v-if="devices?.length" to="/wire/bus-table">As a table</LinkButton
+      ><NButton v-if="store.may('engineer')" id="add-bus-device" type="primary" @click="adding = true">Add a device…</NButton></template
+    >
     <LineBudgets v-if="lines" v-model="line" :lines="lines" />
     <EmptyState v-if="devices && !devices.length" title="No bus device yet">
       Push buttons, presence detectors, actuators for light, blinds and fan-coils hang on two-wire lines. Make a line first, then put devices on it; each has

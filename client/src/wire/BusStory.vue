@@ -26,6 +26,8 @@ const seconds = ref(600)
 const events = ref<Schemas['StoryEvent'][]>([])
 const expectations = ref<Schemas['StoryExpectation'][]>([])
 const over = ref<Schemas['SettingText'][]>([])
+/** Whether all devices of the room live it together. */
+const together = ref(false)
 const told = ref<Schemas['ToldStory'] | null>(null)
 const stories = computed(() => [
   ...(kept.value ?? []).map((s) => ({ value: s.story.id, label: s.story.name })),
@@ -51,12 +53,20 @@ const tell = useDebounceFn(
   () =>
     attempt(async () => {
       told.value = await post('/bus/stories/tell', {
-        body: { ownerId: id.value, seconds: seconds.value, events: events.value, expectations: expectations.value, over: over.value },
+        body: {
+          ownerId: together.value ? props.view.device.placeId : id.value,
+          seconds: seconds.value,
+          // What a room has in common all sense; what is pressed or told is this device's.
+          events: events.value.map((e) => ({ ...e, deviceId: together.value && (e.do === 'tell' || e.what.includes('.')) ? id.value : null })),
+          expectations: expectations.value.map((e) => ({ ...e, deviceId: together.value ? id.value : null })),
+          over: over.value,
+          overDevice: id.value,
+        },
       })
     }),
   120,
 )
-watch([events, seconds, expectations, over, () => props.view.revision], () => void tell(), { immediate: true })
+watch([events, seconds, expectations, over, together, () => props.view.revision], () => void tell(), { immediate: true })
 const choices = computed(() => {
   const sensed = new Map<string, { value: string; label: string; states: string[] | null; unit: string; low: number }>()
   for (const c of props.view.channels.filter((c) => c.isInUse))
@@ -100,12 +110,13 @@ function length(text: string) {
       <PickOne :model-value="chosen" :options="stories" aria-label="Story" placeholder="a story" style="width: 300px" @update:model-value="open" />
       <TextBox id="story-name" v-model="name" aria-label="Name of the story" placeholder="what it is called" style="width: 300px" />
       <label>lasts <TextBox lazy mono :model-value="clock(seconds)" aria-label="How long it lasts" style="width: 90px" @update:model-value="length" /></label>
+      <NCheckbox v-model:checked="together">with the whole room</NCheckbox>
       <NButton v-if="store.may('engineer')" id="story-keep" @click="keep">Keep it</NButton>
       <OverSettings v-model="over" :view="view" />
     </div>
     <StoryEvents :events="events" :seconds="seconds" :choices="choices" @change="(e) => (events = e)" />
     <StoryVerdicts v-if="told" :verdicts="told.run.verdicts" @remove="(x) => (expectations = expectations.filter((e) => e.id !== x))" />
-    <StoryLanes v-if="told" :run="told.run" :over="told.over" :device="id" @lead="(p) => emit('lead', p)" @expect="expect" />
+    <StoryLanes v-if="told" :run="told.run" :over="told.over" :device="id" :names="told.devices" @lead="(p) => emit('lead', p)" @expect="expect" />
     <p class="dim tiny">
       → sensed, ● driven, ✉ said or heard. A press near a dot, or the arrows, say why it changed and which parameter decides it. Computed by what the device
       itself does, with each telegram as long as it is on the line.

@@ -4,7 +4,7 @@ import type { Schemas } from '../shared/api/http'
 import { clock, draw, worth, type Change, type Drawn } from './lanes'
 
 /** What everything was through a story, a strip each; a point says why it changed and leads to the parameter that decides it. */
-const props = defineProps<{ run: Schemas['StoryRun']; over?: Schemas['StoryRun'] | null; device: string }>()
+const props = defineProps<{ run: Schemas['StoryRun']; over?: Schemas['StoryRun'] | null; device: string; names: Record<string, string> }>()
 const emit = defineEmits<{ lead: [path: string]; expect: [what: string, at: number, value: number] }>()
 const all = ref(false)
 const lanes = computed(() => {
@@ -14,6 +14,7 @@ const lanes = computed(() => {
 const hidden = computed(() => props.run.lanes.length - lanes.value.length)
 const others = computed(() => new Map((props.over?.lanes ?? []).map((l) => [`${l.device}|${l.what}`, draw(l, props.run.seconds)])))
 const open = ref<{ key: string; at: number } | null>(null)
+const named = (l: Schemas['StoryLane']) => (l.device === props.device ? l.label : `${props.names[l.device] ?? ''}: ${l.label}`)
 const arrow: Record<string, string> = { sensed: '→', driven: '●', said: '✉' }
 /** The change that is explained; of a story that was told anew the one in its place. */
 const shown = (d: Drawn): Change | undefined => (open.value?.key === d.key ? d.changes[Math.min(open.value.at, d.changes.length - 1)] : undefined)
@@ -36,13 +37,13 @@ function step(e: KeyboardEvent, d: Drawn) {
 <template>
   <div class="lanes" role="list">
     <div v-for="d in lanes" :key="d.key" class="lane" role="listitem" :data-lane="d.lane.what">
-      <span class="what" :title="`${d.lane.sort}: ${d.lane.label}`"
-        ><span>{{ arrow[d.lane.sort] }} {{ d.lane.label }}</span
+      <span class="what" :title="`${d.lane.sort}: ${named(d.lane)}`"
+        ><span>{{ arrow[d.lane.sort] }} {{ named(d.lane) }}</span
         ><span class="dim mono tiny">{{ d.range }}</span></span
       >
       <BareButton
         class="field"
-        :aria-label="`${d.lane.label}: ${d.changes.length} changes; arrows go through them`"
+        :aria-label="`${named(d.lane)}: ${d.changes.length} changes; arrows go through them`"
         :aria-expanded="!!shown(d)"
         @click="(e: MouseEvent) => nearest(e, d)"
         @keydown="(e: KeyboardEvent) => step(e, d)"

@@ -1747,9 +1747,9 @@ export const kinds: readonly Kind[] = [
         "choices": [],
         "hint": null,
         "leadsTo": null,
-        "about": "The last part of its individual address, once on its line.",
-        "least": 0,
-        "most": 255,
+        "about": "The last part of its individual address, once on its line: 1 to 255; of a coupler 0.",
+        "least": null,
+        "most": null,
         "isSpan": false
       },
       {

@@ -5014,6 +5014,84 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bus/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TableQuery"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ParameterTable"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/table/set": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TableSet"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/blocks": {
         parameters: {
             query?: never;
@@ -9455,6 +9533,11 @@ export interface components {
             /** @description Their objects. */
             objects?: components["schemas"]["ObjectDescription"][];
         };
+        /** @description A sort of channels: its key and what one of them is called. */
+        ChannelSort: {
+            key: string;
+            title: string;
+        };
         /** @description What a channel is for: its own name, and the room or the equipment that it serves. */
         ChannelUse: {
             channel: string;
@@ -13859,12 +13942,28 @@ export interface components {
             point: components["schemas"]["Point"];
             path: string;
         };
+        /** @description A value in the table: whether it is in force, and whether it was set. */
+        ParameterCell: {
+            value: string;
+            said: string;
+            isThere: boolean;
+            differs: boolean;
+        };
         /** @description One of the choices of a parameter. */
         ParameterChoice: {
             /** @description What conditions and values call it. */
             key: string;
             /** @description What people call it. */
             label: string;
+        };
+        /** @description A parameter as a column. */
+        ParameterColumn: {
+            key: string;
+            label: string;
+            sort: components["schemas"]["ParameterSort"];
+            choices: null | components["schemas"]["ParameterChoice"][];
+            unit: null | string;
+            help: null | string;
         };
         /**
          * @description A parameter of a device as a description or a behaviour declares it. In a description, what is left out comes from the
@@ -13928,8 +14027,25 @@ export interface components {
             /** @default false */
             hidden: boolean;
         };
+        /** @description A channel of a device as a row. */
+        ParameterRow: {
+            deviceId: components["schemas"]["RecordId"];
+            channel: string;
+            device: string;
+            name: string;
+            path: string;
+            cells: components["schemas"]["ParameterCell"][];
+        };
         /** @enum {unknown} */
         ParameterSort: "choice" | "number" | "time" | "percent" | "yesNo" | "text" | null;
+        /** @description The table; of more rows than are shown, how many there are. The sorts of channels that the description has. */
+        ParameterTable: {
+            columns: components["schemas"]["ParameterColumn"][];
+            rows: components["schemas"]["ParameterRow"][];
+            /** Format: int32 */
+            all: number;
+            sorts: components["schemas"]["ChannelSort"][];
+        };
         /** @description Parameters of a channel: those that are there, and of those that are not why. */
         ParameterView: {
             path: string;
@@ -15253,6 +15369,11 @@ export interface components {
              */
             span: null | number;
         };
+        /** @description A row by its device and channel. */
+        RowChosen: {
+            deviceId: components["schemas"]["RecordId"];
+            channel: string;
+        };
         /** @description A run of rows that have one thing in common: what, the row it begins at, and how many. */
         RowGroup: {
             label: string;
@@ -16058,12 +16179,26 @@ export interface components {
          * @enum {unknown}
          */
         SystemStatus: "operational" | "downloadRequired" | "downloadInProgress" | "nonOperational";
+        /** @description Which table: of all devices of a description the channels of one sort (empty: the devices as a whole), and the parameters that hold some words; without words those that differ somewhere. */
+        TableQuery: {
+            descriptionId: string;
+            /** @default  */
+            sort: string;
+            /** @default  */
+            words: string;
+        };
         /** @description One row of a table: a place and the value there. */
         TableRow: {
             /** Format: double */
             x: number;
             /** Format: double */
             y: number;
+        };
+        /** @description Rows that get a value: one parameter of many channels and devices, in one change. */
+        TableSet: {
+            key: string;
+            text: null | string;
+            rows: components["schemas"]["RowChosen"][];
         };
         /** @description A table that is set on a block: what its columns are called, their units (as of numbers), how many rows it has, and those it begins with. Places rise from row to row. */
         TableSetting: {

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Bus.Descriptions;
 using LoftyWren.Core.Bus.Topology;
 using LoftyWren.Core.Fields;
 using LoftyWren.Core.Places;

@@ -1,4 +1,3 @@
-using System.Text.Json.Serialization;
 using LoftyWren.Core.Records;
 
 namespace LoftyWren.Core.Bus.Descriptions;
@@ -123,10 +122,6 @@ public sealed record DeviceDescription(string Id, string Name, int Revision, int
 
     /// <summary>Its channels.</summary>
     public IReadOnlyList<ChannelDescription> Channels { get; init; } = [];
-
-    /// <summary>It unfolded; the same for as long as the description lives.</summary>
-    [JsonIgnore]
-    public DeviceForm Form => DeviceForm.Of(this);
 
     /// <summary>Two descriptions are the same when all about them is.</summary>
     public bool Equals(DeviceDescription? other) => ReferenceEquals(this, other) || (other is not null && Id == other.Id && Revision == other.Revision && System.Text.Json.JsonSerializer.Serialize(this, RecordJson.Options) == System.Text.Json.JsonSerializer.Serialize(other, RecordJson.Options));

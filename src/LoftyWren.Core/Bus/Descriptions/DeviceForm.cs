@@ -302,3 +302,13 @@ public sealed class DeviceForm
         }
     }
 }
+
+/// <summary>A description unfolded, as if it were part of it; what walks through records does not meet it.</summary>
+public static class DescribedForm
+{
+    extension(DeviceDescription description)
+    {
+        /// <summary>It unfolded; the same for as long as the description lives.</summary>
+        public DeviceForm Form => DeviceForm.Of(description);
+    }
+}
