@@ -71,8 +71,9 @@ public class BusEndpointTests(DemoServer server) : IClassFixture<DemoServer>
         await Read(await engineer.Post("/api/bus/table/set", new { key = "leastOn", text = "2 min", rows }));
         Assert.Equal(revision + 1, Workspace.Project.Revision);
         JsonNode table = await Read(await engineer.Post("/api/bus/table", new { descriptionId = "switch-12", sort = "output", words = "least time on" }));
-        Assert.Equal("Least time on", Assert.Single(table["columns"]!.AsArray())!["label"]!.GetValue<string>());
-        Assert.Equal(["Row one Output A", "Row one Output L", "Row two Output E"], table["rows"]!.AsArray().Where(r => r!["cells"]![0]!["said"]!.GetValue<string>() == "2 min").Select(r => $"{r!["device"]} {r["name"]}").Order());
+        int at = table["columns"]!.AsArray().ToList().FindIndex(c => c!["label"]!.GetValue<string>() == "Least time on");
+        Assert.True(at >= 0);
+        Assert.Equal(["Row one Output A", "Row one Output L", "Row two Output E"], table["rows"]!.AsArray().Where(r => r!["cells"]![at]!["said"]!.GetValue<string>() == "2 min").Select(r => $"{r!["device"]} {r["name"]}").Order());
         Assert.Contains("‘Least time on’ is from 0 s to 1 h", await Client.Detail(await engineer.Post("/api/bus/table/set", new { key = "leastOn", text = "2 h", rows })), StringComparison.Ordinal);
     }
 

@@ -140,7 +140,7 @@ public sealed class BehaviourLawTests
             Assert.Equal(once, Live(values, events, _ => false, true));
         }
         // Something was there to be the same; the interface to IP only gives signs of life.
-        Assert.True(lines > (id == "ip-interface-1" ? 5 : 500), $"{lines}");
+        Assert.True(lines > (id == "ip-interface-1" ? 5 : 200), $"{lines}");
     }
 
     [Theory]
