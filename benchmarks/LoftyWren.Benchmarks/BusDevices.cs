@@ -35,7 +35,8 @@ internal static class BusDevices
             string[] values = new string[form.Parameters.Count];
             foreach (ParameterForm p in form.Parameters) values[p.At] = set.GetValueOrDefault(p.Path, p.Is.Begins);
             GC.KeepAlive(values);
-        });
+        }
+        );
     }
 
     private static void Live(DeviceRunner device, DeviceValues values, ObjectForm[] heard, long from, long until)

@@ -67,7 +67,7 @@ Figure("bus", () =>
 {
     foreach (var (name, channels, times) in BusDevices.Kinds()) Say($"{name}, {channels} channels, each told every minute", $"{times:N0}× real", "");
     var (parameters, ours, peer) = BusDevices.InForce();
-    Say($"what is in force of {parameters:N0} parameters, against reading each", $"{Ratio(ours, peer):0.0}×", "under 8×");
+    Say($"what is in force of {parameters:N0} parameters, against reading each", $"{Ratio(ours, peer):0.0}×", "under 5×");
 });
 
 Figure("logic", () =>
