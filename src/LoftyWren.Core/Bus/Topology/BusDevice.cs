@@ -168,7 +168,7 @@ public sealed record BusDevice : ProjectRecord
     {
         if (LineId is not { } line) yield break;
         yield return new Share(line, BusLine.Count, 1);
-        // What ships has its currents known everywhere; those of a project's own are added by the checks of the line.
+        // A record alone knows the currents of what ships; a device of a project's own counts as a device, not yet with its current.
         if (DescriptionShelf.Shipped.FirstOrDefault(d => d.Id == DescriptionId) is not { } description) yield break;
         if (description.BusMilliamps > 0) yield return new Share(line, BusLine.Drawn, description.BusMilliamps);
         if (description.GivesMilliamps > 0) yield return new Share(line, BusLine.Given, description.GivesMilliamps);
