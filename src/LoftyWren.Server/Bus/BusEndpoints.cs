@@ -82,8 +82,10 @@ internal static class BusEndpoints
             try
             {
                 ListReading<DeviceDescription> read = DescriptionFile.Parse(System.Text.Encoding.UTF8.GetString(await Uploads.Read(http)).TrimStart('\uFEFF'));
-                if (take == true && read.Errors.Count == 0)
+                if (take == true)
                 {
+                    if (read.Errors.Count > 0) return Problems.Refused($"The file was not taken: {read.Errors[0]}");
+                    if (read.Items.Count == 0) return Problems.Refused("The file has no device.");
                     Project project = workspace.Project;
                     var own = project.All<OwnDescription>().ToDictionary(m => m.Description.Id);
                     Edit[] edits = [.. read.Items.Select(d => own.GetValueOrDefault(d.Id) is { } there ? Edit.Of(there with { Name = d.Name, Description = d }, project.FindEntry(there.Id)!.Revision) : Edit.Of(new OwnDescription { Id = RecordId.New("description"), Name = d.Name, Description = d }, 0))];

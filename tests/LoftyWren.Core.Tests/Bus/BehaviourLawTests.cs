@@ -20,6 +20,8 @@ public sealed class BehaviourLawTests
 
         public void Said(DeviceRunner device, ObjectForm what, double value, bool sends, ParameterDescription? by, string fact) => Lines.Add(FormattableString.Invariant($"{Now} {what.Path} {value:R} {sends}"));
 
+        public void Heard(DeviceRunner device, ObjectForm what, double value) => Lines.Add(FormattableString.Invariant($"{Now} {what.Path} takes {value:R}"));
+
         public void Drove(DeviceRunner device, int channel, BehaviourPort what, Course course, ParameterDescription? by, string fact) => Lines.Add(FormattableString.Invariant($"{Now} {channel}.{what.Key} {course.From} {course.At:R} {course.Until} {course.To:R}"));
     }
 
@@ -228,6 +230,10 @@ public sealed class BehaviourLawTests
         {
             // The state tells what the output is, without the blink of a warning.
             if (what.Path == "output1.state" && (Moments.Count == 0 || Moments[^1].On != value > 0)) Moments.Add((Now, value > 0));
+        }
+
+        public void Heard(DeviceRunner device, ObjectForm what, double value)
+        {
         }
 
         public void Drove(DeviceRunner device, int channel, BehaviourPort what, Course course, ParameterDescription? by, string fact)

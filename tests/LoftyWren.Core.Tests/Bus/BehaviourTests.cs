@@ -95,6 +95,8 @@ public sealed class BehaviourTests
         const string scenes = Quiet + "output1.scenes=yes; output1.scene1=5; output1.scene1Is=on; output1.scene2=6";
         // Scene 5 is 4 on the bus: on. Then off, stored as 5 (128 + 4) at 20; on at 25; recalled at 30: off.
         Assert.Equal("0=0 5=1 15=0 25=1 30=0", Story(Device("switch-4", scenes), 60, "5 tell output1.scene 4; 15 tell output1.switch 0; 20 tell output1.scene 132; 25 tell output1.switch 1; 30 tell output1.scene 4").Steps("output1.output"));
+        // The scene that decides is named, not the first.
+        Assert.Equal(("scene", "output1.scene2Is"), Story(Device("switch-4", scenes + "; output1.scene2Is=on"), 60, "5 tell output1.scene 5").Why("output1.output", 5));
         // Number 7 is nobody's.
         Assert.Equal("0=0", Story(Device("switch-4", scenes), 60, "5 tell output1.scene 6").Steps("output1.output"));
     }
@@ -363,6 +365,14 @@ public sealed class BehaviourTests
         // Told at 10 and 40 (every 30 s while it moves), each one telegram's time later: 202 + 15 + 13 − 2 bits … 20.3 ms.
         Assert.Equal("10=1 40=1", run.Sent("output1.movement", "side"));
         Assert.StartsWith("0=0 10.021=1 100.021=0", run.Steps("output1.switch", "main"));
+    }
+
+    [Fact]
+    public void Without_the_bus_nothing_is_heard_and_the_story_says_so()
+    {
+        StoryRun run = Story([Device("button-4", Quiet + "button1.debounce=0", "button", ("button1.switch", "1/0/1")), Device("switch-4", Quiet, "actuator", ("output1.switch", "1/0/1"))], 60, "5 lose bus@actuator for 20; 10 sense button1.contact@button 1 for 0.2; 40 sense button1.contact@button 1 for 0.2");
+        Assert.Equal("40.021=0", run.Steps("output1.switch", "actuator"));
+        Assert.Equal("0=0", run.Steps("output1.output", "actuator"));
     }
 
     [Fact]

@@ -11,7 +11,7 @@ namespace LoftyWren.Core.Bus.Behaviours;
 public sealed record BehaviourObject(string Key, string Name, string Type, string Flags, string Part = "")
 {
     /// <summary>When it is there, by the settings of the behaviour.</summary>
-    public string? When { get; internal set; }
+    public string? When { get; init; }
 
     /// <summary>How urgent what it sends is.</summary>
     public BusPriority Priority { get; init; } = BusPriority.Low;

@@ -135,6 +135,8 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
         SceneObject = new("scene", "{channel} · scene", "18.001", "CW", "scene") { When = "function != disabled and scenes" },
         Reference = new("reference", "{channel} · reference run", "1.017", "CW") { When = "function != disabled" };
 
+    private static readonly ParameterDescription[] EachScene = SceneTable.Each(SceneHeight);
+
     private static readonly BehaviourPort
         Motor = new("motor", "{channel} · motor", "", -1, 1) { States = ["up", "rests", "down"] },
         HeightPort = new("height", "{channel}", "%", 0, 100),
@@ -345,7 +347,7 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
             return;
         }
         double slat = _hasSlats ? S.SceneSlats![at] : double.NaN;
-        if (ByHand(now, S.Scenes![at], slat)) Order(now, SceneHeight, "scene", S.Scenes[at], slat);
+        if (ByHand(now, S.Scenes![at], slat)) Order(now, EachScene[at], "scene", S.Scenes[at], slat);
     }
 
     private void SunIsThere(long now, bool there)

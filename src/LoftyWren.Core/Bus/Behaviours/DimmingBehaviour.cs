@@ -99,6 +99,8 @@ public sealed class DimmingBehaviour : Behaviour<DimmingState>
         EnergyObject = new("energy", "{channel} · energy", "13.010", "CRT", "energy") { When = "function != disabled and meter" },
         ResetObject = new("reset", "{channel} · reset counters", "1.015", "CW") { When = "function != disabled and meter" };
 
+    private static readonly ParameterDescription[] EachScene = SceneTable.Each(SceneValue);
+
     private static readonly BehaviourPort Level = new("level", "{channel}", "%", 0, 100);
 
     /// <summary>The declaration.</summary>
@@ -189,7 +191,7 @@ public sealed class DimmingBehaviour : Behaviour<DimmingState>
         {
             int at = _scenes.Find(value, out bool stores);
             if (at < 0) return;
-            if (!stores) Command(now, S.Scenes![at], Pace(now, S.Scenes[at], _valueTime), SceneValue, "scene");
+            if (!stores) Command(now, S.Scenes![at], Pace(now, S.Scenes[at], _valueTime), EachScene[at], "scene");
             else if (_learns) S.Scenes![at] = Bright(now);
         }
         else if (what == ResetObject && value >= 0.5)

@@ -75,14 +75,8 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>
     /// <summary>The declaration.</summary>
     public static BehaviourKind AsKind { get; } = new("fanCoil", "Fan-coil",
         [.. Room.Settings, Pipes, FanIs, Stages, Threshold1, Threshold2, Threshold3, Hysteresis, StageFor, KickStage, KickFor, FanLeast, Valves, Meter, Watts, ReportEvery, DeviceBehaviour.SendDelay],
-        [.. Room.Objects.Select(o => o == Room.WaterObject ? Needed(o, "pipes = two") : o == Room.DewObject ? Needed(o, "system in both, cooling") : o), HandObject, StageObject, MostObject, StageState, FanState, HandState, HeatState, CoolState, HoursObject, EnergyObject],
+        [.. Room.Objects, HandObject, StageObject, MostObject, StageState, FanState, HandState, HeatState, CoolState, HoursObject, EnergyObject],
         [Temperature], [StagePort, FanPort, HeatPort, CoolPort], s => new FanCoilBehaviour(s));
-
-    private static BehaviourObject Needed(BehaviourObject o, string when)
-    {
-        o.When = when;
-        return o;
-    }
 
     private readonly RoomRegulator _room;
     private readonly bool _isTwo, _isStaged, _isBinary, _meters;

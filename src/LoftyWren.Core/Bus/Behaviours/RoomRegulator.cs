@@ -244,9 +244,9 @@ internal sealed class RegulatorSettings
 
     public BehaviourObject LostObject { get; } = new("lost", "{channel} · temperature lost", "1.005", "CRT") { When = "source in bus, both and watch > 0", Priority = BusPriority.Urgent };
 
-    public BehaviourObject WaterObject { get; } = new("water", "{channel} · heating water", "1.100", "CWU", "changeover");
+    public BehaviourObject WaterObject { get; } = new("water", "{channel} · heating water", "1.100", "CWU", "changeover") { When = "pipes = two" };
 
-    public BehaviourObject DewObject { get; } = new("dew", "{channel} · dew point", "1.005", "CWU", "dew point");
+    public BehaviourObject DewObject { get; } = new("dew", "{channel} · dew point", "1.005", "CWU", "dew point") { When = "system in both, cooling" };
 
     public BehaviourObject ModeState { get; } = new("modeState", "{channel} · mode in force", "20.102", "CRT", "mode state");
 

@@ -90,6 +90,9 @@ internal readonly struct SceneTable
         return -1;
     }
 
+    /// <summary>The settings of one value for each scene, so that the one that decides can be named.</summary>
+    public static ParameterDescription[] Each(ParameterDescription value) => [.. Enumerable.Range(1, Most).Select(i => value with { Key = value.Key.Replace("{i}", $"{i}", StringComparison.Ordinal), Repeat = null })];
+
     public static ParameterDescription Uses() => Parameters.YesNo("scenes", "Scenes", "Answers to scenes: a number on the bus brings a value of its own.");
 
     public static ParameterDescription Learns() => Parameters.YesNo("scenesLearn", "Scenes can be stored", "A long press at a button may store the present value as that of the scene.", true).If("scenes");

@@ -108,6 +108,8 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>
         EnergyObject = new("energy", "{channel} · energy", "13.010", "CRT", "energy") { When = "function != disabled and meter" },
         ResetObject = new("reset", "{channel} · reset counters", "1.015", "CW") { When = "function != disabled and meter" };
 
+    private static readonly ParameterDescription[] EachScene = SceneTable.Each(SceneValue);
+
     private static readonly BehaviourPort Output = new("output", "{channel}") { States = ["off", "on"] };
 
     /// <summary>The declaration.</summary>
@@ -204,7 +206,7 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>
         {
             int at = _scenes.Find(value, out bool stores);
             if (at < 0) return;
-            if (!stores) Command(now, S.Scenes![at] > 0.5, SceneValue, "scene");
+            if (!stores) Command(now, S.Scenes![at] > 0.5, EachScene[at], "scene");
             else if (_learns) S.Scenes![at] = S.Wanted ? 1 : 0;
         }
         else if (what == ResetObject && value >= 0.5)

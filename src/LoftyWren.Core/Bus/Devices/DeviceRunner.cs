@@ -10,6 +10,9 @@ public interface IDeviceTeller
     /// <summary>An object has another value, and whether that is sent; <paramref name="by"/> is the setting that decides it, as its channel knows it.</summary>
     void Said(DeviceRunner device, ObjectForm what, double value, bool sends, ParameterDescription? by, string fact);
 
+    /// <summary>An object took a value: from the bus, from another object of the device, or as it was told.</summary>
+    void Heard(DeviceRunner device, ObjectForm what, double value);
+
     /// <summary>Something is driven along a course.</summary>
     void Drove(DeviceRunner device, int channel, BehaviourPort what, Course course, ParameterDescription? by, string fact);
 }
@@ -311,6 +314,7 @@ public sealed class DeviceRunner : IBehaviourWorld
     private void Take(long now, ObjectForm o, double value)
     {
         _values[o.At] = value;
+        _teller?.Heard(this, o, value);
         if (_channels[o.Channel] is not { } channel) return;
         Fresh();
         channel.Hear(now, o.Is, value);

@@ -60,6 +60,9 @@ public sealed record GroupAddress : ProjectRecord
 
     private static readonly ReferenceSort Of = new("of", "conversationId", "conversation", typeof(Conversation)) { Owning = true };
 
+    /// <inheritdoc/>
+    public override bool IsAlikeFromOutside(ProjectRecord before) => before is GroupAddress group && RecordJson.Same(this with { Name = group.Name }, group);
+
     internal static string Key(GroupNumber number) => $"group|{number.Raw}";
 
     /// <inheritdoc/>

@@ -113,11 +113,7 @@ public sealed class StoryStage : IDeviceTeller
                     double told = back ?? e.Value, was = runner.ValueOf(o);
                     // Others in its group hear it as well.
                     if (_devices[d].Joins.FirstOrDefault(j => j.Object == e.What).Groups is { Count: > 0 } groups) Wait(-1, new GroupTelegram(groups[0], o.Type, told, BusPriority.Low));
-                    else
-                    {
-                        Recorded(d, o, told, false, null, "told");
-                        runner.Write(_now, o, told);
-                    }
+                    else runner.Write(_now, o, told);
                     return double.IsNaN(was) ? 0 : was;
                 default:
                     int dot = e.What.IndexOf('.', StringComparison.Ordinal);
@@ -129,7 +125,7 @@ public sealed class StoryStage : IDeviceTeller
                         if (e.DeviceId is null && _runners.Length > 1) break;
                         throw new InvalidOperationException($"‘{_devices[d].Name}’ senses no ‘{e.What}’.");
                     }
-                    double value = back ?? e.Value, before = _sensed.GetValueOrDefault($"{d}|{e.What}");
+                    double value = back ?? e.Value, before = _sensed.GetValueOrDefault($"{d}|{e.What}", what.Unit.Length == 0 ? 0 : double.NaN);
                     _sensed[$"{d}|{e.What}"] = value;
                     Record(d, key, e.What, Named(what.Name, d, channel), "sensed", what.Unit, what.States, what.Low, what.High, Course.Standing(_now, value), null, "", false);
                     runner.Sense(_now, channel, port, value);
@@ -172,14 +168,7 @@ public sealed class StoryStage : IDeviceTeller
         {
             if (d == from) continue;
             if (telegram.IsRead) _runners[d].Asked(_now, telegram.Group);
-            else
-            {
-                foreach (var (path, groups) in _devices[d].Joins)
-                {
-                    if (groups.Contains(telegram.Group) && _devices[d].Values.Form.FindObject(path) is { Hears: true } o) Recorded(d, o, o.Type.ToNumber(octets), false, null, "heard");
-                }
-                _runners[d].Hear(_now, telegram.Group, octets, telegram.IsAnswer);
-            }
+            else _runners[d].Hear(_now, telegram.Group, octets, telegram.IsAnswer);
         }
     }
 
@@ -196,6 +185,9 @@ public sealed class StoryStage : IDeviceTeller
 
     /// <inheritdoc/>
     void IDeviceTeller.Said(DeviceRunner device, ObjectForm what, double value, bool sends, ParameterDescription? by, string fact) => Recorded(Array.IndexOf(_runners, device), what, value, sends, by, fact);
+
+    /// <inheritdoc/>
+    void IDeviceTeller.Heard(DeviceRunner device, ObjectForm what, double value) => Recorded(Array.IndexOf(_runners, device), what, value, false, null, "heard");
 
     /// <inheritdoc/>
     void IDeviceTeller.Drove(DeviceRunner device, int channel, BehaviourPort what, Course course, ParameterDescription? by, string fact)
@@ -215,7 +207,7 @@ public sealed class StoryStage : IDeviceTeller
     private string? PathOf(int d, int channel, ParameterDescription? by)
     {
         if (by is null) return null;
-        int at = _devices[d].Values.Form.ParameterAt(channel, by.Repeat is null ? by.Key : by.Key.Replace("{i}", "1", StringComparison.Ordinal));
+        int at = _devices[d].Values.Form.ParameterAt(channel, by.Key);
         return at >= 0 ? _devices[d].Values.Form.Parameters[at].Path : null;
     }
 

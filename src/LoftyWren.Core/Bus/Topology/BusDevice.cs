@@ -148,11 +148,7 @@ public sealed record BusDevice : ProjectRecord
             else
             {
                 if (join.Groups.Count is < 1 or > 50 || join.Groups.Distinct().Count() != join.Groups.Count) yield return new Refusal(Id, "joins", $"‘{o.Path}’ is joined to 1 to 50 group addresses, each once.");
-                foreach (RecordId id in join.Groups)
-                {
-                    if (project.Find<GroupAddress>(id) is { } group && Datapoints.DatapointType.Find(group.Datapoint) is { } type && type.Bits != o.Type.Bits)
-                        yield return new Refusal(Id, "joins", $"{group.Number} ‘{group.Name}’ carries {type.Key} {type.Name.ToLowerInvariant()} of {type.Bits} bits, and {SaidOf(o)} of ‘{Name}’ is {o.Type.Key} {o.Type.Name.ToLowerInvariant()} of {o.Type.Bits}. Nothing would be understood; join it to another address.");
-                }
+                foreach (Refusal refusal in CheckGroups(project, o, join.Groups)) yield return refusal;
             }
         }
         if (Joins.Select(j => j.Object).Distinct().Count() != Joins.Count) yield return new Refusal(Id, "joins", "An object is joined in two places.");
@@ -160,6 +156,20 @@ public sealed record BusDevice : ProjectRecord
         {
             if (form.ChannelAt(use.Channel) < 0) yield return new Refusal(Id, "uses", $"‘{description.Name}’ has no channel ‘{use.Channel}’.");
             if (use.Name is { Length: > 80 }) yield return new Refusal(Id, "uses", "The name of a channel has at most 80 characters.");
+        }
+    }
+
+    /// <inheritdoc/>
+    public override IEnumerable<Refusal> CheckAgainst(Project project, IReadOnlyCollection<RecordId> changed) =>
+        // Of what it refers to, only the datapoints of its groups can have become wrong for it.
+        DescriptionIn(project) is not { } description ? [] : Joins.Where(j => j.Groups.Any(changed.Contains)).SelectMany(j => description.Form.FindObject(j.Object) is { } o ? CheckGroups(project, o, [.. j.Groups.Where(changed.Contains)]) : []);
+
+    private IEnumerable<Refusal> CheckGroups(Project project, ObjectForm o, IReadOnlyList<RecordId> groups)
+    {
+        foreach (RecordId id in groups)
+        {
+            if (project.Find<GroupAddress>(id) is { } group && Datapoints.DatapointType.Find(group.Datapoint) is { } type && type.Bits != o.Type.Bits)
+                yield return new Refusal(Id, "joins", $"{group.Number} ‘{group.Name}’ carries {type.Key} {type.Name.ToLowerInvariant()} of {type.Bits} bits, and {SaidOf(o)} of ‘{Name}’ is {o.Type.Key} {o.Type.Name.ToLowerInvariant()} of {o.Type.Bits}. Nothing would be understood; join it to another address.");
         }
     }
 
