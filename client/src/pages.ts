@@ -169,7 +169,7 @@ export const pages: readonly Page[] = [
     go: 'b',
     of: { line: '/wire/bus' },
     keys: list,
-    commands: [{ name: 'Add a bus device', words: 'new two-wire knx push button presence actuator line', to: '/wire/bus?add=1', role: 'engineer' }],
+    commands: [{ name: 'Add a bus device', words: 'new two-wire push button presence actuator line', to: '/wire/bus?add=1', role: 'engineer' }],
   },
   {
     path: '/wire/bus/:device',

@@ -2,6 +2,7 @@ using LoftyWren.Core.Records;
 using LoftyWren.Server.Accounts;
 using LoftyWren.Server.Alarms;
 using LoftyWren.Server.Bus;
+using LoftyWren.Server.Bus.Work;
 using LoftyWren.Server.Commissioning;
 using LoftyWren.Server.Demo;
 using LoftyWren.Server.Explanations;
@@ -147,6 +148,7 @@ public static class LoftyWrenServer
         BusEndpoints.Map(api);
         BusDeviceEndpoints.Map(api);
         BusTableEndpoints.Map(api);
+        BusWorkEndpoints.Map(api);
         BlockEndpoints.Map(api);
         SequenceEndpoints.Map(api);
         ProofEndpoints.Map(api);

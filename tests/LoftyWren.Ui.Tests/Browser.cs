@@ -50,9 +50,9 @@ public sealed class Browser : IDisposable
     /// <summary>The element of a kind whose text contains some words.</summary>
     public IWebElement SeeText(string selector, string text) => Until($"see ‘{text}’ in {selector}", () => _driver.FindElements(By.CssSelector(selector)).FirstOrDefault(e => e.Displayed && e.Text.Contains(text, StringComparison.OrdinalIgnoreCase)));
 
-    public void Click(string selector) => Act($"click {selector}", () => See(selector).Click());
+    public void Click(string selector) => Act($"click {selector}", () => Standing(See(selector)).Click());
 
-    public void ClickText(string selector, string text) => Act($"click ‘{text}’", () => SeeText(selector, text).Click());
+    public void ClickText(string selector, string text) => Act($"click ‘{text}’", () => Standing(SeeText(selector, text)).Click());
 
     public void Type(string selector, string text) => Act($"type into {selector}", () =>
     {
@@ -140,6 +140,20 @@ public sealed class Browser : IDisposable
         string file = System.IO.Path.Combine(System.IO.Path.GetTempPath(), $"lofty-wren-{Guid.NewGuid():N}.png");
         _driver.GetScreenshot().SaveAsFile(file);
         return $"Picture: {file}";
+    }
+
+    /// <summary>
+    /// The element, once it is where it was a frame before: a menu that is still being put in its place is pressed where it
+    /// was, and closes for a press outside of it.
+    /// </summary>
+    private IWebElement Standing(IWebElement element)
+    {
+        bool stands = (bool)Script("""
+            const of = arguments[0], at = () => { const r = of.getBoundingClientRect(); return [r.x, r.y, r.width, r.height].join() }
+            const first = at()
+            return new Promise(done => requestAnimationFrame(() => requestAnimationFrame(() => done(at() === first))))
+            """, element)!;
+        return stands ? element : throw new InvalidOperationException("It still moves.");
     }
 
     private IWebElement Until(string what, Func<IWebElement?> find)

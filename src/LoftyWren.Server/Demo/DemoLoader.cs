@@ -1,4 +1,5 @@
 using System.Text.Json;
+using LoftyWren.Core.Bus.Topology;
 using LoftyWren.Core.Commissioning;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Images;
@@ -12,6 +13,7 @@ using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Projects;
 using LoftyWren.Server.Supervision;
 using LoftyWren.Storage.Libraries;
+using LoftyWren.VirtualSite.Bus;
 using LoftyWren.VirtualSite.Plant;
 using NodaTime;
 
@@ -73,6 +75,10 @@ public static class DemoLoader
         // The drawings first, then the wires with the faults of the demo in them.
         var bare = new SitePlan { Seed = demo.Seed, Faults = demo.Faults, TimeZone = zone.Id };
         site.Link.Build("engineer", "Built the virtual site", SiteBuilder.Build(workspace.Project, bare), null);
+        // Bus devices were written at the bench before they were hung.
+        var tables = FilterTables.Of(workspace.Project);
+        BoxedBusDevice[] boxes = [.. workspace.Project.All<BusDevice>().OrderBy(d => d.Id).Select(d => BusBuilder.BoxOf(workspace.Project, d, null, isWritten: true, tables)).OfType<BoxedBusDevice>()];
+        if (boxes.Length > 0) site.Link.HangOnBus("engineer", $"Hung {boxes.Length} bus devices, written at the bench", boxes);
         await SetUp([.. workspace.Project.All<Controller>().OrderBy(c => c.Name)], workspace, site, jobs, contacts, days);
         site.RunAheadTo(Milliseconds(demo.RunsTo, zone));
         foreach (ProjectRecord host in comparing.Hosts()) await comparing.SetClock(host, CancellationToken.None);

@@ -2,6 +2,7 @@ using LoftyWren.Core.Commissioning;
 using LoftyWren.Core.Records;
 using LoftyWren.Server.Supervision;
 using LoftyWren.VirtualSite;
+using LoftyWren.VirtualSite.Bus;
 using LoftyWren.VirtualSite.Devices;
 using LoftyWren.VirtualSite.Plant;
 
@@ -15,6 +16,30 @@ public sealed record BoxedDevice(string ModelId, string LoaderVersion, LinkQuali
 
 /// <summary>A device that hangs: where, the serial number on its label, and what carries to it.</summary>
 public sealed record HungDevice(RecordId HostId, string Serial, LinkQuality Link, int Port = 0);
+
+/// <summary>What somebody does at a bus device.</summary>
+public enum BusDeed
+{
+    /// <summary>Presses its button: it waits for an address, or no more.</summary>
+    Press,
+    /// <summary>Takes it off the bus.</summary>
+    TakeBus,
+    /// <summary>Connects it again.</summary>
+    GiveBus,
+    /// <summary>Takes its mains.</summary>
+    TakeMains,
+    /// <summary>Gives its mains again.</summary>
+    GiveMains,
+}
+
+/// <summary>A bus device as somebody sees it who stands before it: its label, its light for programming, whether it lives, and what its channels drive in the building: channel, what, value.</summary>
+public sealed record SeenBusDevice(RecordId Id, string Line, string Serial, bool IsWaiting, bool HasBus, bool HasMains, IReadOnlyList<SeenLoad> Loads);
+
+/// <summary>What a channel drives, in words.</summary>
+public sealed record SeenLoad(string Channel, string Port, string Says, double? Value);
+
+/// <summary>An interface of a line: of which device, and the port of this machine at which it is reached.</summary>
+public sealed record BusGate(RecordId DeviceId, string Line, int Port);
 
 /// <summary>
 /// What can be done to a virtual site and to no real one: its clock is moved, its sensors are held, and it is built. Reached
@@ -63,6 +88,21 @@ public interface IVirtualSite : ILink
 
     /// <summary>The port of this machine at which who hangs is asked who is there; 0 while nothing hangs.</summary>
     int DiscoveryPort();
+
+    /// <summary>Hangs bus devices on their lines; one whose label hangs there already stays, with its ties anew.</summary>
+    void HangOnBus(string who, string what, IReadOnlyList<BoxedBusDevice> boxes);
+
+    /// <summary>Takes bus devices down; what they know goes with them.</summary>
+    void TakeOffBus(string who, string what, IReadOnlyList<RecordId> devices);
+
+    /// <summary>Does something at a bus device.</summary>
+    void ActOnBus(string who, string what, RecordId device, BusDeed deed);
+
+    /// <summary>The bus devices that hang, as somebody who stands before them sees them.</summary>
+    IReadOnlyList<SeenBusDevice> BusDevices();
+
+    /// <summary>The interfaces of bus lines, and the port of this machine at which each is reached.</summary>
+    IReadOnlyList<BusGate> BusGates();
 
     /// <summary>A copy of the site as it stands, without the secrets of its devices.</summary>
     SiteCopy Copy();

@@ -113,6 +113,7 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
             // Kept as older versions did, all in one part: before anything is written beside it, each gets its own.
             if (memory.Controllers is not null) Write([.. _site.Devices.Values.SelectMany(Of), .. Clock(hasPlant: true)]);
             OpenDoors();
+            OpenGates();
             return true;
         }
     }
@@ -132,6 +133,12 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
     public T Ask<T>(Func<Site, T> question)
     {
         lock (_turn) return question(_site);
+    }
+
+    /// <summary>Has a turn with the site.</summary>
+    public void Ask(Action<Site> deed)
+    {
+        lock (_turn) deed(_site);
     }
 
     /// <summary>
@@ -260,7 +267,8 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
         long measured = 0;
         bool isBehind = false;
         // Between two slices everybody else may have a turn; behind time, only just.
-        while (!stopping.WaitHandle.WaitOne(isBehind ? 2 : 50))
+        // Whoever speaks to a bus line waits for each answer: it goes on in shorter steps then.
+        while (!stopping.WaitHandle.WaitOne(isBehind ? 2 : IsGateOpen ? 10 : 50))
         {
             try
             {
@@ -305,6 +313,7 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
             }
         }
         CloseDoors();
+        CloseGates();
         try
         {
             if (_isOpen)

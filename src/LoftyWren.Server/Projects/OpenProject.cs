@@ -1,3 +1,4 @@
+using LoftyWren.Server.Bus.Work;
 using LoftyWren.Server.Commissioning;
 using LoftyWren.Server.Installation;
 using LoftyWren.Server.Jobs;
@@ -64,6 +65,8 @@ public sealed class OpenProject : IAsyncDisposable
         Part(new Contacts(Get<ContactStore>(), Get<Workspace>(), Get<ImageCache>(), farSite, services.GetRequiredService<IDataProtectionProvider>()));
         Part(new Comparing(Get<Workspace>(), farSite, Get<Contacts>(), Get<ImageCache>(), log));
         Part(new DayRehearsals(Get<Workspace>(), farSite, Get<ImageCache>()));
+        Part(new BusLines(Get<Workspace>(), farSite, clock));
+        Part(new BusMonitors(Get<BusLines>(), farSite, clock));
         Part(new BuildReviews(Get<Workspace>(), farSite));
         Part(new SiteServer(farSite, Get<HistoryStore>(), clock, log));
         Part(new DeviceLinks(Get<Workspace>(), Get<SiteServer>()));
@@ -73,7 +76,7 @@ public sealed class OpenProject : IAsyncDisposable
 
     /// <summary>The types that a request gets from the project it is for.</summary>
     public static IReadOnlyList<Type> Parts { get; } =
-        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(CheckStore), typeof(ContactStore), typeof(Contacts), typeof(Comparing), typeof(DayRehearsals), typeof(DeviceLinks), typeof(JobRunner), typeof(ImageCache), typeof(SequenceFacts), typeof(ProofStore), typeof(ProofShelf), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(IVirtualSite), typeof(ILink), typeof(BuildReviews), typeof(SiteServer), typeof(Broadcaster)];
+        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(CheckStore), typeof(ContactStore), typeof(Contacts), typeof(Comparing), typeof(DayRehearsals), typeof(DeviceLinks), typeof(JobRunner), typeof(ImageCache), typeof(SequenceFacts), typeof(ProofStore), typeof(ProofShelf), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(IVirtualSite), typeof(ILink), typeof(BuildReviews), typeof(BusLines), typeof(BusMonitors), typeof(SiteServer), typeof(Broadcaster)];
 
     /// <summary>The project's id in the installation.</summary>
     public string Id { get; }

@@ -50,7 +50,7 @@ public interface IConnection
 /// <summary>The registry of media that a site has.</summary>
 public static class MediumKinds
 {
-    private static Func<Site, IMedium>[] _all = [site => new Wires(site), .. LineSort.All.Select(sort => (Func<Site, IMedium>)(site => new Line(sort, site)))];
+    private static Func<Site, IMedium>[] _all = [site => new Wires(site), site => new Bus.BusMedium(site), .. LineSort.All.Select(sort => (Func<Site, IMedium>)(site => new Line(sort, site)))];
 
     /// <summary>Adds a medium: what makes it for a site.</summary>
     public static void Register(Func<Site, IMedium> make)

@@ -11,14 +11,13 @@ namespace LoftyWren.VirtualSite.Media;
 public sealed record LineSort(string Key, bool OneAtATime, int BitsPerSecond, int BitsPerOctet, int ExtraOctets, int DelayMilliseconds)
 {
     /// <summary>
-    /// Those that ship. The two-wire line (ISO 22510) sends 9600 bit/s, one telegram at a time, each octet with start, parity,
-    /// stop and two bits' pause; the serial trunk characters of 11 bits at 38 400 bit/s; the IP network carries side by side.
+    /// Those that ship: the serial trunk sends characters of 11 bits at 38 400 bit/s, one message at a time; the IP network carries
+    /// side by side. Two-wire lines are no such medium: see <see cref="Bus.BusMedium"/>.
     /// </summary>
     public static IReadOnlyList<LineSort> All { get; } =
     [
         new(Carriers.Ip, false, 100_000_000, 8, 66, 2),
         new(Carriers.Trunk, true, 38_400, 11, 8, 1),
-        new(Carriers.TwoWire, true, 9_600, 13, 9, 1),
     ];
 }
 

@@ -31,6 +31,12 @@ public sealed record BehaviourPort(string Key, string Name, string Unit = "", do
     /// <summary>Its states in words, where it is no number.</summary>
     public IReadOnlyList<string>? States { get; init; }
 
+    /// <summary>What it is in a building (see <see cref="Plant.PlantQuantities"/>): of what senses the quantity of its room or, where that says so, of the weather; of what drives that of its equipment. Null for what is nothing there.</summary>
+    public string? Quantity { get; init; }
+
+    /// <summary>Whether what it senses is the weather.</summary>
+    public bool IsOutdoors { get; init; }
+
     /// <summary>Its place among those of its behaviour.</summary>
     internal int At { get; set; } = -1;
 }

@@ -139,7 +139,7 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
 
     private static readonly BehaviourPort
         Motor = new("motor", "{channel} · motor", "", -1, 1) { States = ["up", "rests", "down"] },
-        HeightPort = new("height", "{channel}", "%", 0, 100),
+        HeightPort = new("height", "{channel}", "%", 0, 100) { Quantity = "level" },
         SlatPort = new("slats", "{channel} · slats", "%", 0, 100),
         WorthPort = new("worth", "{channel} · position uncertain by", "%", 0, 100);
 

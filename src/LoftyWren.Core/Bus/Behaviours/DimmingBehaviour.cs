@@ -48,7 +48,7 @@ public sealed class DimmingState : BehaviourState
 /// <item>Its state is said when it goes on or off, its brightness when it has arrived or is stopped.</item>
 /// </list>
 /// </summary>
-public sealed class DimmingBehaviour : Behaviour<DimmingState>
+public sealed class DimmingBehaviour : Behaviour<DimmingState>, IMetered
 {
     private static readonly ParameterDescription
         Function = Parameters.Choice(BehaviourKind.FunctionKey, "Function", "What the output is for.", ("dimming", "Dimming"), ("staircase", "Staircase"), (BehaviourKind.Disabled, "Disabled")),
@@ -101,7 +101,7 @@ public sealed class DimmingBehaviour : Behaviour<DimmingState>
 
     private static readonly ParameterDescription[] EachScene = SceneTable.Each(SceneValue);
 
-    private static readonly BehaviourPort Level = new("level", "{channel}", "%", 0, 100);
+    private static readonly BehaviourPort Level = new("level", "{channel}", "%", 0, 100) { Quantity = "level" };
 
     /// <summary>The declaration.</summary>
     public static BehaviourKind AsKind { get; } = new("dimming", "Dimmed output",
@@ -124,6 +124,12 @@ public sealed class DimmingBehaviour : Behaviour<DimmingState>
         (_staircase, _warning, _stateEvery, _sendDelay, _reportEvery) = (s.Milliseconds(Staircase), s.Milliseconds(Warning), s.Milliseconds(StateEvery), s.Milliseconds(DeviceBehaviour.SendDelay), s.Milliseconds(ReportEvery));
         _scenes = new SceneTable(s, Scenes, SceneNumber, SceneValue, (value, i) => s.Number(value, i));
     }
+
+    /// <inheritdoc/>
+    RunMeter IMetered.Meter => S.Meter;
+
+    /// <inheritdoc/>
+    double IMetered.Watts => _meters ? _watts : double.NaN;
 
     /// <inheritdoc/>
     public override long NextDue => _function == BehaviourKind.Disabled ? Never : !S.HasBus ? S.ArriveAt : Sooner(S.WarnAt, S.OffAt, S.SayAt, S.ReportAt, S.ArriveAt);

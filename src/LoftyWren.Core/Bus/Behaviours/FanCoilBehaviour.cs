@@ -70,7 +70,7 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>
         HoursObject = new("hours", "{channel} · fan hours", "12.102", "CRT", "hours") { When = "meter" }, EnergyObject = new("energy", "{channel} · fan energy", "13.010", "CRT", "energy") { When = "meter" };
 
     private static readonly BehaviourPort
-        Temperature = new("temperature", "{channel} · temperature", "°C", -20, 60), StagePort = new("fanStage", "{channel} · fan stage", "", 0, 3) { States = ["off", "1", "2", "3"] }, FanPort = new("fanSpeed", "{channel} · fan", "%", 0, 100), HeatPort = new("heatValve", "{channel} · heating valve", "%", 0, 100), CoolPort = new("coolValve", "{channel} · cooling valve", "%", 0, 100);
+        Temperature = new("temperature", "{channel} · temperature", "°C", -20, 60) { Quantity = "temperature" }, StagePort = new("fanStage", "{channel} · fan stage", "", 0, 3) { States = ["off", "1", "2", "3"] }, FanPort = new("fanSpeed", "{channel} · fan", "%", 0, 100) { Quantity = "speed" }, HeatPort = new("heatValve", "{channel} · heating valve", "%", 0, 100) { Quantity = "level" }, CoolPort = new("coolValve", "{channel} · cooling valve", "%", 0, 100) { Quantity = "cool" };
 
     /// <summary>The declaration.</summary>
     public static BehaviourKind AsKind { get; } = new("fanCoil", "Fan-coil",

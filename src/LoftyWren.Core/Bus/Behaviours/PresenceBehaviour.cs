@@ -78,7 +78,7 @@ public sealed class PresenceBehaviour : Behaviour<PresenceState>
         NightObject = new("nightIs", "{channel} · day or night", "1.024", "CW", "night") { When = "detector = main and function in light, presence and night" },
         LockObject = new("lockIt", "{channel} · lock", "1.003", "CW", "lock") { When = "detector = main and function != disabled and lock" };
 
-    private static readonly BehaviourPort MovementPort = new("movement", "Movement") { States = ["none", "seen"] }, LuxPort = new("brightness", "Brightness", "lx", 0, 2000);
+    private static readonly BehaviourPort MovementPort = new("movement", "Movement") { States = ["none", "seen"], Quantity = "presence" }, LuxPort = new("brightness", "Brightness", "lx", 0, 2000) { Quantity = "light" };
 
     /// <summary>The declaration.</summary>
     public static BehaviourKind AsKind { get; } = new("presence", "Presence output",

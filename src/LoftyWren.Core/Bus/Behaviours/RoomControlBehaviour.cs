@@ -44,7 +44,7 @@ public sealed class RoomControlBehaviour : Behaviour<RoomControlState>
         HeatValue = new("heatValue", "{channel} · heating", "5.001", "CRT", "heating sender") { When = "system in both, heating and answer = percent" }, CoolValue = new("coolValue", "{channel} · cooling", "5.001", "CRT", "cooling sender") { When = "system in both, cooling and answer = percent" },
         HeatOn = new("heatOn", "{channel} · heating on", "1.001", "CRT", "heating switch sender") { When = "system in both, heating and answer in pulses, binary" }, CoolOn = new("coolOn", "{channel} · cooling on", "1.001", "CRT", "cooling switch sender") { When = "system in both, cooling and answer in pulses, binary" };
 
-    private static readonly BehaviourPort Temperature = new("temperature", "{channel} · temperature", "°C", -20, 60);
+    private static readonly BehaviourPort Temperature = new("temperature", "{channel} · temperature", "°C", -20, 60) { Quantity = "temperature" };
 
     /// <summary>The declaration.</summary>
     public static BehaviourKind AsKind { get; } = new("roomControl", "Room control", [.. Room.Settings, Answer, Cycle, Hysteresis, DeviceBehaviour.SendDelay],

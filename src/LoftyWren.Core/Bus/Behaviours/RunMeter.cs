@@ -45,6 +45,16 @@ public struct RunMeter
     public void Reset(long now) => (Since, Before, Cycles, FullBefore) = (Since == Behaviour.Never ? Behaviour.Never : now, 0, 0, 0);
 }
 
+/// <summary>A behaviour that counts how long something was on, how often it came on, and what it used.</summary>
+public interface IMetered
+{
+    /// <summary>What it has counted.</summary>
+    RunMeter Meter { get; }
+
+    /// <summary>The full power of what hangs on it, W; not a number where nobody has said.</summary>
+    double Watts { get; }
+}
+
 /// <summary>The settings of a meter, the same wherever a channel has one.</summary>
 internal static class MeterSettings
 {

@@ -52,7 +52,7 @@ public sealed class SwitchingState : BehaviourState
 /// <item>When the bus is gone it does <c>busLoss</c> and its times end; when it is back, <c>busReturn</c>; lock and forced position are as before. Without mains the relay is where it is, and the load has no power.</item>
 /// </list>
 /// </summary>
-public sealed class SwitchingBehaviour : Behaviour<SwitchingState>
+public sealed class SwitchingBehaviour : Behaviour<SwitchingState>, IMetered
 {
     private const long BlinkMilliseconds = 1000;
 
@@ -110,7 +110,7 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>
 
     private static readonly ParameterDescription[] EachScene = SceneTable.Each(SceneValue);
 
-    private static readonly BehaviourPort Output = new("output", "{channel}") { States = ["off", "on"] };
+    private static readonly BehaviourPort Output = new("output", "{channel}") { States = ["off", "on"], Quantity = "run" };
 
     /// <summary>The declaration.</summary>
     public static BehaviourKind AsKind { get; } = new("switching", "Switching output",
@@ -137,6 +137,12 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>
         _lockValue = s.Text(LockAt) == "one" ? 1 : 0;
         _scenes = new SceneTable(s, Scenes, SceneNumber, SceneValue, (value, i) => s.Text(value, i) == "on" ? 1 : 0);
     }
+
+    /// <inheritdoc/>
+    RunMeter IMetered.Meter => S.Meter;
+
+    /// <inheritdoc/>
+    double IMetered.Watts => _meters ? _watts : double.NaN;
 
     /// <inheritdoc/>
     public override long NextDue => !S.HasBus || _function == BehaviourKind.Disabled ? Never

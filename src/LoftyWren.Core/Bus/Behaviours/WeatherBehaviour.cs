@@ -45,7 +45,7 @@ public sealed class WeatherBehaviour : Behaviour<WeatherState>
         RainValue = new("rainValue", "{channel} · rain", "1.002", "CRT", "measured") { When = "function = value and of = rain" };
 
     private static readonly BehaviourPort
-        Wind = new("wind", "Wind", "m/s", 0, 40), Rain = new("rain", "Rain") { States = ["dry", "rain"] }, Temperature = new("temperature", "Temperature", "°C", -30, 50), East = new("east", "Brightness, east", "lx", 0, 100_000), South = new("south", "Brightness, south", "lx", 0, 100_000), West = new("west", "Brightness, west", "lx", 0, 100_000);
+        Wind = new("wind", "Wind", "m/s", 0, 40) { Quantity = "wind", IsOutdoors = true }, Rain = new("rain", "Rain") { States = ["dry", "rain"], Quantity = "rain", IsOutdoors = true }, Temperature = new("temperature", "Temperature", "°C", -30, 50) { Quantity = "temperature", IsOutdoors = true }, East = new("east", "Brightness, east", "lx", 0, 100_000) { Quantity = "light", IsOutdoors = true }, South = new("south", "Brightness, south", "lx", 0, 100_000) { Quantity = "light", IsOutdoors = true }, West = new("west", "Brightness, west", "lx", 0, 100_000) { Quantity = "light", IsOutdoors = true };
 
     /// <summary>The declaration.</summary>
     public static BehaviourKind AsKind { get; } = new("weather", "Weather output", [Function, Of, WindLimit, ColdLimit, WarmLimit, SunLimit, DuskLimit, Hysteresis, OnDelay, OffDelay, Every, Change, DeviceBehaviour.SendDelay], [Alarm, Passed, WindValue, Warmth, Light, RainValue],

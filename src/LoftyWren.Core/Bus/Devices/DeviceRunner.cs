@@ -20,8 +20,8 @@ public interface IDeviceTeller
 /// <summary>A telegram to a group that a device wants to send.</summary>
 public readonly record struct GroupTelegram(GroupNumber Group, DatapointType Type, double Value, BusPriority Priority, bool IsRead = false, bool IsAnswer = false);
 
-/// <summary>What a device keeps over a restart: of each channel what it remembers, of each object its value.</summary>
-public sealed record DeviceMemory(IReadOnlyDictionary<string, System.Text.Json.JsonElement> Channels, IReadOnlyDictionary<string, double> Objects, bool HasBus, bool HasMains);
+/// <summary>What a device keeps over a restart: of each channel what it remembers and the courses along which it drives, of each object its value, and when it asks for the values it wants to know.</summary>
+public sealed record DeviceMemory(IReadOnlyDictionary<string, System.Text.Json.JsonElement> Channels, IReadOnlyDictionary<string, double> Objects, bool HasBus, bool HasMains, IReadOnlyDictionary<string, IReadOnlyList<Course>>? Driven = null, long AsksAt = Behaviour.Never);
 
 /// <summary>
 /// A bus device at work: the behaviours of its channels, its objects and their groups, what it senses and drives. Whoever
@@ -243,15 +243,22 @@ public sealed class DeviceRunner : IBehaviourWorld
         {
             if (_channels[c] is { } channel) channels[Values.Form.Channels[c].Key] = System.Text.Json.JsonSerializer.SerializeToElement(channel.Remember(), channel.MemoryType, Kept);
         }
-        return new DeviceMemory(channels, Values.Form.Objects.Where(o => double.IsFinite(_values[o.At])).ToDictionary(o => o.Path, o => _values[o.At]), HasBus, HasMains);
+        // What is not a number yet has never been driven.
+        var driven = new Dictionary<string, IReadOnlyList<Course>>();
+        for (int c = 0; c < _loads.Length; c++)
+        {
+            if (_loads[c].Length > 0 && _loads[c].All(l => double.IsFinite(l.To))) driven[Values.Form.Channels[c].Key] = [.. _loads[c]];
+        }
+        return new DeviceMemory(channels, Values.Form.Objects.Where(o => double.IsFinite(_values[o.At])).ToDictionary(o => o.Path, o => _values[o.At]), HasBus, HasMains, driven, _asksAt);
     }
 
     /// <summary>Takes up what a device of the same description remembered, channel by channel, where the channel does the same.</summary>
     public void Recall(DeviceMemory memory)
     {
-        (HasBus, HasMains) = (memory.HasBus, memory.HasMains);
+        (HasBus, HasMains, _asksAt) = (memory.HasBus, memory.HasMains, memory.AsksAt);
         for (int c = 0; c < _channels.Length; c++)
         {
+            if (memory.Driven?.GetValueOrDefault(Values.Form.Channels[c].Key) is { } driven && driven.Count == _loads[c].Length) _loads[c] = [.. driven];
             if (_channels[c] is not { } channel || !memory.Channels.TryGetValue(Values.Form.Channels[c].Key, out var kept)) continue;
             try
             {

@@ -61,6 +61,7 @@ public sealed record BusDevice : ProjectRecord
                 Reads = (_, d, text) => text.Length == 0 ? FieldReading.Of(d with { Number = null }) : FieldTexts.Whole(text, out int number) is { } refusal ? FieldReading.Refused(refusal) : FieldReading.Of(d with { Number = number }),
             }.Told("The last part of its individual address, once on its line: 1 to 255; of a coupler 0."),
             FieldOf<BusDevice>.Text("serial", "Serial number", d => d.Serial, (d, v) => d with { Serial = v?.ToUpperInvariant() }, FieldUses.Grid | FieldUses.Form).Told("As on its label; by it the device can be found before it has an address."),
+            FieldOf<BusDevice>.Text("reachedAt", "Reached at", d => d.ReachedAt, (d, v) => d with { ReachedAt = v }, FieldUses.Form).Told("Of an interface: the address and port at which it listens, such as 192.168.1.20:3671. Empty: that of the virtual site."),
             FieldOf<BusDevice>.Shown("address", "Address", (project, d) => d.AddressIn(project)?.ToString(), "The address follows from line and number.", FieldUses.Grid),
         ],
     };
@@ -85,6 +86,9 @@ public sealed record BusDevice : ProjectRecord
 
     /// <summary>Its serial number as on its label, or null while nobody knows it.</summary>
     public string? Serial { get; init; }
+
+    /// <summary>Of an interface, where it is reached: address and port; null for that of the virtual site.</summary>
+    public string? ReachedAt { get; init; }
 
     /// <summary>Parameters that were set, in the order of their paths; what is hidden keeps its value.</summary>
     public IReadOnlyList<DeviceSetting> Settings { get; init; } = [];
@@ -134,6 +138,8 @@ public sealed record BusDevice : ProjectRecord
         bool isCoupler = description.Role == LineRole.Coupler;
         if (Number is { } number && (number < (isCoupler ? 0 : 1) || number > IndividualAddress.MostDevice)) yield return new Refusal(Id, "number", isCoupler ? "A coupler has number 0 to 255; 0 is usual." : $"A device has number 1 to {IndividualAddress.MostDevice}, not {number}; 0 is that of the line's coupler.");
         if (Serial is { } serial && BusSerial.Trouble(serial) is { } trouble) yield return new Refusal(Id, "serial", trouble);
+        if (ReachedAt is { } at && !(System.Net.IPEndPoint.TryParse(at, out System.Net.IPEndPoint? reached) && reached.Port > 0)) yield return new Refusal(Id, "reachedAt", $"‘{at}’ is no address with a port. Write one such as 192.168.1.20:3671, or leave it empty.");
+        if (ReachedAt is not null && description.Role != LineRole.Interface) yield return new Refusal(Id, "reachedAt", $"‘{description.Name}’ is no interface; only such are reached at an address.");
         if (Settings.Count > Most || Joins.Count > Most || Uses.Count > Most) yield return new Refusal(Id, "settings", $"A device has at most {Most} settings, joins and uses.");
         DeviceForm form = description.Form;
         foreach (DeviceSetting setting in Settings)
@@ -230,6 +236,9 @@ public sealed record BusDevice : ProjectRecord
         Joins = [.. Joins.Where(j => j.Object != path).Concat(groups.Count == 0 ? [] : [new ObjectJoin(path, groups)]).OrderBy(j => j.Object, StringComparer.Ordinal)],
     };
 
+    /// <summary>The device that has an individual address by design, or null.</summary>
+    public static BusDevice? At(Project project, IndividualAddress address) => BusLine.At(project, address.Area, address.Line) is { } line ? project.Find<BusDevice>(project.Holder(NumberKey(line.Id, address.Device))) : null;
+
     /// <summary>The lowest number on a line that no device has, from 1; 0 where all are taken.</summary>
     public static int FreeNumber(Project project, RecordId line, IReadOnlySet<int>? taken = null)
     {
@@ -253,6 +262,12 @@ public static class BusSerial
         string digits = (number & 0xFFFF_FFFF_FFFF).ToString("X12", System.Globalization.CultureInfo.InvariantCulture) + Check(number).ToString("X2", System.Globalization.CultureInfo.InvariantCulture);
         return $"{digits[..4]}-{digits[4..8]}-{digits[8..12]}-{digits[12..]}";
     }
+
+    /// <summary>The six octets of a label.</summary>
+    public static byte[] Octets(string label) => Convert.FromHexString(Plain(label)[..12]);
+
+    /// <summary>The label of a device by six octets.</summary>
+    public static string Label(ReadOnlySpan<byte> octets) => Label(Convert.ToUInt64(Convert.ToHexString(octets[..6]), 16));
 
     /// <summary>What is wrong with a number as it was typed, or null.</summary>
     public static string? Trouble(string text)

@@ -45,7 +45,12 @@ public sealed record BusLine : ProjectRecord
     public override bool IsAlikeFromOutside(ProjectRecord before) => before is BusLine line && RecordJson.Same(this with { LengthMetres = line.LengthMetres, Name = line.Name }, line);
 
     /// <inheritdoc/>
-    public override IEnumerable<UniqueKey> UniqueKeys() => [new UniqueKey($"bus-line|{Area}.{Line}", "line", $"Line {Area}.{Line} is there already: ‘{{0}}’. Choose another number.")];
+    public override IEnumerable<UniqueKey> UniqueKeys() => [new UniqueKey(Key(Area, Line), "line", $"Line {Area}.{Line} is there already: ‘{{0}}’. Choose another number.")];
+
+    private static string Key(int area, int line) => $"bus-line|{area}.{line}";
+
+    /// <summary>The line of an area and number, or null.</summary>
+    public static BusLine? At(Project project, int area, int line) => project.Find<BusLine>(project.Holder(Key(area, line)));
 
     /// <inheritdoc/>
     public override IEnumerable<Refusal> Check(Project project)

@@ -1,0 +1,136 @@
+using System.Collections.Concurrent;
+using System.Net;
+using LoftyWren.Core.Bus.Descriptions;
+using LoftyWren.Core.Bus.Devices;
+using LoftyWren.Core.Bus.Topology;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Protocols.Tunnel;
+using LoftyWren.Server.Installation;
+using LoftyWren.Server.Projects;
+
+namespace LoftyWren.Server.Bus.Work;
+
+/// <summary>What is known of a device on its line since it was last looked at.</summary>
+public enum BusState
+{
+    /// <summary>Nobody has looked yet.</summary>
+    Unknown,
+    /// <summary>It does not answer.</summary>
+    Silent,
+    /// <summary>It was never written, or what was written broke off.</summary>
+    NotConfigured,
+    /// <summary>It has something else than is designed.</summary>
+    Differs,
+    /// <summary>It has what is designed.</summary>
+    Same,
+}
+
+/// <summary>What was seen of a device, when (ms since 1970 UTC), and what it has, where that was written or read.</summary>
+public sealed record BusSeen(BusState State, long At, DeviceHealth? Health = null, ApplicationImage? There = null);
+
+/// <summary>
+/// The ways to the two-wire lines of a project: over an interface, which is one of the virtual site or one at an address. One
+/// conversation at a time goes over each; a tunnel that nobody has used for a while is closed. What was last seen of each
+/// device is remembered for as long as the program runs.
+/// </summary>
+public sealed class BusLines(Workspace workspace, IVirtualSite site, TimeProvider clock) : IDisposable
+{
+    private static readonly TimeSpan Idle = TimeSpan.FromSeconds(20);
+    private readonly ConcurrentDictionary<string, Way> _ways = new();
+    private readonly ConcurrentDictionary<RecordId, BusSeen> _seen = new();
+
+    /// <summary>What came of reading a device back last.</summary>
+    public ConcurrentDictionary<RecordId, BusCompared> Compared { get; } = new();
+
+    private sealed class Way
+    {
+        public SemaphoreSlim Turn { get; } = new(1, 1);
+        public TunnelClient? Tunnel;
+        public BusManager? Manager;
+        public long UsedAt;
+    }
+
+    /// <summary>What is known of a device.</summary>
+    public BusSeen SeenOf(RecordId device) => _seen.GetValueOrDefault(device) ?? new BusSeen(BusState.Unknown, 0);
+
+    /// <summary>Notes what was seen of a device.</summary>
+    public void See(RecordId device, BusState state, DeviceHealth? health = null, ApplicationImage? there = null) =>
+        _seen.AddOrUpdate(device, _ => new BusSeen(state, Now, health, there), (_, before) => new BusSeen(state, Now, health ?? before.Health, there ?? (state is BusState.Same or BusState.Differs ? before.There : null)));
+
+    /// <summary>What is known of a device as the design is now: one that had what was designed may differ from it since.</summary>
+    public BusSeen SeenOf(Project project, BusDevice device, FilterTables tables)
+    {
+        BusSeen seen = SeenOf(device.Id);
+        if (seen.There is not { } there || seen.State is not (BusState.Same or BusState.Differs) || ApplicationImage.Of(project, device, tables) is not { } wanted) return seen;
+        return seen with { State = wanted.Equals(there) ? BusState.Same : BusState.Differs };
+    }
+
+    private long Now => clock.GetUtcNow().ToUnixTimeMilliseconds();
+
+    /// <summary>Where the interface of a line is: of its own devices first, else one of another line, from which couplers lead there.</summary>
+    /// <exception cref="InvalidOperationException">None leads there.</exception>
+    public IPEndPoint InterfaceOf(RecordId line)
+    {
+        Project project = workspace.Project;
+        var gates = site.BusGates().ToDictionary(g => g.DeviceId, g => g.Port);
+        IEnumerable<BusDevice> interfaces = project.All<BusDevice>().Where(d => d.LineId is not null && d.DescriptionIn(project)?.Role == LineRole.Interface).OrderBy(d => d.LineId != line).ThenBy(d => d.Id);
+        foreach (BusDevice each in interfaces)
+        {
+            if (each.ReachedAt is { } at && IPEndPoint.TryParse(at, out IPEndPoint? real)) return real;
+            if (gates.TryGetValue(each.Id, out int port)) return new IPEndPoint(IPAddress.Loopback, port);
+        }
+        throw new InvalidOperationException($"No interface leads to line {project.Find<BusLine>(line)?.Written}. Put a bus-to-IP interface on it, then hang it on the virtual site, or say on its page where it is reached.");
+    }
+
+    /// <summary>Has a conversation with devices of a line, after whoever has one now.</summary>
+    /// <exception cref="InvalidOperationException">No interface leads there, or a device is silent or refuses; the message says which and what to do.</exception>
+    public async Task<T> With<T>(RecordId line, Func<BusManager, Task<T>> work, CancellationToken stop)
+    {
+        IPEndPoint at = InterfaceOf(line);
+        Way way = _ways.GetOrAdd(at.ToString(), _ => new Way());
+        await way.Turn.WaitAsync(stop);
+        try
+        {
+            if (way.Tunnel is null or { Closed: not null })
+            {
+                way.Tunnel = await TunnelClient.Connect(at, stop);
+                way.Manager = new BusManager(way.Tunnel);
+            }
+            return await work(way.Manager!);
+        }
+        catch (TunnelLostException e)
+        {
+            throw new InvalidOperationException(site.Clock() is { Running: false } ? $"{e.Message} The clock of the virtual site stands still: let it run." : e.Message, e);
+        }
+        finally
+        {
+            way.UsedAt = clock.GetTimestamp();
+            way.Turn.Release();
+            _ = CloseIdle(way);
+        }
+    }
+
+    private async Task CloseIdle(Way way)
+    {
+        await Task.Delay(Idle);
+        if (!await way.Turn.WaitAsync(0)) return;
+        try
+        {
+            if (clock.GetElapsedTime(way.UsedAt) < Idle || way.Tunnel is not { } tunnel) return;
+            (way.Tunnel, way.Manager) = (null, null);
+            await tunnel.DisposeAsync();
+        }
+        finally
+        {
+            way.Turn.Release();
+        }
+    }
+
+    /// <inheritdoc/>
+    public void Dispose()
+    {
+        foreach (Way way in _ways.Values) way.Tunnel?.DisposeAsync().AsTask().Wait(TimeSpan.FromSeconds(1));
+        _ways.Clear();
+    }
+}

@@ -1,0 +1,216 @@
+using LoftyWren.Core.Bus;
+using LoftyWren.Core.Bus.Behaviours;
+using LoftyWren.Core.Bus.Descriptions;
+using LoftyWren.Core.Bus.Devices;
+using LoftyWren.Core.Bus.Lines;
+using LoftyWren.Core.Devices;
+using LoftyWren.Core.Records;
+using LoftyWren.VirtualSite.Media;
+using LoftyWren.VirtualSite.Plant;
+
+namespace LoftyWren.VirtualSite.Bus;
+
+/// <summary>What a channel senses or drives in the building: which of its ports, and the quantity.</summary>
+public sealed record BusTie(string Channel, string Port, string Quantity);
+
+/// <summary>
+/// A bus device out of its box, to be hung: on which line, of a coupler the line above, what it is, the number on its label,
+/// what its channels are tied to. One that was written at the bench before has an address and what it does.
+/// </summary>
+public sealed record BoxedBusDevice(RecordId Id, string Line, string? Above, DeviceDescription Description, string Serial, IReadOnlyList<BusTie> Ties, IndividualAddress? Address = null, ApplicationImage? Image = null);
+
+/// <summary>What the two-wire lines of a site keep: what hangs, and what the network knows.</summary>
+public sealed record BusMediumMemory(IReadOnlyList<BoxedBusDevice> Hung, BusNetworkMemory Network, long NextLook, long Draws);
+
+/// <summary>
+/// The two-wire lines of a site with what hangs on them. Their devices look at the building, and move it, whenever it has
+/// moved on; their telegrams go at their own times.
+/// </summary>
+public sealed class BusMedium(Site site) : IMedium
+{
+    private const long LookEvery = Plant.Plant.StepSeconds * 1000L;
+    private readonly Dictionary<RecordId, Hung> _hung = [];
+    private Plant.Plant? _plant;
+    private long _nextLook = long.MaxValue;
+
+    /// <summary>A device with what it is tied to, as places in the plant.</summary>
+    private sealed class Hung(BoxedBusDevice box, BusUnit unit)
+    {
+        public BoxedBusDevice Box = box;
+        public BusUnit Unit = unit;
+        public List<(int Channel, BehaviourPort Port, bool IsDriven, string Name, int Quantity)> Ties = [];
+        public double[] Seen = [];
+
+        public void Find(Plant.Plant plant)
+        {
+            Ties.Clear();
+            DeviceForm form = Box.Description.Form;
+            foreach (BusTie tie in Box.Ties)
+            {
+                int channel = form.ChannelAt(tie.Channel);
+                if (channel < 0 || plant.IndexOf(tie.Quantity) is not (>= 0 and var quantity)) continue;
+                BehaviourKind kind = form.Channels[channel].Behaviour;
+                if (kind.Drives.FirstOrDefault(p => p.Key == tie.Port) is { } drives) Ties.Add((channel, drives, true, tie.Quantity, quantity));
+                else if (kind.Senses.FirstOrDefault(p => p.Key == tie.Port) is { } senses) Ties.Add((channel, senses, false, tie.Quantity, quantity));
+            }
+            Seen = new double[Ties.Count];
+            Array.Fill(Seen, double.NaN);
+        }
+    }
+
+    /// <summary>The lines and what hangs on them.</summary>
+    public BusNetwork Network { get; private set; } = new();
+
+    /// <summary>What hangs.</summary>
+    public IEnumerable<BoxedBusDevice> Boxes => _hung.Values.Select(h => h.Box).OrderBy(b => b.Id);
+
+    /// <summary>The unit of a device, or null.</summary>
+    public BusUnit? Find(RecordId id) => _hung.TryGetValue(id, out Hung? hung) ? hung.Unit : null;
+
+    /// <inheritdoc/>
+    public string Key => Carriers.TwoWire;
+
+    /// <inheritdoc/>
+    public long NextDue => Math.Min(Network.NextDue, _nextLook);
+
+    /// <summary>
+    /// Hangs a device. One with the same label that hangs there already stays as it is, wherever it is drawn now and whatever
+    /// it is tied to anew.
+    /// </summary>
+    public void Hang(BoxedBusDevice box)
+    {
+        if (_hung.TryGetValue(box.Id, out Hung? there) && there.Box.Serial == box.Serial && there.Box.Line == box.Line && there.Box.Above == box.Above && there.Box.Description.Equals(box.Description)) there.Box = box;
+        else
+        {
+            there = Mount(box);
+            if (box.Image is { } image) Network.Do(site.Now, there.Unit, (unit, now) => unit.Write(now, image, box.Address));
+        }
+        there.Find(site.Plant);
+        if (_nextLook == long.MaxValue) _nextLook = ((site.Now / LookEvery) + 1) * LookEvery;
+    }
+
+    private Hung Mount(BoxedBusDevice box)
+    {
+        var hung = new Hung(box, Network.Hang(site.Now, box.Id.Value, box.Line, box.Description, box.Serial, box.Above));
+        _hung[box.Id] = hung;
+        TwoWireLine line = Network.Line(box.Line);
+        line.Spoils ??= Spoils;
+        return hung;
+    }
+
+    /// <summary>What was done to devices may have taken a line its supply, or given it.</summary>
+    public void Fed()
+    {
+        Network.RunUntil(site.Now);
+        foreach (string line in Network.Lines.Keys.ToList())
+        {
+            bool isFed = _hung.Values.Any(h => h.Box.Line == line && h.Box.Description.Role == LineRole.Supply && h.Unit is { IsOff: false, HasMains: true });
+            Network.Feed(site.Now, line, isFed);
+        }
+    }
+
+    // An even draw between 0 and 1 by the site's seed: the same ones each time.
+    private bool Spoils(BusFrame frame)
+    {
+        foreach (MediumFault fault in site.Built.MediumFaults)
+        {
+            if (fault.Medium != Key || (fault.Address is not null && fault.Address != frame.From.ToString())) continue;
+            if (fault.IsCut || (fault.LostPercent > 0 && Chance.Draw(Chance.SeedOf(Key) ^ (uint)site.Built.Seed, ++_draws) / (double)uint.MaxValue * 100 < fault.LostPercent)) return true;
+        }
+        return false;
+    }
+
+    private long _draws;
+
+    /// <summary>Takes a device down; answers whether one hung there.</summary>
+    public bool TakeDown(RecordId id)
+    {
+        if (!_hung.Remove(id)) return false;
+        Network.TakeDown(id.Value);
+        return true;
+    }
+
+    /// <summary>Does something to a device at this moment.</summary>
+    /// <exception cref="InvalidOperationException">It does not hang.</exception>
+    public void Do(RecordId id, Action<BusUnit, long> deed)
+    {
+        BusUnit unit = Find(id) ?? throw new InvalidOperationException("It does not hang on the virtual site. Hang it first.");
+        Network.RunUntil(site.Now);
+        Network.Do(site.Now, unit, deed);
+    }
+
+    /// <inheritdoc/>
+    public void Run(long now, Action<RecordId> came)
+    {
+        Network.RunUntil(now);
+        if (now < _nextLook) return;
+        _nextLook = _hung.Count == 0 ? long.MaxValue : ((now / LookEvery) + 1) * LookEvery;
+        Plant.Plant plant = site.Plant;
+        bool isOther = !ReferenceEquals(plant, _plant);
+        _plant = plant;
+        foreach (Hung hung in _hung.Values)
+        {
+            if (isOther) hung.Find(plant);
+            for (int i = 0; i < hung.Ties.Count; i++)
+            {
+                var (channel, port, isDriven, _, quantity) = hung.Ties[i];
+                if (isDriven)
+                {
+                    double drives = hung.Unit.LoadOf(channel, port, now);
+                    plant[quantity] = double.IsFinite(drives) ? drives : 0;
+                    continue;
+                }
+                double value = plant[quantity];
+                if (value.Equals(hung.Seen[i]) || double.IsNaN(value)) continue;
+                hung.Seen[i] = value;
+                Network.Do(now, hung.Unit, (unit, moment) => unit.Sense(moment, channel, port.Key, value));
+            }
+        }
+    }
+
+    /// <inheritdoc/>
+    /// <exception cref="InvalidOperationException">Nothing but bus devices meets a two-wire line.</exception>
+    public IConnection Connect(RecordId host, IDevicePort port) => throw new InvalidOperationException("Only bus devices hang on a two-wire line; programs reach it by an interface.");
+
+    /// <inheritdoc/>
+    public void Disconnect(RecordId host)
+    {
+    }
+
+    /// <inheritdoc/>
+    public IEnumerable<(RecordId, RecordId)> Pairs() => [];
+
+    /// <inheritdoc/>
+    public Func<object?> Remember()
+    {
+        if (_hung.Count == 0) return () => null;
+        BoxedBusDevice[] boxes = [.. Boxes];
+        BusNetworkMemory network = Network.Remember();
+        long nextLook = _nextLook;
+        long draws = _draws;
+        return () => new BusMediumMemory(boxes, network, nextLook, draws);
+    }
+
+    /// <inheritdoc/>
+    public Type MemoryType => typeof(BusMediumMemory);
+
+    /// <inheritdoc/>
+    public void Recall(object? memory)
+    {
+        _hung.Clear();
+        Network = new BusNetwork();
+        _nextLook = long.MaxValue;
+        if (memory is not BusMediumMemory kept) return;
+        // One description for all that are alike.
+        var known = new Dictionary<(string, int), DeviceDescription>();
+        foreach (BoxedBusDevice each in kept.Hung)
+        {
+            if (!known.TryGetValue((each.Description.Id, each.Description.Revision), out DeviceDescription? description) || !description.Equals(each.Description))
+                known[(each.Description.Id, each.Description.Revision)] = description = DescriptionShelf.Shipped.FirstOrDefault(d => d.Equals(each.Description)) ?? each.Description;
+            BoxedBusDevice box = each with { Description = description };
+            Mount(box).Find(site.Plant);
+        }
+        Network.Recall(kept.Network, site.Now);
+        (_nextLook, _draws) = (kept.NextLook, kept.Draws);
+    }
+}

@@ -1,0 +1,246 @@
+using System.Text.Json;
+using LoftyWren.Core.Bus;
+using LoftyWren.Core.Bus.Descriptions;
+using LoftyWren.Core.Bus.Devices;
+using LoftyWren.Core.Bus.Lines;
+using LoftyWren.Core.Bus.Stories;
+using LoftyWren.Core.Bus.Topology;
+using LoftyWren.Core.Records;
+
+namespace LoftyWren.Core.Tests.Bus;
+
+/// <summary>Devices as they hang on a line: addresses, what is written into them, what interrupts that, and what they do over real telegrams.</summary>
+public sealed class UnitTests
+{
+    /// <summary>A program's end of a line: it asks, and keeps what is answered.</summary>
+    private sealed class Program(BusNetwork network, string line) : ILineStation
+    {
+        public static readonly IndividualAddress Own = IndividualAddress.Of(1, 1, 240);
+        private readonly List<BusFrame> _got = [];
+        private long _now = 1000;
+
+        public string Key => "program";
+
+        public bool IsAlive => true;
+
+        public LineAnswer Answer(BusFrame frame) => frame.IsBroadcast || (!frame.IsToGroup && frame.Device == Own) ? LineAnswer.Taken : LineAnswer.None;
+
+        public void Hear(long microseconds, BusFrame frame) => _got.Add(frame);
+
+        public void Sent(long microseconds, BusFrame frame, bool isTaken)
+        {
+        }
+
+        public long Now => _now;
+
+        public IReadOnlyList<BusFrame> Say(BusFrame frame, long milliseconds = 400)
+        {
+            _got.Clear();
+            network.Line(line).Want(this, frame with { From = Own }, _now * 1000);
+            _now += milliseconds;
+            network.RunUntil(_now);
+            return [.. _got];
+        }
+
+        public byte[]? Write(IndividualAddress to, TransferStep s) => Octets(Say(BusFrame.ToDevice(to, BusPids.Write(s.Part, s.Pid, s.Octets, s.First, s.Count))));
+
+        public byte[]? Read(IndividualAddress to, BusPart part, int pid, int first = 1, int count = 1) => Octets(Say(BusFrame.ToDevice(to, BusPids.Ask(part, pid, first, count))));
+
+        private static byte[]? Octets(IReadOnlyList<BusFrame> frames) => frames.Where(f => f.Service == BusService.PropertyAnswer).Select(f => BusPids.Read(f)!.Value).Where(p => p.Count > 0).Select(p => p.Octets).FirstOrDefault();
+    }
+
+    private static readonly IndividualAddress Address = IndividualAddress.Of(1, 1, 7);
+    private const string Serial = "00FA-1000-0110-D6", Other = "00FA-1000-0102-A8";
+
+    private static DeviceDescription Shipped(string id) => DescriptionShelf.Shipped.Single(d => d.Id == id);
+
+    private static (BusNetwork Network, Program Program, BusUnit Unit) With(string description)
+    {
+        var network = new BusNetwork();
+        BusUnit unit = network.Hang(1000, "u", "l", Shipped(description), Serial);
+        var program = new Program(network, "l");
+        network.Line("l").Attach(program);
+        return (network, program, unit);
+    }
+
+    private static ApplicationImage Image(StagedDevice staged)
+    {
+        DeviceForm form = staged.Values.Form;
+        GroupNumber[] groups = [.. staged.Joins.SelectMany(j => j.Groups).Distinct().Order()];
+        return new ApplicationImage(staged.Values.Differing.ToDictionary(p => p.At, p => staged.Values.ValueOf(p.At)), groups, [.. staged.Joins.SelectMany(j => j.Groups.Select(g => new ObjectTie(Array.IndexOf(groups, g), form.FindObject(j.Object)!.Number)))]);
+    }
+
+    [Fact]
+    public void An_address_is_taken_by_whose_button_was_pressed_and_by_whose_label_is_named()
+    {
+        var (network, program, unit) = With("switch-4");
+        BusUnit second = network.Hang(1000, "v", "l", Shipped("dim-4"), Other);
+        byte[] address = [(byte)(Address.Raw >> 8), (byte)Address.Raw];
+        program.Say(BusFrame.ToAll(BusFrame.Say(BusService.AddressWrite, address)));
+        Assert.Equal((IndividualAddress.Factory, IndividualAddress.Factory), (unit.Address, second.Address));
+        unit.Press();
+        Assert.Equal([IndividualAddress.Factory], program.Say(BusFrame.ToAll(BusFrame.Say(BusService.AddressRead, []))).Select(f => f.From));
+        program.Say(BusFrame.ToAll(BusFrame.Say(BusService.AddressWrite, address)));
+        Assert.Equal((Address, IndividualAddress.Factory), (unit.Address, second.Address));
+        program.Say(BusFrame.ToAll(BusFrame.Say(BusService.SerialWrite, [.. BusSerial.Octets(Other), 0x11, 0x09, 0, 0, 0, 0])));
+        Assert.Equal((Address, IndividualAddress.Of(1, 1, 9)), (unit.Address, second.Address));
+        Assert.Equal(Serial, BusSerial.Label(program.Read(Address, BusPart.Device, BusPids.Serial)!));
+    }
+
+    [Fact]
+    public void Two_out_of_the_box_in_programming_mode_are_both_heard_of()
+    {
+        var (network, program, unit) = With("switch-4");
+        BusUnit second = network.Hang(1000, "v", "l", Shipped("dim-4"), Other);
+        unit.Press();
+        second.Press();
+        // They say the very same at once and cannot be told apart; asked for their labels they say different things.
+        Assert.Single(program.Say(BusFrame.ToAll(BusFrame.Say(BusService.AddressRead, []))));
+        Assert.Equal([Other, Serial], program.Say(BusFrame.ToDevice(IndividualAddress.Factory, BusPids.Ask(BusPart.Device, BusPids.Serial))).Select(f => BusSerial.Label(BusPids.Read(f)!.Value.Octets)).Order());
+    }
+
+    /// <summary>Law: at whichever telegram a transfer breaks off, with or without a restart, the device has just what it had; when it is whole it has the new.</summary>
+    [Fact]
+    public void A_transfer_that_breaks_off_anywhere_leaves_the_old_and_a_whole_one_brings_the_new()
+    {
+        ApplicationImage first = Image(Told.Device("switch-12", "output1.function = staircase; output1.staircase = 90; output2.function = delay; output2.onDelay = 3", "u", ("output1.switch", "1/0/1"), ("output1.state", "1/1/1")));
+        ApplicationImage next = Image(Told.Device("switch-12", "output1.function = staircase; output1.staircase = 120; output3.function = delay; output3.offDelay = 4.5; output2.scenes = yes", "u", ("output1.switch", "1/0/1 1/0/9"), ("output2.switch", "1/0/2"), ("output1.state", "1/1/1")));
+        DeviceForm form = Shipped("switch-12").Form;
+        ApplicationTransfer whole = ApplicationTransfer.Of(first, null, form), difference = ApplicationTransfer.Of(next, first, form);
+        Assert.InRange(difference.Steps.Count, 6, whole.Steps.Count + 8);
+        for (int stopAt = 0; stopAt <= difference.Steps.Count; stopAt++)
+        {
+            var (network, program, unit) = With("switch-12");
+            unit.Write(1000, first, Address);
+            for (int i = 0; i < stopAt; i++) Assert.NotNull(program.Write(Address, difference.Steps[i]));
+            if (stopAt % 2 == 0)
+            {
+                var kept = JsonSerializer.Deserialize<BusNetworkMemory>(JsonSerializer.Serialize(network.Remember(), RecordJson.Options), RecordJson.Options)!;
+                network.Recall(kept, program.Now);
+            }
+            bool isWhole = stopAt == difference.Steps.Count;
+            Assert.Equal(isWhole ? next : first, unit.Application);
+            Assert.Equal(isWhole || stopAt == 0 ? LoadState.Loaded : LoadState.Loading, unit.State);
+            Assert.Equal(isWhole ? 120 : 90, unit.Runner!.Values.Form.Find("output1.staircase") is { } p ? Parameters.Number(unit.Runner.Values.ValueOf(p.At)) : null);
+            if (isWhole) continue;
+            // Sent again from the beginning it comes to the new.
+            foreach (TransferStep step in difference.Steps) Assert.NotNull(program.Write(Address, step));
+            Assert.Equal(next, unit.Application);
+        }
+    }
+
+    [Fact]
+    public void What_was_never_written_says_so_and_a_sum_that_is_wrong_changes_nothing_over()
+    {
+        var (_, program, unit) = With("switch-4");
+        unit.Press();
+        Assert.Equal([(byte)LoadState.Empty], program.Read(IndividualAddress.Factory, BusPart.Application, BusPids.Load)!);
+        ApplicationImage image = Image(Told.Device("switch-4", "output1.function = delay; output1.onDelay = 3"));
+        ApplicationTransfer transfer = ApplicationTransfer.Of(image, null, Shipped("switch-4").Form);
+        foreach (TransferStep step in transfer.Steps.SkipLast(1).Where(s => s.Pid != BusPids.Values)) Assert.NotNull(program.Write(IndividualAddress.Factory, step));
+        Assert.Null(program.Write(IndividualAddress.Factory, transfer.Steps[^1]));
+        Assert.Equal((LoadState.Broken, null), (unit.State, unit.Application));
+        // Nothing can be written but after an order to begin.
+        Assert.Null(program.Write(IndividualAddress.Factory, transfer.Steps[1]));
+    }
+
+    /// <summary>Law: whatever is set on whichever device, a transfer brings just that, whole or by its differences, and texts too.</summary>
+    [Fact]
+    public void Whatever_is_set_arrives()
+    {
+        var random = new Random(9);
+        foreach (DeviceDescription description in DescriptionShelf.Shipped.Where(d => d.Channels.Count > 0))
+        {
+            DeviceForm form = description.Form;
+            var (_, program, unit) = With(description.Id);
+            unit.Write(1000, ApplicationImage.Empty, Address);
+            ApplicationImage before = ApplicationImage.Empty;
+            for (int round = 0; round < 3; round++)
+            {
+                var settings = new Dictionary<int, string>();
+                foreach (ParameterForm p in form.Parameters.Where(_ => random.Next(12) == 0))
+                {
+                    string value = p.Is.Sort switch
+                    {
+                        ParameterSort.Choice => p.Is.Choices![random.Next(p.Is.Choices.Count)].Key,
+                        ParameterSort.YesNo => random.Next(2) == 0 ? Parameters.Yes : Parameters.No,
+                        ParameterSort.Text => new string('ä', random.Next(0, p.Is.Letters ?? 14)),
+                        _ => Parameters.Write(p.Is.Least!.Value + (Math.Round(random.NextDouble() * (p.Is.Most!.Value - p.Is.Least.Value) / (p.Is.Step ?? 1)) * (p.Is.Step ?? 1))),
+                    };
+                    if (p.Is.Read(value).Value is { } read && read != p.Is.Begins) settings[p.At] = read;
+                }
+                var image = new ApplicationImage(settings, [.. Enumerable.Range(1, random.Next(0, 12)).Select(n => new GroupNumber((ushort)n))], []);
+                image = image with { Ties = form.Objects.Count == 0 ? [] : [.. image.Groups.Select((_, i) => new ObjectTie(i, form.Objects[i % form.Objects.Count].Number))] };
+                foreach (TransferStep step in ApplicationTransfer.Of(image, round == 0 ? null : before, form).Steps) Assert.True(program.Write(Address, step) is not null, $"{description.Id}: {step.Part} {step.Pid} {step.First}");
+                Assert.Equal(image, unit.Application);
+                Assert.Empty(image.DifferencesTo(unit.Application!, form));
+                before = image;
+            }
+        }
+    }
+
+    [Fact]
+    public void A_channel_is_driven_by_hand_before_anything_was_written_and_let_go_again()
+    {
+        var (_, program, unit) = With("switch-12");
+        unit.Press();
+        Assert.True(double.IsNaN(unit.LoadOf(1, unit.Description.Form.Channels[1].Behaviour.Drives[0], 0)));
+        int channel = unit.Description.Form.ChannelAt("output3");
+        Assert.NotNull(program.Write(IndividualAddress.Factory, new TransferStep(BusPart.Application, BusPids.Drive, channel + 1, 1, [0x3F, 0x80, 0, 0])));
+        Assert.Equal(1, unit.LoadOf(channel, unit.Description.Form.Channels[channel].Behaviour.Drives[0], program.Now));
+        Assert.NotNull(program.Write(IndividualAddress.Factory, new TransferStep(BusPart.Application, BusPids.Drive, channel + 1, 1, [0x7F, 0xC0, 0, 0])));
+        Assert.True(double.IsNaN(unit.LoadOf(channel, unit.Description.Form.Channels[channel].Behaviour.Drives[0], program.Now)));
+    }
+
+    /// <summary>
+    /// The store's rule over real telegrams: light on at presence; 180 s without movement and it goes to 15 %, 20 s later off;
+    /// movement before that brings it back to full; the extract fan only when movement was seen in two windows of 180 s in a
+    /// row, running on for 480 s. The figures are the rule's own; a telegram's 21 ms at most is allowed for.
+    /// </summary>
+    [Fact]
+    public void The_stores_rule_holds_on_a_line()
+    {
+        var network = new BusNetwork();
+        StagedDevice presence = Told.Device("presence-6", "output1.hold = 180; output1.sends = value; output1.threshold = 0; output1.warning = 20; output2.function = confirmed; output2.window = 180; output2.windows = 2; output2.runOn = 480", "p", ("output1.value", "1/3/0"), ("output2.switch", "4/0/0"));
+        StagedDevice dim = Told.Device("dim-4", "output1.valueTime = 0; output1.softOn = 0; output1.softOff = 0", "d", ("output1.value", "1/3/0"));
+        StagedDevice fan = Told.Device("switch-4", "", "s", ("output1.switch", "4/0/0"));
+        BusUnit Hang(StagedDevice staged, string description, int number)
+        {
+            BusUnit unit = network.Hang(0, staged.Name, "l", Shipped(description), Serial);
+            unit.Write(0, Image(staged), IndividualAddress.Of(1, 1, number));
+            return unit;
+        }
+        BusUnit detector = Hang(presence, "presence-6", 10), lamp = Hang(dim, "dim-4", 2), extract = Hang(fan, "switch-4", 3);
+        double Light(double seconds) => Load(lamp, "output1", seconds);
+        double Fan(double seconds) => Load(extract, "output1", seconds);
+        double Load(BusUnit unit, string channel, double seconds)
+        {
+            network.RunUntil((long)(seconds * 1000));
+            int at = unit.Description.Form.ChannelAt(channel);
+            double load = unit.LoadOf(at, unit.Description.Form.Channels[at].Behaviour.Drives[0], (long)(seconds * 1000));
+            // A brightness on the bus is one of 255: 15 % is 38 of them.
+            return double.IsNaN(load) ? 0 : Math.Round(load);
+        }
+        void Move(double seconds, bool seen)
+        {
+            network.RunUntil((long)(seconds * 1000));
+            network.Do((long)(seconds * 1000), detector, (u, now) => u.Sense(now, -1, "movement", seen ? 1 : 0));
+        }
+        Assert.Equal((0, 0), (Light(10), Fan(10)));
+        Move(100, true);
+        Assert.Equal((0, 100), (Light(100), Light(100.1)));
+        Move(130, false);
+        Assert.Equal((100, 15, 15, 0), (Light(309.9), Light(310.1), Light(329.9), Light(330.1)));
+        Assert.Equal(0, Fan(340));
+        // Once more: back to full on movement in the warning.
+        Move(1000, true);
+        Move(1010, false);
+        Assert.Equal(15, Light(1195));
+        Move(1200, true);
+        Assert.Equal(100, Light(1200.1));
+        Move(1205, false);
+        Assert.Equal((15, 0), (Light(1386), Light(1405.1)));
+        // Movement at 1000 opens the first window, at 1200 is in the second, which runs until 1360: the extract comes then and runs on for 480 s.
+        Assert.Equal(1, Fan(1406));
+    }
+}
