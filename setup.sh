@@ -12,6 +12,15 @@ build_client() {
   fi
 }
 
+# Debian's protocol analyser, by which captures are decoded in a test.
+have_analyser() {
+  if ! command -v tshark >/dev/null; then
+    echo "Installing tshark"
+    sudo=""; [ "$(id -u)" = 0 ] || sudo=sudo
+    $sudo apt-get update -qq && $sudo env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends tshark >/dev/null
+  fi
+}
+
 # Debian's browser and driver, for the interface tests and the pictures.
 have_browser() {
   if ! command -v chromedriver >/dev/null || ! command -v chromium >/dev/null; then

@@ -162,7 +162,7 @@ export const pages: readonly Page[] = [
   },
   {
     path: '/wire/bus',
-    load: () => import('./wire/BusPage.vue'),
+    load: () => import('./bus/BusPage.vue'),
     title: 'Bus',
     phase: 'Wire',
     tab: 'Bus',
@@ -173,7 +173,7 @@ export const pages: readonly Page[] = [
   },
   {
     path: '/wire/bus/:device',
-    load: () => import('./wire/BusDevicePage.vue'),
+    load: () => import('./bus/BusDevicePage.vue'),
     title: 'Bus device',
     phase: 'Wire',
     of: { 'bus device': '/wire/bus/{id}', story: '/wire/bus' },
@@ -185,7 +185,7 @@ export const pages: readonly Page[] = [
   },
   {
     path: '/wire/bus-table',
-    load: () => import('./wire/BusTablePage.vue'),
+    load: () => import('./bus/BusTablePage.vue'),
     title: 'Parameters of many',
     phase: 'Wire',
     keys: [['S', 'set a parameter of the chosen or ticked rows'], ...list],
@@ -193,7 +193,7 @@ export const pages: readonly Page[] = [
   },
   {
     path: '/wire/conversations',
-    load: () => import('./wire/ConversationsPage.vue'),
+    load: () => import('./bus/ConversationsPage.vue'),
     title: 'Conversations',
     phase: 'Wire',
     tab: 'Conversations',
@@ -203,7 +203,7 @@ export const pages: readonly Page[] = [
   },
   {
     path: '/wire/groups',
-    load: () => import('./wire/GroupsPage.vue'),
+    load: () => import('./bus/GroupsPage.vue'),
     title: 'Group addresses',
     phase: 'Wire',
     tab: 'Groups',
@@ -213,7 +213,7 @@ export const pages: readonly Page[] = [
   },
   {
     path: '/wire/bus-library',
-    load: () => import('./wire/BusLibraryPage.vue'),
+    load: () => import('./bus/BusLibraryPage.vue'),
     title: 'Bus library',
     phase: 'Wire',
     tab: 'Bus library',
@@ -404,6 +404,33 @@ export const pages: readonly Page[] = [
     phase: 'Commission',
     role: 'technician',
     phone: true,
+  },
+  {
+    path: '/commission/bus',
+    load: () => import('./bus/BusWorkPage.vue'),
+    title: 'Bus devices at work',
+    phase: 'Commission',
+    tab: 'Bus devices',
+    phone: true,
+    keys: [['L', 'look at the chosen or ticked devices'], ['W', 'write what differs'], ...list],
+    commands: [{ name: 'Put bus devices to work', words: 'address serial label button write send diagnose compare', role: 'technician' }],
+  },
+  {
+    path: '/commission/bus/:device',
+    load: () => import('./bus/TryPage.vue'),
+    title: 'Try channels',
+    phase: 'Commission',
+    role: 'technician',
+    phone: true,
+  },
+  {
+    path: '/commission/monitor',
+    load: () => import('./bus/BusMonitorPage.vue'),
+    title: 'Line monitor',
+    phase: 'Commission',
+    tab: 'Line monitor',
+    keys: list,
+    commands: [{ name: 'Listen to a bus line', words: 'telegrams monitor group record replay load' }],
   },
   {
     path: '/commission/build',

@@ -463,6 +463,10 @@ public sealed class Site
             if (one == other || !_running.TryGetValue(one, out Running? a) || !_running.TryGetValue(other, out Running? b)) continue;
             (a.IsAlone, b.IsAlone) = (false, false);
         }
+        foreach (RecordId met in _media.SelectMany(m => m.Met()))
+        {
+            if (_running.TryGetValue(met, out Running? running)) running.IsAlone = false;
+        }
         _alone = [.. _running.Values.Where(r => r.IsAlone).OrderBy(r => r.Order)];
         _entangled = [.. _running.Values.Where(r => !r.IsAlone)];
     }

@@ -84,6 +84,60 @@ public class BusTests(DemoServer demo) : IClassFixture<DemoServer>
     }
 
     [Fact]
+    public void A_device_is_hung_addressed_by_its_label_tried_written_and_looked_at()
+    {
+        using Browser browser = Enter("/wire/bus?add=1");
+        browser.Choose("#dev-is", "Switching actuator, 12-fold");
+        browser.Type("#dev-in", "glaze store");
+        browser.ClickText("[role=option]", "Glaze store");
+        browser.Choose("#dev-line", "1.1 Kiln House rooms");
+        browser.Type("#dev-name", "Store actuator");
+        browser.Click("#dev-do");
+        browser.SeeText("h1", "Store actuator");
+        browser.Open("/commission/bus");
+        browser.Click("#hang-all");
+        browser.Until("it hangs", () => browser.Script("return [...document.querySelectorAll('tr')].find(r => r.textContent.includes('Store actuator'))?.textContent ?? ''") is string row && row.Contains("hangs", StringComparison.Ordinal));
+        // The label is read at the site and typed; it adds up, or it is refused.
+        string label = (string)browser.Script("return (await (await fetch('/api/bus/work')).json()).rows.find(r => r.name === 'Store actuator').onSite.serial")!;
+        browser.ClickText(".n-data-table b", "Store actuator");
+        browser.Do("Store actuator", "Address by its label");
+        browser.SeeText("[data-job=failed]", "label of ‘Store actuator’ is not known");
+        browser.ClickText("[data-job=failed] button", "Drop");
+        browser.Type("#label-is", label[..^1] + (label[^1] == '0' ? '1' : '0'));
+        browser.Click("#label-note");
+        browser.SeeText(".n-message", "does not add up");
+        browser.Type("#label-is", label);
+        browser.Click("#label-note");
+        browser.SeeText(".n-message", "Noted");
+        browser.Do("Store actuator", "Address by its label");
+        browser.Until("it has its address", () => browser.TextOf("aside, .details, main").Contains("not configured", StringComparison.Ordinal));
+        // Tried before it has anything to do: which lamp is it?
+        browser.ClickText("a", "Try its channels");
+        browser.SeeText("h1", "Try Store actuator");
+        browser.ClickText("[data-try=output3] button", "on");
+        browser.SeeText("[data-try=output3]", "drives on");
+        browser.ClickText("[data-try=output3] button", "I see it");
+        browser.Type("#is-output3", "Shelf lights");
+        browser.ClickText("[data-try=output3] button", "Note it");
+        browser.SeeText("h2", "Shelf lights");
+        browser.ClickText("[data-try=output3] button", "Let go");
+        browser.SeeText("[data-try=output3]", "drives nothing");
+        // Written, and looked at.
+        browser.Open("/commission/bus");
+        browser.Do("Store actuator", "Write all of it");
+        browser.Until("it is as designed", () => browser.Script("return [...document.querySelectorAll('tr')].find(r => r.textContent.includes('Store actuator'))?.textContent ?? ''") is string row && row.Contains("as designed", StringComparison.Ordinal), 40);
+        browser.Do("Store actuator", "Look at it");
+        browser.ClickText(".n-data-table b", "Store actuator");
+        browser.SeeText("main", "firmware 1.0");
+        browser.SeeText("main", "Shelf lights");
+        // What it says is heard.
+        browser.Open("/commission/monitor");
+        browser.Click("#listen");
+        browser.SeeText("main", "listens");
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
     public void A_story_is_changed_by_keys_and_kept_with_what_must_come_of_it()
     {
         using Browser browser = Enter("/wire/bus/bus-store-presence?lens=story");

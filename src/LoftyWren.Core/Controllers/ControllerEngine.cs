@@ -1,4 +1,7 @@
 using LoftyWren.Core.Alarms;
+using LoftyWren.Core.Bus;
+using LoftyWren.Core.Bus.Lines;
+using LoftyWren.Core.Bus.Topology;
 using LoftyWren.Core.Claims;
 using LoftyWren.Core.Devices;
 using LoftyWren.Core.Hardware;
@@ -43,6 +46,9 @@ public sealed partial class ControllerEngine : IDeviceProgram
     private readonly double[] _lastRaw;
     private readonly PinValue[] _lastGiven;
     private readonly TerminalPort _terminals;
+    private readonly BusPort? _bus;
+    private readonly BusTie[] _busTies;
+    private readonly BusTie?[] _busOf;
     private readonly RunningSequence[] _sequences;
     private readonly RunningSchedule[] _schedules;
     private readonly (EventRule Rule, IEventAlgorithm Machine, int Point)[] _alarms;
@@ -89,6 +95,11 @@ public sealed partial class ControllerEngine : IDeviceProgram
             (places[terminal].Group.Direction == Direction.In ? inputs : outputs).Add(new Tie(terminal, point, fitting.Signal, fitting.Settings(_records.Find)));
         }
         (_inputs, _outputs) = ([.. inputs], [.. outputs]);
+        _busTies = [.. BusTies(image)];
+        _busOf = new BusTie?[_points.Length];
+        foreach (BusTie tie in _busTies) _busOf[tie.Point] = tie;
+        _bus = _busTies.Length == 0 || image.Controller is not { BusLineId: { } onLine, BusNumber: { } busNumber } || _records.Find<BusLine>(onLine) is not { } line ? null
+            : new BusPort(onLine.Value, IndividualAddress.Of(line.Area, line.Line, busNumber), [.. _busTies.Select(t => new PortGroup(t.Group.Number, t.Type, !t.IsInput))], now => _next = Math.Min(_next, now));
         _inputAt = new int[_points.Length];
         Array.Fill(_inputAt, -1);
         foreach (Tie input in _inputs) _inputAt[input.Point] = input.Terminal;
@@ -114,7 +125,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
         _trends = [.. image.Records.OfType<TrendLog>().Where(t => _index.ContainsKey(t.PointId)).Select(t => (t, new TrendBuffer(t.Mode, t.IntervalSeconds, t.ChangeBy, t.BufferSize, t.WhenFull, Zone), _index[t.PointId]))];
         _network = new MessagePort(Carriers.Ip, image.Controller.Id.Value, Hear, [.. image.Remote.Select(r => r.ControllerId.Value).Distinct()]);
         _peers = [.. image.Remote.Select((r, i) => (r, i)).GroupBy(x => x.r.ControllerId, (host, points) => new Peer(host, [.. points.Select(p => p.i)]))];
-        Ports = [_terminals, _network];
+        Ports = _bus is null ? [_terminals, _network] : [_terminals, _network, _bus];
     }
 
     /// <inheritdoc/>
@@ -196,7 +207,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
     public Reading? Read(RecordId pointId) => _index.TryGetValue(pointId, out int i) ? ReadingAt(i) : null;
 
     /// <summary>Whether the point is this controller's own, not one it reads from another.</summary>
-    public bool IsHome(RecordId pointId) => _index.TryGetValue(pointId, out int i) && _fittings[i] is not null;
+    public bool IsHome(RecordId pointId) => _index.TryGetValue(pointId, out int i) && (_fittings[i] is not null || _busOf[i] is not null);
 
     /// <summary>The ladder of a commanded point, or null.</summary>
     public Ladder? LadderOf(RecordId pointId) => _index.TryGetValue(pointId, out int i) ? _ladders[i] : null;
@@ -244,6 +255,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
             var (value, status) = input.Signal.Read(input.Settings, raw);
             Set(input.Point, value, status, now);
         }
+        HearBus(now);
         if (_simulated.Count > 0) TellSimulated(now);
         if (now >= _nextHoldEnd) EndHolds(now);
         for (int i = 0; i < _timed.Length; i++) _timed[i].EndLeast(now);
@@ -274,6 +286,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
             _lastGiven[i] = reading;
             given[output.Terminal] = output.Signal.Write(output.Settings, reading.IsUsable ? reading.Value : double.NaN);
         }
+        SayBus();
         for (int i = 0; i < _rings.Count; i++)
         {
             if (_rings[i].Running.RanAt == now) _rings[i].Note(now);

@@ -127,6 +127,7 @@ public sealed partial class ControllerEngine
             return Because.Of($"{point.Name} is {Say(point, reading)}, read from another controller{heard}{stale}.", [pointId, from]);
         }
         if (_ladders[i] is { } ladder) return ExplainOutput(i, point, ladder, depth);
+        if (_busOf[i] is { } tie) return ExplainBus(tie, point, reading);
         Fitting? fitting = _fittings[i];
         if (fitting is null) return Because.Of($"{point.Name} has no source on {Image.Controller.Name}.", [pointId]);
         double raw = RawInputs[IndexOf(fitting.Terminal)];

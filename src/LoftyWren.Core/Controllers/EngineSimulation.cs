@@ -24,6 +24,7 @@ public sealed partial class ControllerEngine
         else if (_simulated.Remove(i))
         {
             Array.Fill(_lastRaw, double.PositiveInfinity);
+            if (_busOf[i] is { } tie) tie.Last = double.PositiveInfinity;
             if (_fittings[i] is null) _readings[i] = PinValue.Released;
         }
     }

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Bus.Topology;
 using LoftyWren.Core.Fields;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Projects;
@@ -15,7 +16,7 @@ public sealed record Controller : ProjectRecord
         RunsInImage = true,
         NeedsParts = [SoftwareParts.Kernel, SoftwareParts.Network],
         Numbers = [new UniqueNumber<Controller>("deviceInstance", 2101, MostDeviceInstance, c => c.DeviceInstance, (c, n) => c with { DeviceInstance = n })],
-        OnlyOnce = [("address", c => c.Address is null ? c : c with { Address = null })],
+        OnlyOnce = [("address", c => c.Address is null ? c : c with { Address = null }), ("busNumber", c => c.BusNumber is null ? c : c with { BusNumber = null })],
         Checks = Findings.Checks.OnController,
         Fields =
         [
@@ -35,6 +36,15 @@ public sealed record Controller : ProjectRecord
             FieldOf<Controller>.Text("router", "Router", c => c.Router, (c, v) => c with { Router = v }, FieldUses.Form).Told("The address of the router to other networks; empty where there is none."),
             FieldOf<Controller>.Text("runtime", "Runtime", c => c.Runtime, (c, v) => c with { Runtime = v }, FieldUses.Form, hint: "the newest that the model takes").Told("Which version of the runtime it is to run."),
             FieldOf<Controller>.Choice("startsAfterPower", "Starts after power", ["yes", "no"], c => c.StartsAfterPower ? "yes" : "no", (c, v) => c with { StartsAfterPower = v == "yes" }, FieldUses.Form).Told("Whether its program starts by itself when the supply comes back."),
+            FieldOf<Controller>.Link<BusLine>("busLineId", "Bus line", "line", c => c.BusLineId, (c, v) => c with { BusLineId = v }, FieldUses.Form).Told("The two-wire line that it hangs on with an interface of its own; empty for none."),
+            new Field<Controller>("busNumber", "Number on the bus line")
+            {
+                Uses = FieldUses.Form,
+                IsNumber = true,
+                Says = (_, c) => c.BusNumber?.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                Sorts = c => c.BusNumber,
+                Reads = (_, c, text) => text.Length == 0 ? FieldReading.Of(c with { BusNumber = null }) : FieldTexts.Whole(text, out int number) is { } refusal ? FieldReading.Refused(refusal) : FieldReading.Of(c with { BusNumber = number }),
+            }.Told("The last part of its individual address there, 1 to 255."),
             FieldOf<Controller>.Span("silentAfterSeconds", "Silent after", c => c.SilentAfterSeconds, (c, v) => c with { SilentAfterSeconds = v }, FieldUses.Form, "time in s").Told("For how long it may not be heard before that counts as silence; until then it is late.", 1, MostSilentSeconds),
             new Field<Controller>("extraParts", "Extra parts")
             {
@@ -82,6 +92,12 @@ public sealed record Controller : ProjectRecord
     /// <summary>Whether its program starts by itself when the supply comes back.</summary>
     public bool StartsAfterPower { get; init; } = true;
 
+    /// <summary>The two-wire line that it hangs on, or null.</summary>
+    public RecordId? BusLineId { get; init; }
+
+    /// <summary>The last part of its individual address on that line, or null while that is open.</summary>
+    public int? BusNumber { get; init; }
+
     /// <summary>For how long it may not be heard before that counts as silence, s.</summary>
     public double SilentAfterSeconds { get; init; } = 60;
 
@@ -95,8 +111,11 @@ public sealed record Controller : ProjectRecord
     public override ProjectRecord Through(ReferenceMap map)
     {
         RecordId place = map.Owner(InPlace, PlaceId);
-        return place == PlaceId ? this : this with { PlaceId = place };
+        RecordId? line = map.Link(OnLine, BusLineId);
+        return place == PlaceId && line == BusLineId ? this : this with { PlaceId = place, BusLineId = line };
     }
+
+    private static readonly ReferenceSort OnLine = ReferenceSort.Link<BusLine>("on", "busLineId", "line");
 
     private static readonly ReferenceSort InPlace = ReferenceSort.Owner<Place>("in", "placeId", "place");
 
@@ -105,12 +124,20 @@ public sealed record Controller : ProjectRecord
     [
         new UniqueKey($"controller|{Name.ToLowerInvariant()}", "name", "There is already a controller called ‘{0}’. Choose another name."),
         new UniqueKey($"device|{DeviceInstance}", "deviceInstance", $"Device instance {DeviceInstance} belongs to controller ‘{{0}}’. Choose another number."),
+        .. BusLineId is { } line && BusNumber is { } number ? [new UniqueKey(BusDevice.NumberKey(line, number), "busNumber", $"Number {number} on this line is that of ‘{{0}}’. Choose a free one.")] : Array.Empty<UniqueKey>(),
         .. Address is { } address ? [new UniqueKey(NetworkSettings.Key(address), "address", $"{address} is the address of controller ‘{{0}}’. Choose another.")] : Array.Empty<UniqueKey>(),
     ];
+
+    // Its interface is one more device on the line, and draws what such a one draws.
+    private const int BusMilliamps = 10;
+
+    /// <inheritdoc/>
+    public override IEnumerable<Derivation.Share> Shares() => BusLineId is { } line ? [new Derivation.Share(line, BusLine.Count, 1), new Derivation.Share(line, BusLine.Drawn, BusMilliamps)] : [];
 
     /// <inheritdoc/>
     public override IEnumerable<Refusal> Check(Project project)
     {
+        if (BusNumber is < 1 or > Bus.IndividualAddress.MostDevice) yield return new Refusal(Id, "busNumber", $"On its line it has number 1 to {Bus.IndividualAddress.MostDevice}, not {BusNumber}.");
         foreach (Refusal refusal in CheckName(40)) yield return refusal;
         if (Catalogue.Find(project, ModelId) is not { } model) yield return new Refusal(Id, "modelId", $"The catalogue has no model ‘{ModelId}’.");
         else if (!model.RunsPrograms) yield return new Refusal(Id, "modelId", $"{model.Name} runs no programs; put it beside a controller as a module.");

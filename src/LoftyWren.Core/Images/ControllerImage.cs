@@ -1,5 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using LoftyWren.Core.Bus.Groups;
+using LoftyWren.Core.Bus.Topology;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
@@ -66,6 +68,15 @@ public sealed record ControllerImage : IHostImage
             records[fitting.Id] = fitting;
             if (project.Find<SensorCurve>(fitting.CurveId) is { } curve) records[curve.Id] = curve;
             if (project.Find<Point>(fitting.PointId) is { } point) records[point.Id] = Run(point);
+        }
+        foreach (BusBinding binding in project.Referrers<BusBinding>(controller.Id))
+        {
+            records[binding.Id] = binding;
+            home.Add(binding.PointId);
+            if (project.Find<Point>(binding.PointId) is { } point) records[point.Id] = Run(point);
+            // What the group is called and part of is for people.
+            if (project.Find<GroupAddress>(binding.GroupId) is { } group) records[group.Id] = group with { ConversationId = null, Role = null };
+            if (project.Find<BusLine>(controller.BusLineId) is { } line) records[line.Id] = line;
         }
         void Read(RecordId pointId)
         {

@@ -26,7 +26,7 @@ public abstract record PointBinding : ProjectRecord
     public abstract bool IsInMemory { get; }
 
     /// <summary>Host and place, as people read them.</summary>
-    public string Say(Project project) => $"{project.Find(HostId)?.Name} · {Where}";
+    public virtual string Say(Project project) => $"{project.Find(HostId)?.Name} · {Where}";
 
     /// <summary>What adds up at the point counts at its host.</summary>
     [JsonIgnore]

@@ -26,7 +26,7 @@ public static class RecordKinds
 
     private static readonly List<RecordKind> Registered =
     [
-        Place.AsKind, Equipment.AsKind, Point.AsKind, Controller.AsKind, IoModule.AsKind, Fitting.AsKind, SensorCurve.AsKind, OwnModel.AsKind, OwnDescription.AsKind, BusLine.AsKind, BusDevice.AsKind, GroupAddress.AsKind, GroupRange.AsKind, Conversation.AsKind, Story.AsKind, PlantTie.AsKind, Sequence.AsKind, Schedule.AsKind, TrendLog.AsKind, AlarmRule.AsKind,
+        Place.AsKind, Equipment.AsKind, Point.AsKind, Controller.AsKind, IoModule.AsKind, Fitting.AsKind, SensorCurve.AsKind, OwnModel.AsKind, OwnDescription.AsKind, BusLine.AsKind, BusDevice.AsKind, GroupAddress.AsKind, BusBinding.AsKind, GroupRange.AsKind, Conversation.AsKind, Story.AsKind, PlantTie.AsKind, Sequence.AsKind, Schedule.AsKind, TrendLog.AsKind, AlarmRule.AsKind,
         TaggingRule.AsKind, Silence.AsKind, NamingConvention.AsKind,
     ];
 

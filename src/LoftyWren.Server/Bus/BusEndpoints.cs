@@ -4,8 +4,10 @@ using LoftyWren.Core.Bus.Datapoints;
 using LoftyWren.Core.Bus.Descriptions;
 using LoftyWren.Core.Bus.Groups;
 using LoftyWren.Core.Bus.Topology;
+using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Names;
 using LoftyWren.Core.Places;
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Formats.Sheets;
@@ -46,8 +48,14 @@ public sealed record ConversationLine(RecordId Id, long Revision, string Name, s
 /// <summary>A channel that takes part.</summary>
 public sealed record PartLine(RecordId DeviceId, string Channel, string Device, string Name, bool IsInUse);
 
+/// <summary>A point that is said or heard under a group address, by which controller.</summary>
+public sealed record BoundPoint(RecordId BindingId, RecordId PointId, string Name, string Path, string Controller, bool Says);
+
 /// <summary>A group address with who says it and who hears it.</summary>
-public sealed record AddressLine(RecordId Id, long Revision, string Number, string Name, string Type, string TypeName, string? Role, IReadOnlyList<string> Says, IReadOnlyList<string> Hears, RecordId? ConversationId, int Findings);
+public sealed record AddressLine(RecordId Id, long Revision, string Number, string Name, string Type, string TypeName, string? Role, IReadOnlyList<string> Says, IReadOnlyList<string> Hears, IReadOnlyList<BoundPoint> Points, RecordId? ConversationId, int Findings);
+
+/// <summary>A point to be said or heard under a group address; by the controller that holds it, or another.</summary>
+public sealed record BindRequest(RecordId GroupId, RecordId PointId, RecordId? ControllerId = null);
 
 /// <summary>A kind of conversation, and what is said in it.</summary>
 public sealed record ConversationKindLine(string Key, string Label, string About, IReadOnlyList<string> Roles);
@@ -160,6 +168,7 @@ internal static class BusEndpoints
             return outcome.Accepted ? TypedResults.Ok(proposals) : Problems.Of(outcome);
         }).For(Role.Engineer);
         MapConversations(api);
+        MapBindings(api);
     }
 
     private static void MapConversations(RouteGroupBuilder api)
@@ -202,6 +211,24 @@ internal static class BusEndpoints
         }).For(Role.Engineer);
     }
 
+    private static void MapBindings(RouteGroupBuilder api)
+    {
+        api.MapPost("/bus/bind", Results<Ok<ChangeAnswer>, ProblemHttpResult> (BindRequest request, HttpContext http, Workspace workspace) =>
+        {
+            Project project = workspace.Project;
+            if (project.Find<GroupAddress>(request.GroupId) is not { } group) return Problems.Missing("group address");
+            if (project.Find<Point>(request.PointId) is not { } point) return Problems.Refused("Choose the point that is said or heard under this address.");
+            PointBinding? before = project.BindingOf(point.Id);
+            // Whoever holds the point goes on holding it, unless another is named; else whoever hangs on a line.
+            Controller? host = project.Find<Controller>(request.ControllerId) ?? project.Find<Controller>(before?.HostId) ?? project.All<Controller>().Where(c => c.BusLineId is not null).OrderBy(c => c.Id).FirstOrDefault();
+            if (host is null) return Problems.Refused("No controller hangs on a two-wire line. Say in a controller's dossier on which line it hangs, and its number there.");
+            var edits = new List<Edit>();
+            if (before is not null) edits.Add(Edit.Removing(before.Id, project.FindEntry(before.Id)!.Revision));
+            edits.Add(Edit.Of(new BusBinding { Id = RecordId.New("bind"), Name = $"{group.Number}", ControllerId = host.Id, PointId = point.Id, GroupId = group.Id }, 0));
+            return ProjectEndpoints.Answer(workspace.Apply(edits, http.User.Identity!.Name!, $"‘{point.Name}’ is {(point.Role == PointRole.Sensor ? "heard" : "said")} under {group.Number} by {host.Name}"));
+        }).For(Role.Engineer);
+    }
+
     private static Results<Ok<JoinedView>, ProblemHttpResult> Join(Workspace workspace, IReadOnlyList<Conversation> conversations, string? author, string label)
     {
         Joined joined;
@@ -235,6 +262,6 @@ internal static class BusEndpoints
             if (sends && o.Sends) says.Add(said);
             if (o.Hears) hears.Add(said);
         }
-        return new AddressLine(g.Id, project.FindEntry(g.Id)!.Revision, g.Number.ToString(), g.Name, g.Datapoint, DatapointType.Find(g.Datapoint)?.Name ?? "", g.Role, says, hears, g.ConversationId, workspace.Findings.On(g.Id).Count);
+        return new AddressLine(g.Id, project.FindEntry(g.Id)!.Revision, g.Number.ToString(), g.Name, g.Datapoint, DatapointType.Find(g.Datapoint)?.Name ?? "", g.Role, says, hears, [.. project.Referrers<BusBinding>(g.Id).Select(b => (Binding: b, Point: project.Find<Point>(b.PointId))).Where(b => b.Point is not null).Select(b => new BoundPoint(b.Binding.Id, b.Point!.Id, b.Point.Name, project.PathOf(b.Point.Id), project.Find(b.Binding.ControllerId)?.Name ?? "", b.Point.Role != PointRole.Sensor))], g.ConversationId, workspace.Findings.On(g.Id).Count);
     }
 }

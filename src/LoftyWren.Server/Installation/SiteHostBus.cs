@@ -103,8 +103,7 @@ public sealed partial class SiteHost
             {
                 double value = unit.LoadOf(c, port, now);
                 if (!double.IsFinite(value)) continue;
-                string says = port.States is { } states && (int)(value - port.Low) is var i && i >= 0 && i < states.Count ? states[i] : $"{value:0.#}{(port.Unit.Length > 0 ? " " + port.Unit : "")}";
-                loads.Add(new SeenLoad(form.Channels[c].Key, port.Key, says, value));
+                loads.Add(new SeenLoad(form.Channels[c].Key, port.Key, port.Say(value), value));
             }
         }
         return new SeenBusDevice(box.Id, box.Line, unit.Serial, unit.IsProgramming, unit.IsAlive, unit.HasMains, loads);

@@ -20,7 +20,7 @@ public sealed record BusTie(string Channel, string Port, string Quantity);
 public sealed record BoxedBusDevice(RecordId Id, string Line, string? Above, DeviceDescription Description, string Serial, IReadOnlyList<BusTie> Ties, IndividualAddress? Address = null, ApplicationImage? Image = null);
 
 /// <summary>What the two-wire lines of a site keep: what hangs, and what the network knows.</summary>
-public sealed record BusMediumMemory(IReadOnlyList<BoxedBusDevice> Hung, BusNetworkMemory Network, long NextLook, long Draws);
+public sealed record BusMediumMemory(IReadOnlyList<BoxedBusDevice> Hung, BusNetworkMemory Network, long NextLook, long Draws, IReadOnlyDictionary<RecordId, IReadOnlyDictionary<string, double>>? Heard = null);
 
 /// <summary>
 /// The two-wire lines of a site with what hangs on them. Their devices look at the building, and move it, whenever it has
@@ -30,6 +30,7 @@ public sealed class BusMedium(Site site) : IMedium
 {
     private const long LookEvery = Plant.Plant.StepSeconds * 1000L;
     private readonly Dictionary<RecordId, Hung> _hung = [];
+    private readonly SortedDictionary<RecordId, PortStation> _ports = [];
     private Plant.Plant? _plant;
     private long _nextLook = long.MaxValue;
 
@@ -57,6 +58,8 @@ public sealed class BusMedium(Site site) : IMedium
             Array.Fill(Seen, double.NaN);
         }
     }
+
+    private long Now => site.Now;
 
     /// <summary>The lines and what hangs on them.</summary>
     public BusNetwork Network { get; private set; } = new();
@@ -143,6 +146,10 @@ public sealed class BusMedium(Site site) : IMedium
     public void Run(long now, Action<RecordId> came)
     {
         Network.RunUntil(now);
+        foreach (PortStation station in _ports.Values)
+        {
+            if (station.TakeNews(now)) came(station.Host);
+        }
         if (now < _nextLook) return;
         _nextLook = _hung.Count == 0 ? long.MaxValue : ((now / LookEvery) + 1) * LookEvery;
         Plant.Plant plant = site.Plant;
@@ -169,13 +176,24 @@ public sealed class BusMedium(Site site) : IMedium
     }
 
     /// <inheritdoc/>
-    /// <exception cref="InvalidOperationException">Nothing but bus devices meets a two-wire line.</exception>
-    public IConnection Connect(RecordId host, IDevicePort port) => throw new InvalidOperationException("Only bus devices hang on a two-wire line; programs reach it by an interface.");
+    public IConnection Connect(RecordId host, IDevicePort port)
+    {
+        Disconnect(host);
+        var station = new PortStation(this, host, (BusPort)port);
+        _ports[host] = station;
+        Network.Line(station.Port.Line).Attach(station);
+        station.Ask(site.Now);
+        return station;
+    }
 
     /// <inheritdoc/>
     public void Disconnect(RecordId host)
     {
+        if (_ports.Remove(host, out PortStation? was)) Network.Line(was.Port.Line).Detach(was);
     }
+
+    /// <inheritdoc/>
+    public IEnumerable<RecordId> Met() => _ports.Keys;
 
     /// <inheritdoc/>
     public IEnumerable<(RecordId, RecordId)> Pairs() => [];
@@ -183,12 +201,13 @@ public sealed class BusMedium(Site site) : IMedium
     /// <inheritdoc/>
     public Func<object?> Remember()
     {
-        if (_hung.Count == 0) return () => null;
+        if (_hung.Count == 0 && _ports.Count == 0) return () => null;
+        var heard = _ports.ToDictionary(p => p.Key, p => (IReadOnlyDictionary<string, double>)p.Value.Known());
         BoxedBusDevice[] boxes = [.. Boxes];
         BusNetworkMemory network = Network.Remember();
         long nextLook = _nextLook;
         long draws = _draws;
-        return () => new BusMediumMemory(boxes, network, nextLook, draws);
+        return () => new BusMediumMemory(boxes, network, nextLook, draws, heard);
     }
 
     /// <inheritdoc/>
@@ -200,6 +219,7 @@ public sealed class BusMedium(Site site) : IMedium
         _hung.Clear();
         Network = new BusNetwork();
         _nextLook = long.MaxValue;
+        foreach (PortStation station in _ports.Values) Network.Line(station.Port.Line).Attach(station);
         if (memory is not BusMediumMemory kept) return;
         // One description for all that are alike.
         var known = new Dictionary<(string, int), DeviceDescription>();
@@ -212,5 +232,124 @@ public sealed class BusMedium(Site site) : IMedium
         }
         Network.Recall(kept.Network, site.Now);
         (_nextLook, _draws) = (kept.NextLook, kept.Draws);
+        foreach (PortStation station in _ports.Values) station.Recall(kept.Heard?.GetValueOrDefault(station.Host));
+    }
+
+    /// <summary>A controller's port as a station of its line.</summary>
+    private sealed class PortStation : ILineStation, IConnection
+    {
+        private readonly BusMedium _medium;
+        private readonly Dictionary<GroupNumber, List<int>> _hears = [];
+        private readonly double[] _said;
+        private bool _hasNews, _wasAlive = true;
+
+        public PortStation(BusMedium medium, RecordId host, BusPort port)
+        {
+            (_medium, Host, Port, _said) = (medium, host, port, new double[port.Groups.Count]);
+            Array.Fill(_said, double.NaN);
+            for (int i = 0; i < port.Groups.Count; i++)
+            {
+                if (port.Groups[i].Says) continue;
+                if (!_hears.TryGetValue(port.Groups[i].Group, out List<int>? at)) _hears[port.Groups[i].Group] = at = [];
+                at.Add(i);
+            }
+        }
+
+        public RecordId Host { get; }
+
+        public BusPort Port { get; }
+
+        public string Key => $"port/{Host}";
+
+        public bool IsAlive => _medium.Network.Line(Port.Line).IsFed;
+
+        public LineAnswer Answer(BusFrame frame) => frame.IsBroadcast || (frame.IsToGroup ? _hears.ContainsKey(frame.Group) : frame.Device == Port.Address) ? LineAnswer.Taken : LineAnswer.None;
+
+        public void Hear(long microseconds, BusFrame frame)
+        {
+            if (!frame.IsToGroup || frame.Service is not (BusService.GroupWrite or BusService.GroupAnswer) || !_hears.TryGetValue(frame.Group, out List<int>? at)) return;
+            foreach (int i in at) Port.Heard[i] = Port.Groups[i].Type.ToNumber(frame.Value);
+            _hasNews = true;
+        }
+
+        public void Sent(long microseconds, BusFrame frame, bool isTaken)
+        {
+        }
+
+        /// <summary>Asks for all that it hears and does not know.</summary>
+        public void Ask(long now)
+        {
+            foreach (var (group, at) in _hears.OrderBy(h => h.Key))
+            {
+                if (double.IsNaN(Port.Heard[at[0]])) _medium.Network.Line(Port.Line).Want(this, BusFrame.OfGroup(BusService.GroupRead, group, [], 1) with { From = Port.Address }, now * 1000);
+            }
+        }
+
+        /// <summary>Whether something came since it was asked last; a line that lost its supply says nothing, and is asked when it is back.</summary>
+        public bool TakeNews(long now)
+        {
+            if (IsAlive != _wasAlive)
+            {
+                _wasAlive = IsAlive;
+                if (_wasAlive)
+                {
+                    Array.Fill(_said, double.NaN);
+                    Ask(now);
+                }
+                else Array.Fill(Port.Heard, double.NaN);
+                _hasNews = true;
+            }
+            if (!_hasNews) return false;
+            _hasNews = false;
+            Port.Came(now);
+            return true;
+        }
+
+        public void BeforeRun(long now)
+        {
+        }
+
+        public void AfterRun(long now)
+        {
+            Span<byte> octets = stackalloc byte[16];
+            for (int i = 0; i < _said.Length; i++)
+            {
+                double says = Port.Says[i];
+                if (!Port.Groups[i].Says || double.IsNaN(says) || says.Equals(_said[i]) || !IsAlive) continue;
+                _said[i] = says;
+                PortGroup group = Port.Groups[i];
+                int length = group.Type.Write(says, octets);
+                _medium.Network.Line(Port.Line).Want(this, BusFrame.OfGroup(BusService.GroupWrite, group.Group, octets[..length], group.Type.Bits) with { From = Port.Address }, now * 1000);
+            }
+        }
+
+        /// <summary>What it has heard, and what it said last, by group.</summary>
+        public Dictionary<string, double> Known()
+        {
+            var known = new Dictionary<string, double>();
+            for (int i = 0; i < _said.Length; i++)
+            {
+                double value = Port.Groups[i].Says ? _said[i] : Port.Heard[i];
+                if (!double.IsNaN(value)) known[Port.Groups[i].Group.ToString()] = value;
+            }
+            return known;
+        }
+
+        /// <summary>Takes up what was kept, so that what was said is not said again and what was heard need not be asked for.</summary>
+        public void Recall(IReadOnlyDictionary<string, double>? known)
+        {
+            _wasAlive = IsAlive;
+            if (known is null)
+            {
+                Ask(_medium.Now);
+                return;
+            }
+            for (int i = 0; i < _said.Length; i++)
+            {
+                if (!known.TryGetValue(Port.Groups[i].Group.ToString(), out double value)) continue;
+                if (Port.Groups[i].Says) _said[i] = value;
+                else Port.Heard[i] = value;
+            }
+        }
     }
 }

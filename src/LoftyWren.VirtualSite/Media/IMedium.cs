@@ -27,6 +27,9 @@ public interface IMedium
     /// <summary>Pairs of devices that may notice each other's doings over it, besides by the plant's own steps; the others need not be run in turn.</summary>
     IEnumerable<(RecordId, RecordId)> Pairs();
 
+    /// <summary>Devices to which it brings things at moments of its own, so that they are run in turn even where no other device is with them.</summary>
+    IEnumerable<RecordId> Met() => [];
+
     /// <summary>Takes a copy of what is on its way, quickly; answers what makes of it, later and outside of any turn, something fit to be written as JSON, or null for nothing.</summary>
     Func<object?> Remember();
 

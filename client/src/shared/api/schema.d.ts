@@ -5092,6 +5092,645 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bus/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BusWorkView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/work/hang": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BusIds"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BusWorkView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/work/take-down": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BusIds"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BusWorkView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/work/act": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BusDeedRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BusWorkView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/work/addresses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BusAddressWork"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/work/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BusSendWork"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/work/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BusIds"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/work/{id}/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["LabelRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/work/{id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BusCompared"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/work/health.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/try/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TryView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TryRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TryView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/monitor/{line}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: {
+                    after?: number;
+                    words?: string;
+                };
+                header?: never;
+                path: {
+                    line: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MonitorView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query: {
+                    on: boolean;
+                };
+                header?: never;
+                path: {
+                    line: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/monitor/{line}/say": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    line: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SayRequest"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/monitor/{line}/replay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    line: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReplayRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/monitor/{line}/record.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    line: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/blocks": {
         parameters: {
             query?: never;
@@ -9329,6 +9968,27 @@ export interface components {
          * @enum {unknown}
          */
         BuildStep: "build" | "change" | "takeAway";
+        /** @description Devices that get their addresses. */
+        BusAddressWork: {
+            ids: string[];
+            by: components["schemas"]["FoundBy"];
+        };
+        /** @description A device read back: when (ms since 1970 UTC), and in what it is otherwise than designed. */
+        BusCompared: {
+            /** Format: int64 */
+            at: number;
+            differences: components["schemas"]["ImageDifference"][];
+        };
+        /**
+         * @description What somebody does at a bus device.
+         * @enum {unknown}
+         */
+        BusDeed: "press" | "takeBus" | "giveBus" | "takeMains" | "giveMains";
+        /** @description What somebody does at a device of the virtual site. */
+        BusDeedRequest: {
+            id: components["schemas"]["RecordId"];
+            do: components["schemas"]["BusDeed"];
+        };
         /** @description A device on a two-wire line. */
         BusDevice: {
             /** @description Where it is. */
@@ -9348,6 +10008,8 @@ export interface components {
             number?: null | number;
             /** @description Its serial number as on its label, or null while nobody knows it. */
             serial?: null | string;
+            /** @description Of an interface, where it is reached: address and port; null for that of the virtual site. */
+            reachedAt?: null | string;
             /** @description Parameters that were set, in the order of their paths; what is hidden keeps its value. */
             settings?: components["schemas"]["DeviceSetting"][];
             /** @description The groups of its objects, in the order of the objects' paths. */
@@ -9397,6 +10059,10 @@ export interface components {
             idle: number;
             ideas: components["schemas"]["StoryIdea"][];
         };
+        /** @description Devices for some work. */
+        BusIds: {
+            ids: string[];
+        };
         /** @description A two-wire line: 1.2 is the second line of the first area, 1.0 the main line of that area, 0.0 the backbone. */
         BusLine: {
             /**
@@ -9421,6 +10087,47 @@ export interface components {
         };
         /** @enum {unknown} */
         BusPriority: "system" | "normal" | "urgent" | "low" | null;
+        /** @description Devices that are written. */
+        BusSendWork: {
+            ids: string[];
+            /** @default false */
+            isFull: boolean;
+        };
+        /**
+         * @description What is known of a device on its line since it was last looked at.
+         * @enum {unknown}
+         */
+        BusState: "unknown" | "silent" | "notConfigured" | "differs" | "same";
+        /** @description A device to be put to work: what it is by design, how it stands before somebody at the site, what it said when it was looked at last, and how long writing it takes, s. */
+        BusWorkRow: {
+            id: components["schemas"]["RecordId"];
+            name: string;
+            path: string;
+            device: string;
+            lineId: null | components["schemas"]["RecordId"];
+            address: null | string;
+            serial: null | string;
+            onSite: null | components["schemas"]["SeenBusDevice"];
+            state: components["schemas"]["BusState"];
+            /** Format: int64 */
+            seenAt: null | number;
+            health: null | components["schemas"]["DeviceHealth"];
+            channels: components["schemas"]["WorkChannel"][];
+            /** Format: double */
+            fullSeconds: number;
+            /** Format: double */
+            differenceSeconds: null | number;
+            /** Format: int32 */
+            parameters: number;
+            /** Format: int32 */
+            groups: number;
+        };
+        /** @description All devices of the lines to be put to work; whether each line has an interface; whether the clock of the virtual site runs. */
+        BusWorkView: {
+            rows: components["schemas"]["BusWorkRow"][];
+            reached: string[];
+            clockRuns: boolean;
+        };
         /** @description A captured template and what could not come along. */
         CaptureAnswer: {
             templateId: string;
@@ -9532,6 +10239,18 @@ export interface components {
             objectStep?: number;
             /** @description Their objects. */
             objects?: components["schemas"]["ObjectDescription"][];
+        };
+        /** @description What a channel drives, its hours, cycles and energy. */
+        ChannelHealth: {
+            channel: string;
+            /** Format: double */
+            drives: null | number;
+            /** Format: double */
+            hours: null | number;
+            /** Format: double */
+            cycles: null | number;
+            /** Format: double */
+            wattHours: null | number;
         };
         /** @description A sort of channels: its key and what one of them is called. */
         ChannelSort: {
@@ -10375,6 +11094,8 @@ export interface components {
                 number?: null | number;
                 /** @description Its serial number as on its label, or null while nobody knows it. */
                 serial?: null | string;
+                /** @description Of an interface, where it is reached: address and port; null for that of the virtual site. */
+                reachedAt?: null | string;
                 /** @description Parameters that were set, in the order of their paths; what is hidden keeps its value. */
                 settings?: {
                     path: string;
@@ -11527,6 +12248,8 @@ export interface components {
                 number?: null | number;
                 /** @description Its serial number as on its label, or null while nobody knows it. */
                 serial?: null | string;
+                /** @description Of an interface, where it is reached: address and port; null for that of the virtual site. */
+                reachedAt?: null | string;
                 /** @description Parameters that were set, in the order of their paths; what is hidden keeps its value. */
                 settings?: unknown;
                 /** @description The groups of its objects, in the order of the objects' paths. */
@@ -12196,6 +12919,20 @@ export interface components {
             phase: components["schemas"]["DevicePhase"];
             what: string;
         };
+        /** @description What a device says of itself: label, firmware, whether it has what it is to do, how often it lost the bus, when last and since when it has it (ms of its time), and of each channel what it drives, its hours, cycles and Wh; nothing where it counts none. */
+        DeviceHealth: {
+            serial: string;
+            firmware: string;
+            state: components["schemas"]["LoadState"];
+            isProgramming: boolean;
+            /** Format: int32 */
+            failures: number;
+            /** Format: int64 */
+            failedAt: number;
+            /** Format: int64 */
+            fedSince: number;
+            channels: components["schemas"]["ChannelHealth"][];
+        };
         /** @description What a controller tells whoever asks, before anybody has signed in. */
         DeviceIdentity: {
             /** @description Its serial number, which no other has. */
@@ -12708,6 +13445,11 @@ export interface components {
             rooms: components["schemas"]["FloorRoom"][];
             measures: components["schemas"]["RoomMeasure"][];
         };
+        /**
+         * @description How devices are found that are to get their addresses.
+         * @enum {unknown}
+         */
+        FoundBy: "label" | "button";
         /** @description A controller that answered, and for which of the project it may be; IsSure where its serial number or its label says so. */
         FoundDevice: {
             device: components["schemas"]["Discovered"];
@@ -12829,6 +13571,26 @@ export interface components {
             /** @description Its terminals in a few words: UI1–UI8, RO1–RO4. */
             terminalsInWords: null | string;
         };
+        /** @description A telegram as it was heard: its number, when (ms, of the site where it is a virtual one), how urgent, from whom and to whom with their names, what it says in words, whether it was repeated, its octets and how long it took, µs. */
+        HeardTelegram: {
+            /** Format: int64 */
+            number: number;
+            /** Format: int64 */
+            at: number;
+            priority: components["schemas"]["BusPriority"];
+            from: string;
+            fromName: null | string;
+            fromId: null | components["schemas"]["RecordId"];
+            to: string;
+            toName: null | string;
+            toId: null | components["schemas"]["RecordId"];
+            service: string;
+            says: string;
+            isRepeated: boolean;
+            octets: string;
+            /** Format: int64 */
+            microseconds: number;
+        };
         /** @description Something held by hand, output or input. */
         HeldView: {
             pointId: components["schemas"]["RecordId"];
@@ -12888,6 +13650,13 @@ export interface components {
         /** @description The label in the door of something that was hung. */
         HungLabel: {
             serial: string;
+        };
+        /** @description A parameter or object in which two images differ, with what each says. */
+        ImageDifference: {
+            path: string;
+            label: string;
+            designed: string;
+            there: string;
         };
         /** @description One row of a list and what it comes to, in words. */
         ImportLine: {
@@ -13254,6 +14023,10 @@ export interface components {
             /** @description The fields whose texts can be found and replaced. */
             replace: components["schemas"]["FieldView"][];
         };
+        /** @description A serial number as it is read from a label. */
+        LabelRequest: {
+            label: string;
+        };
         /** @description The ladder of an output as designed, every claimant included. */
         LadderDesign: {
             pointId: components["schemas"]["RecordId"];
@@ -13399,6 +14172,16 @@ export interface components {
             /** Format: int32 */
             findings: number;
         };
+        /** @description How loaded a line was: in the last whole second, at its busiest second of the last two minutes and when that was (ms), in %; and second by second, oldest first. */
+        LineLoad: {
+            /** Format: double */
+            now: number;
+            /** Format: double */
+            busiest: number;
+            /** Format: int64 */
+            busiestAt: number;
+            seconds: number[];
+        };
         /**
          * @description What a bus device is to its line.
          * @enum {unknown}
@@ -13484,6 +14267,20 @@ export interface components {
             meanBefore: string;
             meanAfter: string;
         };
+        /** @description Who spoke how much: a device or a group, how many telegrams, what share of all time, %. */
+        LoadShare: {
+            address: string;
+            name: null | string;
+            /** Format: int64 */
+            telegrams: number;
+            /** Format: double */
+            percent: number;
+        };
+        /**
+         * @description Whether a device has what it is to do.
+         * @enum {unknown}
+         */
+        LoadState: "empty" | "loaded" | "loading" | "broken";
         /** @description Something that could not be taken over as it was, and what became of it. */
         LogicNote: {
             what: string;
@@ -13622,6 +14419,17 @@ export interface components {
             last: components["schemas"]["ModeChange"][];
             /** Format: int64 */
             changes: number;
+        };
+        /** @description What a line says: whether somebody listens, the telegrams after a number, how loaded it is, who speaks most. */
+        MonitorView: {
+            isListening: boolean;
+            trouble: null | string;
+            /** Format: int64 */
+            heard: number;
+            telegrams: components["schemas"]["HeardTelegram"][];
+            load: null | components["schemas"]["LineLoad"];
+            devices: components["schemas"]["LoadShare"][];
+            groups: components["schemas"]["LoadShare"][];
         };
         /** @description An output or value that would be another. */
         MoveLine: {
@@ -14565,6 +15373,8 @@ export interface components {
             number?: null | number;
             /** @description Its serial number as on its label, or null while nobody knows it. */
             serial?: null | string;
+            /** @description Of an interface, where it is reached: address and port; null for that of the virtual site. */
+            reachedAt?: null | string;
             /** @description Parameters that were set, in the order of their paths; what is hidden keeps its value. */
             settings?: components["schemas"]["DeviceSetting"][];
             /** @description The groups of its objects, in the order of the objects' paths. */
@@ -15348,6 +16158,13 @@ export interface components {
             terminal: string;
             signals: string[];
         };
+        /** @description Recorded telegrams to be said again, from one number to another. */
+        ReplayRequest: {
+            /** Format: int64 */
+            from: number;
+            /** Format: int64 */
+            until: number;
+        };
         /**
          * @description Why a device started last, by the names of ISO 16484-5 (BACnetRestartReason).
          * @enum {unknown}
@@ -15442,6 +16259,11 @@ export interface components {
             template: components["schemas"]["Template"];
             /** Format: int32 */
             from: number;
+        };
+        /** @description A value to be said to a group, in words; none: it is asked for. */
+        SayRequest: {
+            group: string;
+            value?: null | string;
         };
         /** @description A value over the scans that are kept: one number a scan, null where there was none. */
         ScanCourse: {
@@ -15566,6 +16388,16 @@ export interface components {
             /** Format: int32 */
             findings: number;
         };
+        /** @description A bus device as somebody sees it who stands before it: its label, its light for programming, whether it lives, and what its channels drive in the building: channel, what, value. */
+        SeenBusDevice: {
+            id: components["schemas"]["RecordId"];
+            line: string;
+            serial: string;
+            isWaiting: boolean;
+            hasBus: boolean;
+            hasMains: boolean;
+            loads: components["schemas"]["SeenLoad"][];
+        };
         /** @description What was seen of a controller when it was looked at. */
         SeenDevice: {
             /** @description Who it is. */
@@ -15584,6 +16416,14 @@ export interface components {
              */
             clockOffset: number;
             settings: null | components["schemas"]["DeviceSettings"];
+        };
+        /** @description What a channel drives, in words. */
+        SeenLoad: {
+            channel: string;
+            port: string;
+            says: string;
+            /** Format: double */
+            value: null | number;
         };
         /** @description What a send transfers: part by part with its reason, in bytes and in time, and how the controller starts afterwards. */
         SendPlan: {
@@ -16720,6 +17560,36 @@ export interface components {
          * @enum {unknown}
          */
         TrendMode: "interval" | "change";
+        /** @description A channel to be tried: what it can be driven to, what it drives now in words, and what it is for. */
+        TryChannel: {
+            key: string;
+            name: string;
+            kind: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            unit: string;
+            states: null | string[];
+            /** Format: double */
+            now: null | number;
+            placeId: null | components["schemas"]["RecordId"];
+            place: null | string;
+        };
+        /** @description A channel driven by hand; no value lets it go. By its label where it has no address yet. */
+        TryRequest: {
+            channel: string;
+            /** Format: double */
+            value?: null | number;
+        };
+        /** @description A device whose channels are tried. */
+        TryView: {
+            id: components["schemas"]["RecordId"];
+            name: string;
+            path: string;
+            address: null | string;
+            channels: components["schemas"]["TryChannel"][];
+        };
         /** @description A loop that was tried: what was found in words, the settings it has and those it could have, the trial, and how the loop answers a new setpoint under each. */
         Tuned: {
             /** @description What was found, a sentence each. */
@@ -16883,6 +17753,17 @@ export interface components {
             count: number;
             suggestion: null | string;
             where: string[];
+        };
+        /** @description A channel as it was seen: what it drives in words, for how many hours it was on, how often it came on, what it used in Wh. */
+        WorkChannel: {
+            name: string;
+            says: null | string;
+            /** Format: double */
+            hours: null | number;
+            /** Format: double */
+            cycles: null | number;
+            /** Format: double */
+            wattHours: null | number;
         };
         /** @description Blocks that a block of a kind is to stand behind. */
         WrapRequest: {

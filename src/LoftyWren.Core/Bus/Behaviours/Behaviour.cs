@@ -39,6 +39,9 @@ public sealed record BehaviourPort(string Key, string Name, string Unit = "", do
 
     /// <summary>Its place among those of its behaviour.</summary>
     internal int At { get; set; } = -1;
+
+    /// <summary>A value in words.</summary>
+    public string Say(double value) => States is { } states && (int)Math.Round(value - Low) is var i && i >= 0 && i < states.Count ? states[i] : $"{Math.Round(value, 1)}{(Unit.Length > 0 ? " " + Unit : "")}";
 }
 
 /// <summary>

@@ -182,7 +182,7 @@ public sealed class BusUnit : ILineStation
     }
 
     /// <inheritdoc/>
-    public LineAnswer Answer(BusFrame frame) => frame.IsBroadcast || (frame.IsToGroup ? Runner is not null && _known.Contains(frame.Group) : frame.Device == Address) ? LineAnswer.Taken : LineAnswer.None;
+    public LineAnswer Answer(BusFrame frame) => frame.IsBroadcast || (frame.IsToGroup ? Runner is not null && _known.Contains(frame.Group) : IsAddressed(frame)) ? LineAnswer.Taken : LineAnswer.None;
 
     /// <inheritdoc/>
     public void Sent(long microseconds, BusFrame frame, bool isTaken)
@@ -195,7 +195,7 @@ public sealed class BusUnit : ILineStation
         if (!IsAlive) return;
         long now = (microseconds + 999) / 1000;
         if (frame.IsBroadcast) HearAll(microseconds, frame);
-        else if (!frame.IsToGroup && frame.Device == Address) HearOwn(microseconds, now, frame);
+        else if (!frame.IsToGroup && IsAddressed(frame)) HearOwn(microseconds, now, frame);
         else if (frame.IsToGroup && Runner is not null && _known.Contains(frame.Group))
         {
             if (frame.Service == BusService.GroupRead) Runner.Asked(now, frame.Group);
@@ -206,6 +206,9 @@ public sealed class BusUnit : ILineStation
         else return;
         Moved();
     }
+
+    // All that came out of boxes have one address: at that only whose button was pressed answers.
+    private bool IsAddressed(BusFrame frame) => frame.Device == Address && (Address != IndividualAddress.Factory || IsProgramming);
 
     // What goes to everybody: addresses by button and by serial number.
     private void HearAll(long microseconds, BusFrame frame)

@@ -63,6 +63,31 @@ public static class BusPids
     /// <summary>Of the application: the operating hours, cycles and energy in Wh of each channel, as doubles; not a number where none are counted.</summary>
     public const int Hours = 213, Cycles = 214, Energy = 215;
 
+    /// <summary>A property in words.</summary>
+    public static string Say(BusPart part, int pid) => (part, pid) switch
+    {
+        (_, Load) => "its state",
+        (_, Firmware) => "its firmware",
+        (_, Serial) => "its label",
+        (BusPart.Groups, Table) => "its groups",
+        (BusPart.Ties, Table) => "which object takes part where",
+        (_, Programming) => "whether it waits for an address",
+        (_, Hardware) => "what it is",
+        (_, Values or ValuesBeyond) => "a parameter",
+        (_, SetPlaces) => "which parameters are set",
+        (_, Texts) => "a text",
+        (_, Check) => "the sum over all",
+        (_, Failures) => "how often it lost the bus",
+        (_, FailedAt) => "when it lost the bus",
+        (_, FedSince) => "since when it has the bus",
+        (_, Drive) => "what a channel drives",
+        (_, Objects) => "an object",
+        (_, Hours) => "operating hours",
+        (_, Cycles) => "cycles",
+        (_, Energy) => "energy",
+        _ => $"{part.ToString().ToLowerInvariant()} {pid}",
+    };
+
     /// <summary>The six octets by which a description is known on the line: the first of SHA-256 over its id and revision.</summary>
     public static byte[] HardwareOf(string descriptionId, int revision) => System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes($"{descriptionId}|{revision}"))[..6];
 

@@ -124,7 +124,7 @@ public sealed record BusDevice : ProjectRecord
         if (Serial is { } serial) yield return new UniqueKey($"bus-serial|{serial}", "serial", $"Serial number {serial} is that of ‘{{0}}’.");
     }
 
-    private static string NumberKey(RecordId line, int number) => $"bus-number|{line}|{number}";
+    internal static string NumberKey(RecordId line, int number) => $"bus-number|{line}|{number}";
 
     /// <inheritdoc/>
     public override IEnumerable<Refusal> Check(Project project)

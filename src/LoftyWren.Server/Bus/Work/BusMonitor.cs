@@ -142,7 +142,7 @@ public sealed class BusMonitor(RecordId line, TunnelClient tunnel, Func<long> no
             BusService.SerialAnswer => ("has the label", frame.Data.Length >= 6 ? BusSerial.Label(frame.Data) : ""),
             BusService.SerialWrite => ("gives an address by label", frame.Data.Length >= 8 ? $"{BusSerial.Label(frame.Data)} → {new IndividualAddress((ushort)((frame.Data[6] << 8) | frame.Data[7]))}" : ""),
             BusService.PropertyRead or BusService.PropertyWrite or BusService.PropertyAnswer when BusPids.Read(frame) is var (part, pid, first, count, octets) =>
-                (frame.Service switch { BusService.PropertyRead => "reads", BusService.PropertyWrite => "writes", _ => count == 0 ? "has not" : "has" }, $"{part.ToString().ToLowerInvariant()} {pid}[{first}]{(octets.Length > 0 ? " " + Convert.ToHexString(octets) : "")}"),
+                (frame.Service switch { BusService.PropertyRead => "reads", BusService.PropertyWrite => "writes", _ => count == 0 ? "has not" : "has" }, $"{BusPids.Say(part, pid)}{(first != 1 ? $" ({first})" : "")}{(octets.Length > 0 ? " " + Convert.ToHexString(octets) : "")}"),
             _ => ("other", Convert.ToHexString(frame.Unit)),
         };
     }

@@ -21,7 +21,10 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace LoftyWren.Server.Bus.Work;
 
 /// <summary>A device to be put to work: what it is by design, how it stands before somebody at the site, what it said when it was looked at last, and how long writing it takes, s.</summary>
-public sealed record BusWorkRow(RecordId Id, string Name, string Path, string Device, RecordId? LineId, string? Address, string? Serial, SeenBusDevice? OnSite, BusState State, long? SeenAt, DeviceHealth? Health, double FullSeconds, double? DifferenceSeconds, int Parameters, int Groups);
+public sealed record BusWorkRow(RecordId Id, string Name, string Path, string Device, RecordId? LineId, string? Address, string? Serial, SeenBusDevice? OnSite, BusState State, long? SeenAt, DeviceHealth? Health, IReadOnlyList<WorkChannel> Channels, double FullSeconds, double? DifferenceSeconds, int Parameters, int Groups);
+
+/// <summary>A channel as it was seen: what it drives in words, for how many hours it was on, how often it came on, what it used in Wh.</summary>
+public sealed record WorkChannel(string Name, string? Says, double? Hours, double? Cycles, double? WattHours);
 
 /// <summary>All devices of the lines to be put to work; whether each line has an interface; whether the clock of the virtual site runs.</summary>
 public sealed record BusWorkView(IReadOnlyList<BusWorkRow> Rows, IReadOnlyList<RecordId> Reached, bool ClockRuns);
@@ -34,6 +37,9 @@ public sealed record BusAddressWork(IReadOnlyList<RecordId> Ids, FoundBy By);
 
 /// <summary>Devices that are written.</summary>
 public sealed record BusSendWork(IReadOnlyList<RecordId> Ids, bool IsFull = false);
+
+/// <summary>A serial number as it is read from a label.</summary>
+public sealed record LabelRequest(string Label);
 
 /// <summary>What somebody does at a device of the virtual site.</summary>
 public sealed record BusDeedRequest(RecordId Id, BusDeed Do);
@@ -100,6 +106,15 @@ internal static class BusWorkEndpoints
             Begin(workspace.Project, request.Ids, names => jobs.Start(BusWork.SendJob, $"Write {names}", http.User.Identity!.Name!, new BusSendOrder([.. request.Ids.Distinct()], request.IsFull)))).For(Role.Technician);
         api.MapPost("/bus/work/look", Results<Ok<JobView>, ProblemHttpResult> (BusIds request, HttpContext http, Workspace workspace, JobRunner jobs) =>
             Begin(workspace.Project, request.Ids, names => jobs.Start(BusWork.LookJob, $"Look at {names}", http.User.Identity!.Name!, new BusLookOrder([.. request.Ids.Distinct()])))).For(Role.Technician);
+        api.MapPost("/bus/work/{id}/label", Results<Ok<ChangeAnswer>, ProblemHttpResult> (string id, LabelRequest request, HttpContext http, Workspace workspace) =>
+        {
+            if (Find(workspace, id) is not { } device) return Problems.Missing("bus device");
+            // As people like to write it: with hyphens or without, in small letters or large.
+            string label = request.Label.Trim();
+            if (BusSerial.Trouble(label) is { } trouble) return Problems.Refused(trouble);
+            label = BusSerial.Label(BusSerial.Octets(label));
+            return ProjectEndpoints.Answer(workspace.Apply([Edit.Of(device with { Serial = label }, workspace.Project.FindEntry(device.Id)!.Revision)], http.User.Identity!.Name!, $"The label of ‘{device.Name}’ is {label}"));
+        }).For(Role.Technician);
         api.MapPost("/bus/work/{id}/compare", Results<Ok<JobView>, ProblemHttpResult> (string id, HttpContext http, Workspace workspace, IVirtualSite site, BusLines lines, JobRunner jobs, TimeProvider clock) =>
         {
             if (Find(workspace, id) is not { } device) return Problems.Missing("bus device");
@@ -149,7 +164,7 @@ internal static class BusWorkEndpoints
                     if (!await m.Drive(address, channel, request.Value, stop)) throw new BusRefusedException($"{address} did not take it. See which device hangs there.");
                     return await m.Drives(address, values.Form, stop);
                 }, stop);
-                string what = request.Value is { } v ? port.States is { } states ? states[(int)Math.Clamp(v - port.Low, 0, states.Count - 1)] : $"{v:0.#} {port.Unit}".TrimEnd() : "let go";
+                string what = request.Value is { } v ? port.Say(v) : "let go";
                 site.Trail(http.User.Identity!.Name!, $"Tried ‘{device.ChannelName(values.Form.Channels[channel])}’ of ‘{device.Name}’: {what}", device.Id);
                 return TypedResults.Ok(View(project, device, values, now));
             });
@@ -276,7 +291,7 @@ internal static class BusWorkEndpoints
             DeviceForm? form = device.DescriptionIn(project)?.Form;
             double full = image is null || form is null ? 0 : ApplicationTransfer.Of(image, null, form).Seconds;
             double? difference = image is not null && form is not null && seen.There is { } there ? ApplicationTransfer.Of(image, there, form).Seconds : null;
-            rows.Add(new BusWorkRow(device.Id, device.Name, project.PathOf(device.Id), form?.Description.Name ?? device.DescriptionId, device.LineId, address?.ToString(), device.Serial, onSite.GetValueOrDefault(device.Id), seen.State, seen.At == 0 ? null : seen.At, seen.Health, Math.Round(full, 1), difference is { } d ? Math.Round(d, 1) : null, image?.Settings.Count ?? 0, image?.Groups.Count ?? 0));
+            rows.Add(new BusWorkRow(device.Id, device.Name, project.PathOf(device.Id), form?.Description.Name ?? device.DescriptionId, device.LineId, address?.ToString(), device.Serial, onSite.GetValueOrDefault(device.Id), seen.State, seen.At == 0 ? null : seen.At, seen.Health, [.. Channels(device, form, seen.Health)], Math.Round(full, 1), difference is { } d ? Math.Round(d, 1) : null, image?.Settings.Count ?? 0, image?.Groups.Count ?? 0));
         }
         List<RecordId> reached = [];
         foreach (BusLine line in project.All<BusLine>())
@@ -292,6 +307,16 @@ internal static class BusWorkEndpoints
             }
         }
         return new BusWorkView(rows, reached, site.Clock().Running);
+    }
+
+    private static IEnumerable<WorkChannel> Channels(BusDevice device, DeviceForm? form, DeviceHealth? health)
+    {
+        foreach (ChannelHealth each in health?.Channels ?? [])
+        {
+            if (form is null || form.ChannelAt(each.Channel) is not (>= 0 and var at)) continue;
+            BehaviourPort port = form.Channels[at].Behaviour.Drives[0];
+            yield return new WorkChannel(device.ChannelName(form.Channels[at]), each.Drives is { } value ? port.Say(value) : null, each.Hours, each.Cycles, each.WattHours);
+        }
     }
 
     private static TryView View(Project project, BusDevice device, DeviceValues values, IReadOnlyDictionary<int, double> now) => new(device.Id, device.Name, project.PathOf(device.Id), device.AddressIn(project)?.ToString(),

@@ -4,13 +4,15 @@ import { useShown } from '../shared/api/cache'
 import type { Schemas } from '../shared/api/http'
 import { useStore } from '../shared/store'
 import type { Action, Column } from '../shared/ui/records'
+import BindBox from './BindBox.vue'
 
 /** All group addresses: who says them and who hears them. */
 type Line = Schemas['AddressLine']
 const store = useStore()
-const { value: list, problem, reload } = useShown('/bus/groups', () => ({}), ['groupAddress', 'busDevice', 'conversation'])
+const { value: list, problem, reload } = useShown('/bus/groups', () => ({}), ['groupAddress', 'busDevice', 'conversation', 'busBinding', 'point'])
 const removing = ref<string[] | null>(null)
 const chosen = ref<string | null>(null)
+const binding = ref<Line | null>(null)
 const columns: Column<Line>[] = [
   { key: 'number', title: 'Address', width: 90, sort: (a) => a.number.split('/').reduce((sum, p) => sum * 256 + Number(p), 0) },
   { key: 'name', title: 'Group', sort: (a) => a.name },
@@ -21,6 +23,7 @@ const columns: Column<Line>[] = [
 ]
 const actions = computed<Action<Line>[]>(() => [
   { label: 'Dossier', run: ([a]) => (store.selected = a!.id) },
+  ...(store.may('engineer') ? [{ label: 'Bind a point…', run: ([a]: Line[]) => (binding.value = a!), key: 'b' }] : []),
   ...(store.may('engineer') ? [{ label: 'Remove…', run: (rows: Line[]) => (removing.value = rows.map((a) => a.id)), many: true, key: 'Delete' }] : []),
 ])
 </script>
@@ -63,13 +66,21 @@ const actions = computed<Action<Line>[]>(() => [
         <p class="dim">{{ a.type }} {{ a.typeName }}</p>
         <h3>Say it</h3>
         <p v-for="s in a.says" :key="s">→ {{ s }}</p>
-        <p v-if="!a.says.length" class="dim">Nobody but points and operators.</p>
+        <p v-if="!a.says.length" class="dim">No device.</p>
         <h3>Hear it</h3>
         <p v-for="h in a.hears" :key="h">← {{ h }}</p>
-        <p v-if="!a.hears.length" class="dim">Nobody.</p>
+        <p v-if="!a.hears.length" class="dim">No device.</p>
+        <h3>Points</h3>
+        <p v-for="p in a.points" :key="p.bindingId">
+          {{ p.says ? '→' : '←' }} {{ p.name }} <span class="dim">{{ p.path }} · {{ p.controller }}</span>
+          <NButton v-if="store.may('engineer')" text size="tiny" type="primary" @click="removing = [p.bindingId]">take off</NButton>
+        </p>
+        <p v-if="!a.points.length" class="dim">None: schedules, trends, alarms and views know nothing of it yet.</p>
+        <p v-if="store.may('engineer')" class="acts"><NButton @click="binding = a">Bind a point…</NButton></p>
       </template>
     </RecordTable>
     <NSkeleton v-else text :repeat="5" />
+    <BindBox v-if="binding" :group="binding" @close="binding = null" />
     <ConfirmRemoval v-if="removing" :ids="removing" @close="removing = null" />
   </PageShell>
 </template>

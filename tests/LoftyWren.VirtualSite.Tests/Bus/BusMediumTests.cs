@@ -1,0 +1,138 @@
+using LoftyWren.Core.Bus;
+using LoftyWren.Core.Bus.Groups;
+using LoftyWren.Core.Bus.Topology;
+using LoftyWren.Core.Controllers;
+using LoftyWren.Core.Hardware;
+using LoftyWren.Core.Points;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
+using LoftyWren.Core.Status;
+using LoftyWren.Core.Tests;
+using LoftyWren.VirtualSite.Bus;
+
+namespace LoftyWren.VirtualSite.Tests.Bus;
+
+/// <summary>Bus devices in a building: what they sense and drive there, the controllers that hear and command them, supply and its loss, and a restart at any moment.</summary>
+public sealed class BusMediumTests
+{
+    private static readonly RecordId Line = new("line"), Supply = new("supply"), Actuator = new("actuator"), Dimmer = new("dimmer"), Lights = new("lights-cmd"), Is = new("lights-are"), Level = new("level"), Lamp = new("lamp");
+
+    // A lamp in the kiln room on a switched output, its state and a level heard by the controller; the command is the controller's.
+    private static Project Project()
+    {
+        BusDevice Device(RecordId id, string description, int number, (string Object, string Group)[] joins, params ChannelUse[] uses) => new()
+        {
+            Id = id, Name = id.Value, PlaceId = KilnRoom.Room, DescriptionId = description, LineId = Line, Number = number,
+            Joins = [.. joins.Select(j => new ObjectJoin(j.Object, [new RecordId(j.Group)])).OrderBy(j => j.Object, StringComparer.Ordinal)], Uses = uses,
+        };
+        Project project = KilnRoom.Project();
+        return KilnRoom.Accept(project, [
+            Edit.Of(new BusLine { Id = Line, Name = "Rooms", Area = 1, Line = 1, LengthMetres = 50 }, 0),
+            Edit.Of(new GroupAddress { Id = new("switch"), Name = "Lamp", Number = GroupNumber.Of(1, 0, 1), Datapoint = "1.001" }, 0),
+            Edit.Of(new GroupAddress { Id = new("state"), Name = "Lamp is", Number = GroupNumber.Of(1, 1, 1), Datapoint = "1.001" }, 0),
+            Edit.Of(new GroupAddress { Id = new("value"), Name = "Level", Number = GroupNumber.Of(1, 3, 1), Datapoint = "5.001" }, 0),
+            Edit.Of(new Equipment { Id = Lamp, Name = "Lamp", Kind = "lighting", PlaceId = KilnRoom.Room }, 0),
+            Edit.Of(new Point { Id = Lights, Name = "Lights", OwnerId = Lamp, Kind = PointKind.Binary, Role = PointRole.Command, StateTexts = ["off", "on"] }, 0),
+            Edit.Of(new Point { Id = Is, Name = "Lights are", OwnerId = Lamp, Kind = PointKind.Binary, Role = PointRole.Sensor, StateTexts = ["off", "on"] }, 0),
+            Edit.Of(new Point { Id = Level, Name = "Level", OwnerId = Lamp, Kind = PointKind.Analog, Role = PointRole.Sensor, Unit = "%" }, 0),
+            Edit.Of(project.Find<Controller>(KilnRoom.Controller)! with { BusLineId = Line, BusNumber = 20 }, project.FindEntry(KilnRoom.Controller)!.Revision),
+            .. ((string, RecordId)[])[("switch", Lights), ("state", Is), ("value", Level)] is var bound ? bound.Select(b => Edit.Of(new BusBinding { Id = new($"bind-{b.Item1}"), Name = b.Item1, ControllerId = KilnRoom.Controller, PointId = b.Item2, GroupId = new(b.Item1) }, 0)) : [],
+            Edit.Of(Device(Supply, "supply-320", 1, []), 0),
+            Edit.Of(Device(Actuator, "switch-4", 2, [("output1.switch", "switch"), ("output1.state", "state")], new ChannelUse("output1") { EquipmentId = Lamp }), 0),
+            Edit.Of(Device(Dimmer, "dim-4", 3, [("output1.valueState", "value")]), 0),
+        ]);
+    }
+
+    private static BusMedium Bus(Site site) => site.Media.OfType<BusMedium>().Single();
+
+    private static Site Up(Project project, long now)
+    {
+        Site site = Building.Up(project, now);
+        foreach (BusDevice device in project.All<BusDevice>()) Bus(site).Hang(BusBuilder.BoxOf(project, device, "00FA-1000-0101-A1", isWritten: true)!);
+        Bus(site).Fed();
+        return site;
+    }
+
+    private static readonly long Noon = new DateTimeOffset(2026, 4, 14, 12, 0, 0, TimeSpan.Zero).ToUnixTimeMilliseconds();
+
+    private static void Hold(Site site, double value) => site.Engine(KilnRoom.Controller).HoldByHand(new Hold(Lights, value, "engineer", "test", site.Now, null));
+
+    private static string State(Site site, RecordId point) => site.Engine(KilnRoom.Controller).Read(point) is { } r ? (r.Status & StatusFlags.Fault) != 0 ? "fault" : $"{r.Value:0}" : "none";
+
+    [Fact]
+    public void A_command_goes_over_the_line_to_the_lamp_and_its_state_comes_back()
+    {
+        Site site = Up(Project(), Noon);
+        site.RunUntil(Noon + 6000);
+        Assert.Equal("0", State(site, Is));
+        Hold(site, 1);
+        // The scan says it; telegram and answer take some 40 ms; the building follows at its next step.
+        site.RunUntil(Noon + 13_000);
+        Assert.Equal("1", State(site, Is));
+        Assert.Equal(1, site.Plant[site.Plant.IndexOf($"machine/{Lamp}/run")]);
+        site.RunUntil(Noon + 19_000);
+        Assert.Equal(1, site.Plant[site.Plant.IndexOf($"machine/{Lamp}/status")]);
+        Assert.Contains("as 1/1/1 ‘Lamp is’ said last", site.Engine(KilnRoom.Controller).Explain(Is)!.Fact, StringComparison.Ordinal);
+        Hold(site, 0);
+        site.RunUntil(Noon + 30_000);
+        Assert.Equal(("0", 0.0), (State(site, Is), site.Plant[site.Plant.IndexOf($"machine/{Lamp}/run")]));
+    }
+
+    [Fact]
+    public void A_line_that_loses_its_supply_leaves_points_without_a_value_and_all_is_asked_for_when_it_is_back()
+    {
+        Site site = Up(Project(), Noon);
+        Hold(site, 1);
+        site.RunUntil(Noon + 10_000);
+        Bus(site).Do(Supply, (unit, now) => unit.Mains(now, false));
+        Bus(site).Fed();
+        site.RunUntil(Noon + 20_000);
+        Assert.Equal("fault", State(site, Is));
+        Because(site, "nothing has been heard under 1/1/1");
+        Bus(site).Do(Supply, (unit, now) => unit.Mains(now, true));
+        Bus(site).Fed();
+        site.RunUntil(Noon + 40_000);
+        Assert.Equal("1", State(site, Is));
+        Assert.Equal(1, Bus(site).Find(Actuator)!.Failures);
+
+        static void Because(Site site, string words) => Assert.Contains(words, site.Engine(KilnRoom.Controller).Explain(Is)!.Fact, StringComparison.Ordinal);
+    }
+
+    /// <summary>Law: kept at any moment, over bytes, and taken up again, a site with bus devices goes on as if nothing had been.</summary>
+    [Fact]
+    public void A_restart_at_any_moment_changes_nothing()
+    {
+        Project project = Project();
+        string Told(int[] restarts)
+        {
+            Site site = Up(project, Noon);
+            var picture = new List<string>();
+            for (int i = 1; i <= 60; i++)
+            {
+                if (i is 7 or 23 or 41) Hold(site, i == 23 ? 0 : 1);
+                // In the midst of a telegram, too.
+                site.RunUntil(Noon + (i * 1000) + 13);
+                if (restarts.Contains(i)) site = site.Again();
+                picture.Add($"{i} {State(site, Is)} {State(site, Lights)} {site.Plant[site.Plant.IndexOf($"machine/{Lamp}/run")]} {Bus(site).Network.Lines["line"].Remember().Waiting.Count}");
+            }
+            return string.Join('\n', picture);
+        }
+        string whole = Told([]);
+        for (int at = 1; at <= 60; at += 3) Assert.Equal(whole, Told([at]));
+    }
+
+    [Theory]
+    [InlineData("1.001", PointKind.Analog, PointRole.Sensor, "%", "A binary point fits it.")]
+    [InlineData("5.001", PointKind.Binary, PointRole.Sensor, null, "An analog point fits it.")]
+    [InlineData("9.001", PointKind.Analog, PointRole.Sensor, "Pa", "neither can be turned into the other")]
+    [InlineData("3.007", PointKind.Analog, PointRole.Sensor, "%", "no single value")]
+    [InlineData("9.001", PointKind.Analog, PointRole.Setpoint, "°C", "lives in a controller's memory")]
+    [InlineData("9.001", PointKind.Analog, PointRole.Sensor, "°F", null)]
+    public void A_point_is_bound_only_to_what_it_can_be(string type, PointKind kind, PointRole role, string? unit, string? refusal)
+    {
+        var point = new Point { Id = new("p"), Name = "P", OwnerId = Lamp, Kind = kind, Role = role, Unit = unit, StateTexts = kind == PointKind.Binary ? ["off", "on"] : [] };
+        string? why = BusBinding.Why(point, new GroupAddress { Id = new("g"), Name = "G", Number = GroupNumber.Of(1, 0, 1), Datapoint = type });
+        if (refusal is null) Assert.Null(why);
+        else Assert.Contains(refusal, why, StringComparison.Ordinal);
+    }
+}
