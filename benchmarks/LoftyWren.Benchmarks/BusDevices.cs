@@ -1,6 +1,12 @@
+using LoftyWren.Core.Bus;
 using LoftyWren.Core.Bus.Behaviours;
 using LoftyWren.Core.Bus.Descriptions;
 using LoftyWren.Core.Bus.Devices;
+using LoftyWren.Core.Bus.Groups;
+using LoftyWren.Core.Bus.Lines;
+using LoftyWren.Core.Bus.Topology;
+using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
 
 namespace LoftyWren.Benchmarks;
 
@@ -35,6 +41,88 @@ internal static class BusDevices
             string[] values = new string[form.Parameters.Count];
             foreach (ParameterForm p in form.Parameters) values[p.At] = set.GetValueOrDefault(p.Path, p.Is.Begins);
             GC.KeepAlive(values);
+        }
+        );
+    }
+
+    /// <summary>A line on which 64 devices always have something to say, for ten minutes: how loaded it is in %, and how many times faster than real.</summary>
+    public static (double Load, double Times) FullLine()
+    {
+        const int devices = 64;
+        const long until = 600_000;
+        DeviceDescription description = DescriptionShelf.Shipped.Single(d => d.Id == "switch-4");
+        ObjectForm heard = description.Form.FindObject("output1.switch")!, said = description.Form.FindObject("output1.state")!;
+        var network = new BusNetwork();
+        var program = new Speaker(network);
+        network.Line("line").Attach(program);
+        for (int i = 1; i <= devices; i++)
+        {
+            // Each hears one group and answers under another.
+            GroupNumber[] groups = [new((ushort)i), new((ushort)(256 + i))];
+            network.Hang(0, $"d{i}", "line", description, BusSerial.Label((ulong)i)).Write(0, new ApplicationImage(new Dictionary<int, string>(), groups, [new ObjectTie(0, heard.Number), new ObjectTie(1, said.Number)]), IndividualAddress.Of(1, 1, i));
+        }
+        var clock = System.Diagnostics.Stopwatch.StartNew();
+        for (long now = 0; now < until; now += 1000)
+        {
+            for (int i = 0; i < 60; i++) program.Say(1 + (int)(((now / 1000) + i) % devices), (now / 1000) + i, now);
+            network.RunUntil(now + 1000);
+        }
+        return (network.Line("line").BusyMicroseconds / (until * 10.0), until / clock.Elapsed.TotalMilliseconds);
+    }
+
+    private sealed class Speaker(BusNetwork network) : ILineStation
+    {
+        public string Key => "speaker";
+
+        public bool IsAlive => true;
+
+        public LineAnswer Answer(BusFrame frame) => frame.IsToGroup && frame.To > 256 ? LineAnswer.Taken : LineAnswer.None;
+
+        public void Hear(long microseconds, BusFrame frame)
+        {
+        }
+
+        public void Sent(long microseconds, BusFrame frame, bool isTaken)
+        {
+        }
+
+        public void Say(int group, long value, long now) => network.Line("line").Want(this, BusFrame.OfGroup(BusService.GroupWrite, new((ushort)group), [(byte)(value & 1)], 1) with { From = IndividualAddress.Of(1, 1, 250) }, now * 1000);
+    }
+
+    /// <summary>The filter tables of a project of 2,000 devices on 48 lines and 20,000 addresses, and the peer: reading all joins.</summary>
+    public static (int Devices, int Groups, Action Ours, Action Peer) Tables()
+    {
+        const int devices = 2000, groups = 20_000, lines = 48;
+        DeviceForm form = DescriptionShelf.Shipped.Single(d => d.Id == "switch-12").Form;
+        string[] objects = [.. form.Objects.Take(20).Select(o => o.Path).Order(StringComparer.Ordinal)];
+        var records = new List<ProjectRecord>(devices + groups + lines);
+        for (int l = 0; l < lines; l++) records.Add(new BusLine { Id = new($"l{l}"), Name = $"Line {l}", Area = 1 + (l / 16), Line = l % 16, LengthMetres = 100 });
+        for (int g = 0; g < groups; g++) records.Add(new GroupAddress { Id = new($"g{g}"), Name = $"Group {g}", Number = new((ushort)(g + 1)), Datapoint = "1.001" });
+        for (int d = 0; d < devices; d++)
+        {
+            records.Add(new BusDevice
+            {
+                Id = new($"d{d}"),
+                Name = $"Device {d}",
+                PlaceId = new("room"),
+                DescriptionId = "switch-12",
+                LineId = new($"l{d % lines}"),
+                Number = 1 + (d / lines),
+                Joins = [.. objects.Select((o, i) => new ObjectJoin(o, [new RecordId($"g{((d * 7) + (i * 1009)) % groups}")]))],
+            });
+        }
+        Project project = Project.Load(0, records.Select(r => new Entry(r, 0)));
+        return (devices, groups, () => FilterTables.Of(project), () =>
+        {
+            int sum = 0;
+            foreach (BusDevice device in project.All<BusDevice>())
+            {
+                foreach (ObjectJoin join in device.Joins)
+                {
+                    foreach (RecordId group in join.Groups) sum += project.Find<GroupAddress>(group)!.Number.Raw;
+                }
+            }
+            GC.KeepAlive(sum);
         }
         );
     }

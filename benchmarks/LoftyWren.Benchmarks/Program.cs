@@ -68,6 +68,10 @@ Figure("bus", () =>
     foreach (var (name, channels, times) in BusDevices.Kinds()) Say($"{name}, {channels} channels, each told every minute", $"{times:N0}× real", "");
     var (parameters, ours, peer) = BusDevices.InForce();
     Say($"what is in force of {parameters:N0} parameters, against reading each", $"{Ratio(ours, peer):0.0}×", "under 5×");
+    var (load, faster) = BusDevices.FullLine();
+    Say($"a line with 64 devices at {load:0} % load", $"{faster:N0}× real", "over 100×");
+    var (devices, groups, tables, joins) = BusDevices.Tables();
+    Say($"filter tables of {devices:N0} devices and {groups:N0} addresses, against reading all joins", $"{Ratio(tables, joins):0.0}×", "under 8×");
 });
 
 Figure("logic", () =>

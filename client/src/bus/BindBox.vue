@@ -10,13 +10,14 @@ const emit = defineEmits<{ close: [] }>()
 const attempt = useDo()
 const { value: controllers } = useShown('/controllers', () => ({}), ['controller'])
 const point = ref('')
-const controller = ref<string | null>(null)
+const controller = ref('')
 const options = computed(() => [
   { value: '', label: 'the one that holds the point' },
   ...(controllers.value ?? []).filter((c) => c.controller.busLineId).map((c) => ({ value: c.controller.id, label: c.controller.name })),
 ])
 const bind = async () => {
-  if (await attempt(() => post('/bus/bind', { body: { groupId: props.group.id, pointId: point.value, controllerId: controller.value || null } }), 'Bound')) emit('close')
+  if (await attempt(() => post('/bus/bind', { body: { groupId: props.group.id, pointId: point.value, controllerId: controller.value || undefined } }), 'Bound'))
+    emit('close')
 }
 </script>
 

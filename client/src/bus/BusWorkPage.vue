@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useIntervalFn } from '@vueuse/core'
+import { useIntervalFn, useMediaQuery } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useShown } from '../shared/api/cache'
@@ -29,7 +29,10 @@ const missing = computed(() => rows.value.filter((r) => r.address && !r.onSite))
 const changed = computed(() => rows.value.filter((r) => r.state === 'differs' || r.state === 'notConfigured'))
 const same = computed(() => rows.value.filter((r) => r.state === 'same').length)
 const isReached = (r: Row) => !!r.lineId && view.value!.reached.includes(r.lineId)
-const columns: Column<Row>[] = [
+/** On a phone the name with its address, and how it stands. */
+const isPhone = useMediaQuery('(max-width: 700px)')
+const columns = computed(() => (isPhone.value ? all.filter((c) => c.key === 'name' || c.key === 'state') : all))
+const all: Column<Row>[] = [
   { key: 'address', title: 'Address', width: 84, sort: (r) => (r.address ? r.address.split('.').reduce((sum, p) => sum * 256 + Number(p), 0) : Infinity) },
   { key: 'name', title: 'Bus device', sort: (r) => r.name },
   { key: 'site', title: 'At the site', width: 176, sort: (r) => seen(r.onSite) },
@@ -98,7 +101,7 @@ const actions = computed<Action<Row>[]>(() => [
       >
       <template #name="{ row: r }"
         ><b>{{ r.name }}</b
-        ><br /><span class="dim tiny">{{ r.path }} · {{ r.device }}</span></template
+        ><br /><span class="dim tiny">{{ isPhone ? `${r.address ?? 'no address'} · ${seen(r.onSite)}` : `${r.path} · ${r.device}` }}</span></template
       >
       <template #site="{ row: r }">{{ seen(r.onSite) }}</template>
       <template #state="{ row: r }"

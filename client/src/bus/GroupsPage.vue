@@ -13,12 +13,15 @@ const { value: list, problem, reload } = useShown('/bus/groups', () => ({}), ['g
 const removing = ref<string[] | null>(null)
 const chosen = ref<string | null>(null)
 const binding = ref<Line | null>(null)
+/** Devices and points that say it, and that hear it. */
+const says = (a: Line) => a.says.length + a.points.filter((p) => p.says).length
+const hears = (a: Line) => a.hears.length + a.points.filter((p) => !p.says).length
 const columns: Column<Line>[] = [
   { key: 'number', title: 'Address', width: 90, sort: (a) => a.number.split('/').reduce((sum, p) => sum * 256 + Number(p), 0) },
   { key: 'name', title: 'Group', sort: (a) => a.name },
   { key: 'type', title: 'Datapoint', width: 170, sort: (a) => a.type },
-  { key: 'says', title: 'Say it', width: 66, isNumber: true, sort: (a) => a.says.length },
-  { key: 'hears', title: 'Hear it', width: 70, isNumber: true, sort: (a) => a.hears.length },
+  { key: 'says', title: 'Say it', width: 66, isNumber: true, sort: (a) => says(a) },
+  { key: 'hears', title: 'Hear it', width: 70, isNumber: true, sort: (a) => hears(a) },
   { key: 'findings', title: 'Check', width: 70, sort: (a) => a.findings },
 ]
 const actions = computed<Action<Line>[]>(() => [
@@ -55,8 +58,8 @@ const actions = computed<Action<Line>[]>(() => [
       <template #type="{ row: a }"
         ><span class="mono">{{ a.type }}</span> {{ a.typeName }}</template
       >
-      <template #says="{ row: a }">{{ a.says.length || '–' }}</template>
-      <template #hears="{ row: a }">{{ a.hears.length || '–' }}</template>
+      <template #says="{ row: a }">{{ says(a) || '–' }}</template>
+      <template #hears="{ row: a }">{{ hears(a) || '–' }}</template>
       <template #findings="{ row: a }"
         ><span :class="{ wrong: a.findings }">{{ a.findings ? `▲ ${a.findings}` : '✓' }}</span></template
       >
@@ -73,7 +76,7 @@ const actions = computed<Action<Line>[]>(() => [
         <h3>Points</h3>
         <p v-for="p in a.points" :key="p.bindingId">
           {{ p.says ? '→' : '←' }} {{ p.name }} <span class="dim">{{ p.path }} · {{ p.controller }}</span>
-          <NButton v-if="store.may('engineer')" text size="tiny" type="primary" @click="removing = [p.bindingId]">take off</NButton>
+          <NButton v-if="store.may('engineer')" size="tiny" @click="removing = [p.bindingId]">take off</NButton>
         </p>
         <p v-if="!a.points.length" class="dim">None: schedules, trends, alarms and views know nothing of it yet.</p>
         <p v-if="store.may('engineer')" class="acts"><NButton @click="binding = a">Bind a point…</NButton></p>

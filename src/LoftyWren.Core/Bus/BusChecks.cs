@@ -4,6 +4,7 @@ using LoftyWren.Core.Bus.Descriptions;
 using LoftyWren.Core.Bus.Groups;
 using LoftyWren.Core.Bus.Topology;
 using LoftyWren.Core.Findings;
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 
 namespace LoftyWren.Core.Bus;
@@ -38,12 +39,13 @@ internal static class BusChecks
     {
         Finding Of(string code, Severity severity, string what, string why) => new($"{code}|{group.Id}", code, severity, group.Id, what, why);
         var joined = group.JoinedIn(project).Select(j => (j.Device, j.Join, j.Sends, Object: j.Device.ValuesIn(project)?.Form.FindObject(j.Join.Object))).Where(j => j.Object is not null).ToList();
-        if (joined.Count == 0)
+        var points = project.Referrers<BusBinding>(group.Id).Select(b => project.Find<Point>(b.PointId)).OfType<Point>().ToList();
+        if (joined.Count == 0 && points.Count == 0)
         {
             yield return Of("group-unused", Severity.Low, $"Nothing is joined to {group.Number} ‘{group.Name}’.", "Join objects to it, or remove it.");
             yield break;
         }
-        bool hasListener = joined.Any(j => j.Object!.Hears), hasSender = joined.Any(j => j.Sends && j.Object!.Sends);
+        bool hasListener = joined.Any(j => j.Object!.Hears) || points.Any(p => p.Role == PointRole.Sensor), hasSender = joined.Any(j => j.Sends && j.Object!.Sends) || points.Any(p => p.Role != PointRole.Sensor);
         bool isFeedback = group.Role is { } role && group.ConversationId is { } id && project.Find<Conversation>(id) is { } conversation && ConversationKind.Find(conversation.Kind)?.Roles.Any(r => r.IsFeedback && role.Split(':')[0] == r.Key) == true;
         if (!hasSender && !isFeedback && group.ConversationId is null) yield return Of("group-no-sender", Severity.Low, $"Nothing sends to {group.Number} ‘{group.Name}’.", "Whoever listens waits for ever, unless a point or an operator sends to it.");
         if (!hasListener && !isFeedback) yield return Of("group-no-listener", Severity.Low, $"Nothing listens to {group.Number} ‘{group.Name}’.", "What is sent to it is heard by nobody.");
@@ -63,7 +65,8 @@ internal static class BusChecks
         if (joined.Made.Count > 0 || missing > 0)
             yield return new Finding($"conversation-behind|{conversation.Id}", "conversation-behind", Severity.Medium, conversation.Id, $"‘{conversation.Name}’ is not joined as its channels are now.", $"{joined.Made.Count} addresses and {missing} joins are missing or too many. Join it again.")
             { Fixes = [new Fix($"Join ‘{conversation.Name}’", joined.Edits)] };
-        if (ConversationKind.Find(conversation.Kind)!.Roles.Any(r => r.IsFeedback) && joined.Lines.All(l => !l.Sends || !ConversationKind.Find(conversation.Kind)!.Roles.Any(r => r.IsFeedback && r.Label == l.Role)))
+        // Who talks to points alone has nobody here to tell.
+        if (conversation.Channels.Count > 1 && ConversationKind.Find(conversation.Kind)!.Roles.Any(r => r.IsFeedback) && !conversation.Channels.Any(c => project.Find<BusDevice>(c.DeviceId) is { } told && told.Joins.Any(j => j.Groups.Any(g => project.Find<GroupAddress>(g)?.Role?.EndsWith($":{c.DeviceId}/{c.Channel}", StringComparison.Ordinal) == true))) && joined.Lines.All(l => !l.Sends || !ConversationKind.Find(conversation.Kind)!.Roles.Any(r => r.IsFeedback && r.Label == l.Role)))
             yield return new Finding($"conversation-feedback|{conversation.Id}", "conversation-feedback", Severity.Low, conversation.Id, $"Nobody tells in ‘{conversation.Name}’ what was done.", "No channel that takes part says its state, so that nothing shows it. Let the actuator take part.");
     }
 

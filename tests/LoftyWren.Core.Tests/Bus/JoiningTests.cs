@@ -51,6 +51,29 @@ public sealed class JoiningTests
 
     private static string Joins(Project project, string device) => string.Join("; ", project.Find<BusDevice>(new RecordId(device))!.Joins.Select(j => $"{j.Object} {string.Join(' ', j.Groups.Select(g => project.Find<GroupAddress>(g)!.Number))}"));
 
+    /// <summary>Law: in whichever order conversations that share an actuator are joined, it tells its state once, whoever shows it listens there, and joining any of them again changes nothing.</summary>
+    [Fact]
+    public void A_lamp_that_is_in_two_conversations_tells_its_state_once()
+    {
+        Conversation own = Talk("dimmedLamp", ("dimmer", "output1")) with { Id = new("own"), Name = "Lamp 1" }, all = Talk("dimmedLamp", ("button", "button1"), ("dimmer", "output1"), ("dimmer", "output2")) with { Id = new("all"), Name = "All lamps" };
+        Project project = With(Device("button", "button-4", 1, ("button1.function", "dim"), ("button1.light", "status")), Device("dimmer", "dim-4", 2));
+        project = Done(project, Joining.Of(project, own).Edits);
+        project = Done(project, Joining.Of(project, all).Edits);
+        GroupAddress state = Assert.Single(project.All<GroupAddress>(), g => g.Role == "state:dimmer/output1");
+        Assert.Equal(own.Id, state.ConversationId);
+        Assert.Contains($"button1.status {state.Number}", Joins(project, "button"), StringComparison.Ordinal);
+        foreach (Conversation each in new[] { own, all })
+        {
+            Assert.All(Joining.Of(project, each).Lines, l => Assert.False(l.IsNew || l.Goes));
+            Assert.Empty(project.All<Conversation>().Where(c => c.Id == each.Id).SelectMany(c => BusChecksOf(project, c)));
+        }
+        // Who leaves lets go of what it showed.
+        project = Done(project, Joining.Of(project, all with { Channels = [.. all.Channels.Where(c => c.DeviceId != new RecordId("button"))] }).Edits);
+        Assert.DoesNotContain(state.Number.ToString(), Joins(project, "button"), StringComparison.Ordinal);
+    }
+
+    private static IEnumerable<string> BusChecksOf(Project project, Conversation conversation) => RecordKinds.Of(conversation).Check(project, conversation).Where(f => f.Code == "conversation-behind").Select(f => f.What);
+
     [Fact]
     public void All_roles_of_a_lamp_are_joined_at_once_with_its_feedback()
     {

@@ -22,8 +22,14 @@ public sealed class BusMediumTests
     {
         BusDevice Device(RecordId id, string description, int number, (string Object, string Group)[] joins, params ChannelUse[] uses) => new()
         {
-            Id = id, Name = id.Value, PlaceId = KilnRoom.Room, DescriptionId = description, LineId = Line, Number = number,
-            Joins = [.. joins.Select(j => new ObjectJoin(j.Object, [new RecordId(j.Group)])).OrderBy(j => j.Object, StringComparer.Ordinal)], Uses = uses,
+            Id = id,
+            Name = id.Value,
+            PlaceId = KilnRoom.Room,
+            DescriptionId = description,
+            LineId = Line,
+            Number = number,
+            Joins = [.. joins.Select(j => new ObjectJoin(j.Object, [new RecordId(j.Group)])).OrderBy(j => j.Object, StringComparer.Ordinal)],
+            Uses = uses,
         };
         Project project = KilnRoom.Project();
         return KilnRoom.Accept(project, [

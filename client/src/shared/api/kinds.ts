@@ -2,7 +2,7 @@
 import type { components } from './schema'
 
 /** The key of a kind of record. */
-export type KindKey = 'place' | 'equipment' | 'point' | 'controller' | 'module' | 'fitting' | 'sensorCurve' | 'hardwareModel' | 'deviceDescription' | 'busLine' | 'busDevice' | 'groupAddress' | 'groupRange' | 'conversation' | 'story' | 'plantTie' | 'sequence' | 'schedule' | 'trend' | 'alarm' | 'taggingRule' | 'silence' | 'namingConvention'
+export type KindKey = 'place' | 'equipment' | 'point' | 'controller' | 'module' | 'fitting' | 'sensorCurve' | 'hardwareModel' | 'deviceDescription' | 'busLine' | 'busDevice' | 'groupAddress' | 'busBinding' | 'groupRange' | 'conversation' | 'story' | 'plantTie' | 'sequence' | 'schedule' | 'trend' | 'alarm' | 'taggingRule' | 'silence' | 'namingConvention'
 
 /** The keys of the fields that a grid of each kind shows. */
 export interface KindColumns {
@@ -18,6 +18,7 @@ export interface KindColumns {
   busLine: 'name' | 'area' | 'line' | 'lengthMetres'
   busDevice: 'name' | 'descriptionId' | 'lineId' | 'number' | 'serial' | 'address'
   groupAddress: 'name' | 'number' | 'datapoint'
+  busBinding: 'name'
   groupRange: 'name' | 'main' | 'middle' | 'takes' | 'placeId'
   conversation: 'name' | 'kind'
   story: 'name'
@@ -1922,6 +1923,124 @@ export const kinds: readonly Kind[] = [
         "hint": null,
         "leadsTo": null,
         "about": "In which form its values are sent.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "groups": [
+      {
+        "key": "building",
+        "label": "Building",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "floor",
+        "label": "Floor",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "room",
+        "label": "Room",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "owner",
+        "label": "Owner",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "equipmentKind",
+        "label": "Equipment kind",
+        "unit": null,
+        "isNumber": false,
+        "isShown": true,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": null,
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ],
+    "replace": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      }
+    ]
+  },
+  {
+    "key": "busBinding",
+    "nouns": [
+      {
+        "noun": "bus binding",
+        "plural": "bus bindings",
+        "one": null,
+        "nameTokens": null,
+        "isAlone": false
+      }
+    ],
+    "isTagged": false,
+    "canBegin": false,
+    "columns": [
+      {
+        "key": "name",
+        "label": "Name",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [],
+        "hint": null,
+        "leadsTo": null,
+        "about": "What people call it where it stands.",
         "least": null,
         "most": null,
         "isSpan": false

@@ -4659,6 +4659,45 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bus/bind": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BindRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bus/devices/{id}": {
         parameters: {
             query?: never;
@@ -9686,6 +9725,7 @@ export interface components {
             role: null | string;
             says: string[];
             hears: string[];
+            points: components["schemas"]["BoundPoint"][];
             conversationId: null | components["schemas"]["RecordId"];
             /** Format: int32 */
             findings: number;
@@ -9837,6 +9877,12 @@ export interface components {
             records: string[];
             under: components["schemas"]["Because"][];
         };
+        /** @description A point to be said or heard under a group address; by the controller that holds it, or another. */
+        BindRequest: {
+            groupId: components["schemas"]["RecordId"];
+            pointId: components["schemas"]["RecordId"];
+            controllerId?: string;
+        };
         /** @description One block of a sequence. */
         Block: {
             /** @description Its identity within the sequence; state is kept over a changed program where it stays the same. */
@@ -9933,6 +9979,15 @@ export interface components {
         BlockView: {
             definition: components["schemas"]["BlockType"];
             help: components["schemas"]["BlockHelp"];
+        };
+        /** @description A point that is said or heard under a group address, by which controller. */
+        BoundPoint: {
+            bindingId: components["schemas"]["RecordId"];
+            pointId: components["schemas"]["RecordId"];
+            name: string;
+            path: string;
+            controller: string;
+            says: boolean;
         };
         /** @description A way in which a sequence was broken on purpose: what was done, in which block or output, and the test that noticed. */
         BreakageView: {
@@ -10641,6 +10696,12 @@ export interface components {
                 runtime?: null | string;
                 /** @description Whether its program starts by itself when the supply comes back. */
                 startsAfterPower?: boolean;
+                busLineId?: string;
+                /**
+                 * Format: int32
+                 * @description The last part of its individual address on that line, or null while that is open.
+                 */
+                busNumber?: null | number;
                 /**
                  * Format: double
                  * @description For how long it may not be heard before that counts as silence, s.
@@ -11128,6 +11189,19 @@ export interface components {
                 conversationId?: string;
                 /** @description Its role there, by key; of a role that each taking-part channel has for itself, with the channel: `state:DEVICE/output1`. */
                 role?: null | string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "busBinding";
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                controllerId: string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                groupId: string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                pointId: string;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -12080,6 +12154,12 @@ export interface components {
                 runtime?: null | string;
                 /** @description Whether its program starts by itself when the supply comes back. */
                 startsAfterPower?: boolean;
+                busLineId?: string;
+                /**
+                 * Format: int32
+                 * @description The last part of its individual address on that line, or null while that is open.
+                 */
+                busNumber?: null | number;
                 /**
                  * Format: double
                  * @description For how long it may not be heard before that counts as silence, s.
@@ -12270,6 +12350,19 @@ export interface components {
                 conversationId?: string;
                 /** @description Its role there, by key; of a role that each taking-part channel has for itself, with the channel: `state:DEVICE/output1`. */
                 role?: null | string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                id: string;
+                /** @description What people call it; unique among its siblings. */
+                name: string;
+            } | {
+                /** @enum {string} */
+                type?: "busBinding";
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                controllerId: string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                groupId: string;
+                /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
+                pointId: string;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 id: string;
                 /** @description What people call it; unique among its siblings. */
@@ -12577,6 +12670,12 @@ export interface components {
             runtime?: null | string;
             /** @description Whether its program starts by itself when the supply comes back. */
             startsAfterPower?: boolean;
+            busLineId?: null | components["schemas"]["RecordId"];
+            /**
+             * Format: int32
+             * @description The last part of its individual address on that line, or null while that is open.
+             */
+            busNumber?: null | number;
             /**
              * Format: double
              * @description For how long it may not be heard before that counts as silence, s.
@@ -15313,7 +15412,7 @@ export interface components {
             name: string;
         };
         /** @description One thing of the project: immutable, with a stable id. Edits replace whole records through change sets. */
-        ProjectRecord: components["schemas"]["ProjectRecordPlace"] | components["schemas"]["ProjectRecordEquipment"] | components["schemas"]["ProjectRecordPoint"] | components["schemas"]["ProjectRecordController"] | components["schemas"]["ProjectRecordIoModule"] | components["schemas"]["ProjectRecordFitting"] | components["schemas"]["ProjectRecordSensorCurve"] | components["schemas"]["ProjectRecordOwnModel"] | components["schemas"]["ProjectRecordOwnDescription"] | components["schemas"]["ProjectRecordBusLine"] | components["schemas"]["ProjectRecordBusDevice"] | components["schemas"]["ProjectRecordGroupAddress"] | components["schemas"]["ProjectRecordGroupRange"] | components["schemas"]["ProjectRecordConversation"] | components["schemas"]["ProjectRecordStory"] | components["schemas"]["ProjectRecordPlantTie"] | components["schemas"]["ProjectRecordSequence"] | components["schemas"]["ProjectRecordSchedule"] | components["schemas"]["ProjectRecordTrendLog"] | components["schemas"]["ProjectRecordAlarmRule"] | components["schemas"]["ProjectRecordTaggingRule"] | components["schemas"]["ProjectRecordSilence"] | components["schemas"]["ProjectRecordNamingConvention"];
+        ProjectRecord: components["schemas"]["ProjectRecordPlace"] | components["schemas"]["ProjectRecordEquipment"] | components["schemas"]["ProjectRecordPoint"] | components["schemas"]["ProjectRecordController"] | components["schemas"]["ProjectRecordIoModule"] | components["schemas"]["ProjectRecordFitting"] | components["schemas"]["ProjectRecordSensorCurve"] | components["schemas"]["ProjectRecordOwnModel"] | components["schemas"]["ProjectRecordOwnDescription"] | components["schemas"]["ProjectRecordBusLine"] | components["schemas"]["ProjectRecordBusDevice"] | components["schemas"]["ProjectRecordGroupAddress"] | components["schemas"]["ProjectRecordBusBinding"] | components["schemas"]["ProjectRecordGroupRange"] | components["schemas"]["ProjectRecordConversation"] | components["schemas"]["ProjectRecordStory"] | components["schemas"]["ProjectRecordPlantTie"] | components["schemas"]["ProjectRecordSequence"] | components["schemas"]["ProjectRecordSchedule"] | components["schemas"]["ProjectRecordTrendLog"] | components["schemas"]["ProjectRecordAlarmRule"] | components["schemas"]["ProjectRecordTaggingRule"] | components["schemas"]["ProjectRecordSilence"] | components["schemas"]["ProjectRecordNamingConvention"];
         /** @description Watches one analog point for leaving its range: the out-of-range algorithm of ISO 16484-5, 13.3.6. */
         ProjectRecordAlarmRule: {
             /** @enum {string} */
@@ -15345,6 +15444,24 @@ export interface components {
             delayNormalSeconds?: number;
             /** @description What whoever sees it should do. */
             advice?: null | string;
+            /** @description The point. */
+            pointId: components["schemas"]["RecordId"];
+            /** @description The record's identity. */
+            id: components["schemas"]["RecordId"];
+            /** @description What people call it; unique among its siblings. */
+            name: string;
+        };
+        /**
+         * @description A point whose value is said or heard under a group address: a sensor hears it, a command says it whenever it is another. The
+         *     controller that holds it has an interface of its own to a two-wire line.
+         */
+        ProjectRecordBusBinding: {
+            /** @enum {string} */
+            type?: "busBinding";
+            /** @description The controller. */
+            controllerId: components["schemas"]["RecordId"];
+            /** @description The group address. */
+            groupId: components["schemas"]["RecordId"];
             /** @description The point. */
             pointId: components["schemas"]["RecordId"];
             /** @description The record's identity. */
@@ -15446,6 +15563,12 @@ export interface components {
             runtime?: null | string;
             /** @description Whether its program starts by itself when the supply comes back. */
             startsAfterPower?: boolean;
+            busLineId?: null | components["schemas"]["RecordId"];
+            /**
+             * Format: int32
+             * @description The last part of its individual address on that line, or null while that is open.
+             */
+            busNumber?: null | number;
             /**
              * Format: double
              * @description For how long it may not be heard before that counts as silence, s.

@@ -79,8 +79,11 @@ public static class Joining
                     {
                         var (device, o) = says[i];
                         string key = $"{role.Key}:{device.Id}/{device.ValuesIn(project)!.Form.Channels[o.Channel].Key}";
-                        GroupAddress address = AddressOf(key, r, role, o.Type, says.Count == 1 ? "" : $" of {device.ChannelName(device.ValuesIn(project)!.Form.Channels[o.Channel])}");
-                        Want(device, o, address, true, role);
+                        // What tells its state elsewhere already tells it once: whoever wants to know here listens there.
+                        GroupAddress? elsewhere = there.ContainsKey(key) ? null : ToldElsewhere(conversation, device, o, key);
+                        GroupAddress address = elsewhere ?? AddressOf(key, r, role, o.Type, says.Count == 1 ? "" : $" of {device.ChannelName(device.ValuesIn(project)!.Form.Channels[o.Channel])}");
+                        if (elsewhere is null) Want(device, o, address, true, role);
+                        else playing.Add((device.Id, o.Channel));
                         // A light shows one state: that of the first who tells it. The others have addresses for points and views.
                         if (i > 0) continue;
                         foreach (var (hearer, heard) in hears) Want(hearer, heard, address, false, role);
@@ -99,7 +102,13 @@ public static class Joining
             }
             foreach (GroupAddress old in there.Values.Where(g => !kept.Contains(g.Role!))) _gone.Add(old);
             var of = there.Values.Select(g => g.Id).Concat(_made.Where(g => g.ConversationId == conversation.Id).Select(g => g.Id)).ToHashSet();
-            foreach (BusDevice device in Everybody(of, wanted.Keys)) Settle(device, of, wanted.GetValueOrDefault(device.Id, []));
+            var leaving = (project.Find<Conversation>(conversation.Id)?.Channels ?? []).Select(c => c.DeviceId).Except(conversation.Channels.Select(c => c.DeviceId)).ToHashSet();
+            foreach (BusDevice device in Everybody(of, wanted.Keys.Concat(leaving)))
+            {
+                // Who listens here since it takes part elsewhere with whoever tells stays; who leaves lets go of what is told to it elsewhere.
+                HashSet<RecordId> settled = [.. of.Concat(leaving.Contains(device.Id) ? device.Joins.SelectMany(j => j.Groups).Where(g => IsToldBy(g, project.Find<Conversation>(conversation.Id)!)) : []).Where(g => !ListensFromElsewhere(conversation, device, g))];
+                Settle(device, settled, wanted.GetValueOrDefault(device.Id, []));
+            }
 
             void Want(BusDevice device, ObjectForm o, GroupAddress address, bool sends, ConversationRole role)
             {
@@ -141,6 +150,15 @@ public static class Joining
             if (project.Find<BusDevice>(id) is { } found) return _devices[id] = found;
             return null;
         }
+
+        private bool IsToldBy(RecordId group, Conversation conversation) => project.Find<GroupAddress>(group)?.Role is { } role && conversation.Channels.Any(p => role.EndsWith($":{p.DeviceId}/{p.Channel}", StringComparison.Ordinal));
+
+        private bool ListensFromElsewhere(Conversation conversation, BusDevice device, RecordId group) =>
+            (project.Find<GroupAddress>(group) ?? _made.Find(m => m.Id == group))?.Role is { } role && role.Contains(':', StringComparison.Ordinal) && !role.Contains($":{device.Id}/", StringComparison.Ordinal)
+            && project.Referrers<Conversation>(device.Id).Concat(_conversations).Any(c => c.Id != conversation.Id && c.Channels.Any(p => p.DeviceId == device.Id) && c.Channels.Any(p => role.EndsWith($":{p.DeviceId}/{p.Channel}", StringComparison.Ordinal)));
+
+        private GroupAddress? ToldElsewhere(Conversation conversation, BusDevice device, ObjectForm o, string key) =>
+            device.GroupsOf(o.Path).Select(id => project.Find<GroupAddress>(id) ?? _made.Find(m => m.Id == id)).FirstOrDefault(g => g is not null && g.Role == key && g.ConversationId is { } other && other != conversation.Id);
 
         /// <summary>The devices that are joined to any of some addresses, and those that are to be.</summary>
         private List<BusDevice> Everybody(HashSet<RecordId> addresses, IEnumerable<RecordId> wanted) =>
