@@ -212,6 +212,14 @@ export const pages: readonly Page[] = [
     commands: [{ name: 'Group addresses', words: 'who says who hears objects' }],
   },
   {
+    path: '/wire/bus-matrix',
+    load: () => import('./bus/MatrixPage.vue'),
+    title: 'Who talks with whom',
+    phase: 'Wire',
+    keys: list,
+    commands: [{ name: 'Matrix of objects and group addresses', words: 'who says who hears room' }],
+  },
+  {
     path: '/wire/bus-library',
     load: () => import('./bus/BusLibraryPage.vue'),
     title: 'Bus library',

@@ -149,6 +149,7 @@ public static class LoftyWrenServer
         BusDeviceEndpoints.Map(api);
         BusTableEndpoints.Map(api);
         BusWorkEndpoints.Map(api);
+        BusMatrixEndpoints.Map(api);
         BlockEndpoints.Map(api);
         SequenceEndpoints.Map(api);
         ProofEndpoints.Map(api);

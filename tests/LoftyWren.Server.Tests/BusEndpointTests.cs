@@ -46,6 +46,47 @@ public class BusEndpointTests(DemoServer server) : IClassFixture<DemoServer>
     }
 
     [Fact]
+    public async Task Addresses_are_moved_by_a_pattern_with_what_follows_and_never_onto_others()
+    {
+        Client engineer = await server.As("engineer");
+        string[] ids = ["ga-store-light-switch", "ga-store-light-state"];
+        JsonNode shown = await Read(await engineer.Post("/api/bus/groups/shift", new { ids, pattern = "9/*/+3", apply = false }));
+        Assert.Equal(["1/0/0 → 9/0/3", "1/1/0 → 9/1/3"], shown["lines"]!.AsArray().Select(l => $"{l!["was"]} → {l["now"]}"));
+        Assert.Contains("Dimming actuator 1", shown["devices"]!.AsArray().Select(d => d!.GetValue<string>()));
+        Assert.Equal(["KH-C6"], shown["controllers"]!.AsArray().Select(d => d!.GetValue<string>()));
+        Assert.Contains("is that of ‘Track lights 1 · switch’", await Client.Detail(await engineer.Post("/api/bus/groups/shift", new { ids, pattern = "*/*/+1", apply = true })), StringComparison.Ordinal);
+        Assert.Contains("three levels", await Client.Detail(await engineer.Post("/api/bus/groups/shift", new { ids, pattern = "9", apply = true })), StringComparison.Ordinal);
+        await Read(await engineer.Post("/api/bus/groups/shift", new { ids, pattern = "9/*/+3", apply = true }));
+        Assert.Equal("9/0/3", Workspace.Project.Find<Core.Bus.Groups.GroupAddress>(new RecordId("ga-store-light-switch"))!.Number.ToString());
+        await Read(await engineer.Post("/api/undo", new { }));
+        Assert.Equal("1/0/0", Workspace.Project.Find<Core.Bus.Groups.GroupAddress>(new RecordId("ga-store-light-switch"))!.Number.ToString());
+    }
+
+    [Fact]
+    public async Task A_room_is_seen_as_a_matrix_of_objects_points_and_addresses()
+    {
+        Client viewer = await server.As("viewer");
+        JsonNode matrix = await viewer.Read("/api/bus/matrix/kh-g-shop");
+        int lights = matrix["addresses"]!.AsArray().Select((a, i) => (a!["name"]!.GetValue<string>(), i)).Single(a => a.Item1 == "Shop lights · switch").i;
+        IEnumerable<string> Under(int column) => matrix["rows"]!.AsArray().Where(r => r!["marks"]!.AsArray().Any(m => m!["column"]!.GetValue<int>() == column)).Select(r => r!["marks"]!.AsArray().Single(m => m!["column"]!.GetValue<int>() == column) is { } m ? $"{r["device"]}{((bool)m["says"]! ? " says" : "")}{((bool)m["hears"]! ? " hears" : "")}" : "");
+        Assert.Contains("Gallery dimmer 2 hears", Under(lights));
+        Assert.Contains("KH-C4 says", Under(lights));
+        Assert.Contains(Under(lights), u => u.StartsWith("Shop buttons says", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task Timed_runs_of_a_blind_become_its_times()
+    {
+        Client engineer = await server.As("engineer");
+        var runs = new object[] { new { isDown = true, seconds = 26.1 }, new { isDown = false, seconds = 28.0 }, new { isDown = true, seconds = 25.9 }, new { isDown = false, seconds = 28.2 }, new { isDown = true, seconds = 26.0 }, new { isDown = false, seconds = 28.1 } };
+        JsonNode measure = await Read(await engineer.Post("/api/bus/devices/bus-gal-blinds-1/travel", new { channel = "blind2", runs, apply = true }));
+        Assert.Equal((26.0, 28.1, true), ((double)measure["down"]!, (double)measure["up"]!, (bool)measure["isTrusted"]!));
+        Assert.Contains(Workspace.Project.Find<BusDevice>(new RecordId("bus-gal-blinds-1"))!.Settings, s => s is { Path: "blind2.upTime", Value: "28.1" });
+        Assert.Contains("has no blind", await Client.Detail(await engineer.Post("/api/bus/devices/bus-gal-dim-1/travel", new { channel = "output1", runs, apply = false })), StringComparison.Ordinal);
+        await Read(await engineer.Post("/api/undo", new { }));
+    }
+
+    [Fact]
     public async Task A_channel_is_copied_to_others_and_to_other_devices_after_its_differences_were_shown()
     {
         Client engineer = await server.As("engineer");

@@ -11,7 +11,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
     /// <summary>Every page of the manifest, with a record of the demo where it is of one.</summary>
     private static readonly string[] Pages =
     [
-        "/plan/kh", "/list/import", "/list/summary", "/library/starter/fcu-4", "/tags", "/names", "/findings", "/history", "/projects", "/wire", "/wire/kh-c1", "/wire/replace/kiln-temp", "/wire/bus", "/wire/bus/bus-store-presence", "/wire/conversations", "/wire/groups", "/wire/bus-library", "/wire/bus-table", "/commission/bus", "/commission/bus/bus-dim-1", "/commission/monitor", "/wire/lists", "/wire/catalogue", "/wire/curves", "/program", "/program/kiln-seq", "/program/vent-seq", "/program/proofs", "/program/help", "/program/older", "/supervise",
+        "/plan/kh", "/list/import", "/list/summary", "/library/starter/fcu-4", "/tags", "/names", "/findings", "/history", "/projects", "/wire", "/wire/kh-c1", "/wire/replace/kiln-temp", "/wire/bus", "/wire/bus/bus-store-presence", "/wire/conversations", "/wire/groups", "/wire/bus-library", "/wire/bus-table", "/wire/bus-matrix", "/commission/bus", "/commission/bus/bus-dim-1", "/commission/monitor", "/wire/lists", "/wire/catalogue", "/wire/curves", "/program", "/program/kiln-seq", "/program/vent-seq", "/program/proofs", "/program/help", "/program/older", "/supervise",
         "/supervise/schedules/hours", "/supervise/trends", "/supervise/alarms", "/draw/kh-1", "/commission", "/commission/kh-c4", "/commission/contact", "/commission/compare", "/commission/contact/kh-c4", "/commission/check", "/commission/check/kh-c1", "/commission/build", "/operate/kh-1", "/operate/held", "/operate/trail", "/accounts",
     ];
 
@@ -28,6 +28,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         ("/history", ["'?'"], "[aria-label=Keys]"),
         ("/history", ["'Ctrl+k'"], "[aria-label='Find or do'] #find"),
         ("/wire/groups", ["tr[data-row]", "'b'"], "[role=dialog] #bind-do"),
+        ("/wire/groups", ["tr[data-row]", "'m'"], "[role=dialog] #shift-do"),
         ("/wire", ["#add-controller"], "[role=dialog] #ctl-where"),
         ("/wire", ["tr[data-row] td:last-child button"], ".n-dropdown-menu"),
         ("/wire/kh-c1", ["#add-module"], "[role=dialog] #module-add"),

@@ -1,22 +1,28 @@
 using System.Text;
+using LoftyWren.Core.Bus.Topology;
 using LoftyWren.Core.Controllers;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Images;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Tests;
+using LoftyWren.VirtualSite.Bus;
 using LoftyWren.VirtualSite.Devices;
 using LoftyWren.VirtualSite.Plant;
 
 namespace LoftyWren.VirtualSite.Tests;
 
-/// <summary>A virtual site built from a project, its controller sent.</summary>
+/// <summary>A virtual site built from a project, its controllers sent, its bus devices written at the bench and hung.</summary>
 internal static class Building
 {
     public static Site Up(Project project, long now, int seed = 41)
     {
         var site = new Site(SiteBuilder.Build(project, new SitePlan { Seed = seed }), now);
         foreach (Controller controller in project.All<Controller>()) site.Send(project, controller);
+        BusMedium bus = site.Media.OfType<BusMedium>().Single();
+        var tables = FilterTables.Of(project);
+        foreach (BusDevice device in project.All<BusDevice>().OrderBy(d => d.Id)) bus.Hang(BusBuilder.BoxOf(project, device, null, isWritten: true, tables)!);
+        bus.Fed();
         return site;
     }
 

@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useShown } from '../shared/api/cache'
 import { post, type Schemas } from '../shared/api/http'
 import { change, newId, put } from '../shared/api/records'
+import { many } from '../shared/numbers'
 import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import { clock, readClock } from './lanes'
@@ -115,6 +116,10 @@ function length(text: string) {
       <OverSettings v-model="over" :view="view" />
     </div>
     <StoryEvents :events="events" :seconds="seconds" :choices="choices" @change="(e) => (events = e)" />
+    <p v-if="told?.run.load.telegrams" class="dim" data-load>
+      {{ many(told.run.load.telegrams, 'telegram') }} on the line; most of them in the second at {{ clock(told.run.load.busiestAt) }}:
+      {{ told.run.load.inBusiest }}, which take {{ told.run.load.percent }} % of it.
+    </p>
     <StoryVerdicts v-if="told" :verdicts="told.run.verdicts" @remove="(x) => (expectations = expectations.filter((e) => e.id !== x))" />
     <StoryLanes v-if="told" :run="told.run" :over="told.over" :device="id" :names="told.devices" @lead="(p) => emit('lead', p)" @expect="expect" />
     <p class="dim tiny">

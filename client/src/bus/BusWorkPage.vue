@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useIntervalFn, useMediaQuery } from '@vueuse/core'
+import { useMediaQuery } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useShown } from '../shared/api/cache'
@@ -18,9 +18,7 @@ type Deed = Schemas['BusDeed']
 const store = useStore()
 const router = useRouter()
 const attempt = useDo()
-const { value: view, problem, reload } = useShown('/bus/work', () => ({}), ['busDevice', 'busLine', 'groupAddress', 'deviceDescription', 'jobs'])
-// What somebody does at the site is seen here soon, without being asked for.
-useIntervalFn(() => void reload(), 3000)
+const { value: view, problem, reload } = useShown('/bus/work', () => ({}), ['busDevice', 'busLine', 'groupAddress', 'deviceDescription', 'jobs', 'events'])
 const chosen = ref<string | null>(null)
 const { job, start } = useJob(() => void reload())
 const ids = (rows: Row[]) => ({ ids: rows.map((r) => r.id) })

@@ -5,6 +5,7 @@ import type { Schemas } from '../shared/api/http'
 import { useStore } from '../shared/store'
 import type { Action, Column } from '../shared/ui/records'
 import BindBox from './BindBox.vue'
+import ShiftBox from './ShiftBox.vue'
 
 /** All group addresses: who says them and who hears them. */
 type Line = Schemas['AddressLine']
@@ -13,6 +14,7 @@ const { value: list, problem, reload } = useShown('/bus/groups', () => ({}), ['g
 const removing = ref<string[] | null>(null)
 const chosen = ref<string | null>(null)
 const binding = ref<Line | null>(null)
+const moving = ref<Line[] | null>(null)
 /** Devices and points that say it, and that hear it. */
 const says = (a: Line) => a.says.length + a.points.filter((p) => p.says).length
 const hears = (a: Line) => a.hears.length + a.points.filter((p) => !p.says).length
@@ -26,7 +28,12 @@ const columns: Column<Line>[] = [
 ]
 const actions = computed<Action<Line>[]>(() => [
   { label: 'Dossier', run: ([a]) => (store.selected = a!.id) },
-  ...(store.may('engineer') ? [{ label: 'Bind a point…', run: ([a]: Line[]) => (binding.value = a!), key: 'b' }] : []),
+  ...(store.may('engineer')
+    ? [
+        { label: 'Bind a point…', run: ([a]: Line[]) => (binding.value = a!), key: 'b' },
+        { label: 'Move by a pattern…', run: (rows: Line[]) => (moving.value = rows), many: true, key: 'm' },
+      ]
+    : []),
   ...(store.may('engineer') ? [{ label: 'Remove…', run: (rows: Line[]) => (removing.value = rows.map((a) => a.id)), many: true, key: 'Delete' }] : []),
 ])
 </script>
@@ -36,6 +43,7 @@ const actions = computed<Action<Line>[]>(() => [
     <template v-if="list" #facts
       ><FactTag>{{ `${list.length} address${list.length === 1 ? '' : 'es'}` }}</FactTag></template
     >
+    <template #actions><LinkButton v-if="list?.length" to="/wire/bus-matrix">As a matrix</LinkButton></template>
     <EmptyState v-if="list && !list.length" title="No group address yet">
       Group addresses are made when a conversation is joined, or at the objects of a device. Begin with a conversation.
       <template #next><LinkButton main to="/wire/conversations">Conversations</LinkButton></template>
@@ -83,6 +91,7 @@ const actions = computed<Action<Line>[]>(() => [
       </template>
     </RecordTable>
     <NSkeleton v-else text :repeat="5" />
+    <ShiftBox v-if="moving" :addresses="moving" @close="moving = null" />
     <BindBox v-if="binding" :group="binding" @close="binding = null" />
     <ConfirmRemoval v-if="removing" :ids="removing" @close="removing = null" />
   </PageShell>

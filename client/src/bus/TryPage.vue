@@ -1,12 +1,16 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 import { get, post, type Schemas } from '../shared/api/http'
+import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
+import TravelBox from './TravelBox.vue'
 
 /** Which load hangs on which channel: each is driven by hand, whoever stands in the room sees which lamp it is, and says so. */
 const props = defineProps<{ device: string }>()
 type Channel = Schemas['TryChannel']
+const store = useStore()
 const attempt = useDo()
+const timing = ref('')
 const view = ref<Schemas['TryView'] | null>(null)
 const problem = ref('')
 const assigning = ref('')
@@ -66,6 +70,8 @@ async function assign(c: Channel, placeId: string | null) {
         <NButton text type="primary" :aria-expanded="assigning === c.key" @click="open(c)">{{
           assigning === c.key ? 'Leave it' : 'I see it: name it…'
         }}</NButton>
+        <NButton v-if="c.travels && timing !== c.key" text type="primary" @click="timing = c.key">Time its run…</NButton>
+        <TravelBox v-if="timing === c.key" :device="device" :channel="c" :may="store.may('engineer')" @close="((timing = ''), void load())" />
         <form v-if="assigning === c.key" class="assign" @submit.prevent="assign(c, c.placeId ?? null)">
           <label class="row"><span>It is</span><TextBox :id="`is-${c.key}`" v-model="name" maxlength="80" placeholder="Track lights 1" /></label>
           <label class="row"

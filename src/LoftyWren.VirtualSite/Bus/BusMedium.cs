@@ -145,6 +145,8 @@ public sealed class BusMedium(Site site) : IMedium
     /// <inheritdoc/>
     public void Run(long now, Action<RecordId> came)
     {
+        // After a kill the clock that is kept may be later than what is due.
+        now = Math.Max(now, site.Now);
         Network.RunUntil(now);
         foreach (PortStation station in _ports.Values)
         {

@@ -1,4 +1,5 @@
 using LoftyWren.Core.Bus;
+using LoftyWren.Core.Bus.Descriptions;
 using LoftyWren.Core.Bus.Groups;
 using LoftyWren.Core.Bus.Topology;
 using LoftyWren.Core.Controllers;
@@ -51,14 +52,6 @@ public sealed class BusMediumTests
 
     private static BusMedium Bus(Site site) => site.Media.OfType<BusMedium>().Single();
 
-    private static Site Up(Project project, long now)
-    {
-        Site site = Building.Up(project, now);
-        foreach (BusDevice device in project.All<BusDevice>()) Bus(site).Hang(BusBuilder.BoxOf(project, device, "00FA-1000-0101-A1", isWritten: true)!);
-        Bus(site).Fed();
-        return site;
-    }
-
     private static readonly long Noon = new DateTimeOffset(2026, 4, 14, 12, 0, 0, TimeSpan.Zero).ToUnixTimeMilliseconds();
 
     private static void Hold(Site site, double value) => site.Engine(KilnRoom.Controller).HoldByHand(new Hold(Lights, value, "engineer", "test", site.Now, null));
@@ -68,7 +61,7 @@ public sealed class BusMediumTests
     [Fact]
     public void A_command_goes_over_the_line_to_the_lamp_and_its_state_comes_back()
     {
-        Site site = Up(Project(), Noon);
+        Site site = Building.Up(Project(), Noon);
         site.RunUntil(Noon + 6000);
         Assert.Equal("0", State(site, Is));
         Hold(site, 1);
@@ -87,7 +80,7 @@ public sealed class BusMediumTests
     [Fact]
     public void A_line_that_loses_its_supply_leaves_points_without_a_value_and_all_is_asked_for_when_it_is_back()
     {
-        Site site = Up(Project(), Noon);
+        Site site = Building.Up(Project(), Noon);
         Hold(site, 1);
         site.RunUntil(Noon + 10_000);
         Bus(site).Do(Supply, (unit, now) => unit.Mains(now, false));
@@ -104,6 +97,70 @@ public sealed class BusMediumTests
         static void Because(Site site, string words) => Assert.Contains(words, site.Engine(KilnRoom.Controller).Explain(Is)!.Fact, StringComparison.Ordinal);
     }
 
+    /// <summary>
+    /// The store's rule in a building, over telegrams: light on at presence; 180 s after the last movement 15 %, 20 s later off; back to full
+    /// on movement; the extract only when movement was seen in two windows of 180 s in a row, and 480 s after the last. The building moves every 5 s.
+    /// </summary>
+    [Fact]
+    public void The_stores_rule_holds_in_the_building()
+    {
+        RecordId detector = new("detector"), lamp = new("lamp-dimmer"), extract = new("extract-switch");
+        BusDevice Device(RecordId id, string description, int number, string settings, (string Object, string Group)[] joins, params ChannelUse[] uses) => new()
+        {
+            Id = id,
+            Name = id.Value,
+            PlaceId = KilnRoom.Room,
+            DescriptionId = description,
+            LineId = Line,
+            Number = number,
+            Uses = uses,
+            Settings = [.. settings.Split(';', StringSplitOptions.RemoveEmptyEntries).Select(x => new DeviceSetting(x.Split('=')[0].Trim(), x.Split('=')[1].Trim())).OrderBy(x => x.Path, StringComparer.Ordinal)],
+            Joins = [.. joins.Select(j => new ObjectJoin(j.Object, [new RecordId(j.Group)]))],
+        };
+        Project project = KilnRoom.Accept(KilnRoom.Project(), [
+            Edit.Of(new BusLine { Id = Line, Name = "Rooms", Area = 1, Line = 1, LengthMetres = 50 }, 0),
+            Edit.Of(new Equipment { Id = Lamp, Name = "Lamp", Kind = "lighting", PlaceId = KilnRoom.Room }, 0),
+            Edit.Of(new GroupAddress { Id = new("brightness"), Name = "Brightness", Number = GroupNumber.Of(1, 3, 0), Datapoint = "5.001" }, 0),
+            Edit.Of(new GroupAddress { Id = new("fan"), Name = "Extract", Number = GroupNumber.Of(4, 0, 0), Datapoint = "1.001" }, 0),
+            Edit.Of(Device(Supply, "supply-320", 1, "", []), 0),
+            Edit.Of(Device(detector, "presence-6", 10, "output1.hold=180;output1.sends=value;output1.threshold=0;output1.warning=20;output2.function=confirmed;output2.window=180;output2.windows=2;output2.runOn=480", [("output1.value", "brightness"), ("output2.switch", "fan")]), 0),
+            Edit.Of(Device(lamp, "dim-4", 2, "output1.valueTime=0;output1.softOn=0;output1.softOff=0", [("output1.value", "brightness")], new ChannelUse("output1") { EquipmentId = Lamp }), 0),
+            Edit.Of(Device(extract, "switch-4", 3, "", [("output1.switch", "fan")]), 0),
+        ]);
+        // A Monday: nobody comes of himself.
+        long monday = new DateTimeOffset(2026, 4, 13, 12, 0, 0, TimeSpan.Zero).ToUnixTimeMilliseconds();
+        Site site = Building.Up(project, monday);
+        int level = site.Plant.IndexOf($"machine/{Lamp}/level"), output = Bus(site).Find(extract)!.Description.Form.ChannelAt("output1");
+        double Light(int seconds)
+        {
+            site.RunUntil(monday + (seconds * 1000L));
+            return Math.Round(site.Plant[level]);
+        }
+        double Fan(int seconds)
+        {
+            site.RunUntil(monday + (seconds * 1000L));
+            return Bus(site).Find(extract)!.LoadOf(output, Bus(site).Find(extract)!.Description.Form.Channels[output].Behaviour.Drives[0], site.Now) is var on && double.IsNaN(on) ? 0 : on;
+        }
+        void Move(int seconds, bool seen)
+        {
+            site.RunUntil(monday + (seconds * 1000L));
+            Bus(site).Do(detector, (unit, now) => unit.Sense(now, -1, "movement", seen ? 1 : 0));
+        }
+        Assert.Equal(0, Light(95));
+        Move(100, true);
+        Assert.Equal(100, Light(106));
+        Move(130, false);
+        Assert.Equal((100, 15, 15, 0), (Light(309), Light(316), Light(329), Light(336)));
+        Move(1000, true);
+        Move(1010, false);
+        Assert.Equal((15, 0.0), (Light(1196), Fan(1199)));
+        Move(1200, true);
+        Assert.Equal((100, 1.0), (Light(1206), Fan(1206)));
+        Move(1206, false);
+        Assert.Equal((0, 1.0), (Light(1412), Fan(1680)));
+        Assert.Equal(0, Fan(1690));
+    }
+
     /// <summary>Law: kept at any moment, over bytes, and taken up again, a site with bus devices goes on as if nothing had been.</summary>
     [Fact]
     public void A_restart_at_any_moment_changes_nothing()
@@ -111,7 +168,7 @@ public sealed class BusMediumTests
         Project project = Project();
         string Told(int[] restarts)
         {
-            Site site = Up(project, Noon);
+            Site site = Building.Up(project, Noon);
             var picture = new List<string>();
             for (int i = 1; i <= 60; i++)
             {
@@ -125,6 +182,25 @@ public sealed class BusMediumTests
         }
         string whole = Told([]);
         for (int at = 1; at <= 60; at += 3) Assert.Equal(whole, Told([at]));
+    }
+
+    /// <summary>After a kill the clock may have been kept later than the rest: what was due meanwhile is made up for, and the site goes on.</summary>
+    [Fact]
+    public void A_clock_that_was_kept_later_than_the_rest_stops_nothing()
+    {
+        Site site = Building.Up(Project(), Noon);
+        Hold(site, 1);
+        site.RunUntil(Noon + 1500);
+        SiteMemory memory = site.Remember() with { Now = Noon + 47_000 };
+        var again = new Site(site.Plan, 0);
+        foreach (var device in site.Devices.Values)
+        {
+            object kept = device.Program!.Remember();
+            again.Mount(device.Id, device.Kind).Restart(device.ImageBytes!, System.Text.Json.JsonSerializer.SerializeToUtf8Bytes(kept, kept.GetType(), RecordJson.Options), memory.Now, device.Version, device.SentBy, device.SentAt);
+        }
+        again.Recall(memory);
+        again.RunUntil(Noon + 60_000);
+        Assert.Equal("1", State(again, Is));
     }
 
     [Theory]

@@ -5770,6 +5770,123 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bus/matrix/{placeId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    placeId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BusMatrix"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/groups/shift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ShiftRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ShiftView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/devices/{id}/travel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TravelRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TravelMeasure"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/blocks": {
         parameters: {
             query?: never;
@@ -10140,6 +10257,12 @@ export interface components {
             /** @description What people call it; unique among its siblings. */
             name: string;
         };
+        /** @description Group addresses of a room against all that is joined to them. */
+        BusMatrix: {
+            addresses: components["schemas"]["MatrixAddress"][];
+            rows: components["schemas"]["MatrixRow"][];
+            isCut: boolean;
+        };
         /** @enum {unknown} */
         BusPriority: "system" | "normal" | "urgent" | "low" | null;
         /** @description Devices that are written. */
@@ -14415,6 +14538,30 @@ export interface components {
             recordId: components["schemas"]["RecordId"];
             to: components["schemas"]["RecordId"];
         };
+        /** @description A column: the address, its name and its datapoint. */
+        MatrixAddress: {
+            id: components["schemas"]["RecordId"];
+            number: string;
+            name: string;
+            type: string;
+        };
+        /** @description What an object does under an address: its place among the columns, whether it says it (the first address of an object), hears it, and answers whoever asks. */
+        MatrixMark: {
+            /** Format: int32 */
+            column: number;
+            says: boolean;
+            hears: boolean;
+            answers: boolean;
+        };
+        /** @description An object, or a point, with what it does under each address: says, hears, both, or answers when it is asked; nothing where it is not joined. */
+        MatrixRow: {
+            id: string;
+            recordId: components["schemas"]["RecordId"];
+            device: string;
+            object: string;
+            flags: string;
+            marks: components["schemas"]["MatrixMark"][];
+        };
         /** @description Who is signed in, or what the sign-in page should offer. */
         Me: {
             name: null | string;
@@ -16765,6 +16912,29 @@ export interface components {
             choices: components["schemas"]["PartChoice"][];
             isReady: boolean;
         };
+        /** @description Where an address goes, or why it cannot. */
+        ShiftLine: {
+            id: components["schemas"]["RecordId"];
+            name: string;
+            was: string;
+            now: null | string;
+            trouble: null | string;
+        };
+        /** @description Group addresses to be moved by a pattern; see AddressPattern. */
+        ShiftRequest: {
+            ids: string[];
+            pattern: string;
+            /** @default false */
+            apply: boolean;
+        };
+        /** @description What moving addresses comes to: each of them, and who must be written afterwards. */
+        ShiftView: {
+            lines: components["schemas"]["ShiftLine"][];
+            devices: string[];
+            controllers: string[];
+            /** Format: int32 */
+            troubles: number;
+        };
         /** @description A name and a password. */
         SignInRequest: {
             name: string;
@@ -17028,6 +17198,17 @@ export interface components {
             unit: null | string;
             values: (null | number)[];
         };
+        /** @description How much a story loads its line: how many telegrams, in which second most, how many then and what share of it they take, %. */
+        StoryLoad: {
+            /** Format: int32 */
+            telegrams: number;
+            /** Format: double */
+            busiestAt: number;
+            /** Format: int32 */
+            inBusiest: number;
+            /** Format: double */
+            percent: number;
+        };
         /** @description What a story came to. */
         StoryRun: {
             /** Format: double */
@@ -17035,6 +17216,7 @@ export interface components {
             lanes: components["schemas"]["StoryLane"][];
             telegrams: components["schemas"]["StoryTelegram"][];
             verdicts: components["schemas"]["StoryVerdict"][];
+            load: components["schemas"]["StoryLoad"];
         };
         /** @description A stretch of a lane: from a moment on a value, straight to another by another moment; why, and by which parameter. */
         StoryStretch: {
@@ -17589,6 +17771,12 @@ export interface components {
             proposed: null | string;
             choices: components["schemas"]["TieChoice"][];
         };
+        /** @description A run from one end to the other as somebody timed it, s. */
+        TimedRun: {
+            isDown: boolean;
+            /** Format: double */
+            seconds: number;
+        };
         /** @description Blocks that are to be one, called so. */
         TogetherRequest: {
             blocks: string[];
@@ -17613,6 +17801,29 @@ export interface components {
             who: string;
             what: string;
             recordId: null | components["schemas"]["RecordId"];
+        };
+        /**
+         * @description What timed runs come to: the time down and up (the means, s), by how much the runs of one direction differ at most (s), up
+         *     over down, and whether that is enough to trust: three of each that differ by no more than 3 % or half a second.
+         */
+        TravelMeasure: {
+            /** Format: double */
+            down: null | number;
+            /** Format: double */
+            up: null | number;
+            /** Format: double */
+            spread: number;
+            /** Format: double */
+            ratio: null | number;
+            isTrusted: boolean;
+            says: string;
+        };
+        /** @description Timed runs of a blind, and whether what they come to is set. */
+        TravelRequest: {
+            channel: string;
+            runs: components["schemas"]["TimedRun"][];
+            /** @default false */
+            apply: boolean;
         };
         /** @description One log drawn into columns: times in ms of site time, and for each column least, greatest and last value; null where there is none. */
         TrendData: {
@@ -17683,7 +17894,7 @@ export interface components {
          * @enum {unknown}
          */
         TrendMode: "interval" | "change";
-        /** @description A channel to be tried: what it can be driven to, what it drives now in words, and what it is for. */
+        /** @description A channel to be tried: what it can be driven to, what it drives now, what it is for, and whether it runs between two ends, so that its run can be timed. */
         TryChannel: {
             key: string;
             name: string;
@@ -17698,6 +17909,7 @@ export interface components {
             now: null | number;
             placeId: null | components["schemas"]["RecordId"];
             place: null | string;
+            travels: boolean;
         };
         /** @description A channel driven by hand; no value lets it go. By its label where it has no address yet. */
         TryRequest: {
@@ -17705,13 +17917,15 @@ export interface components {
             /** Format: double */
             value?: null | number;
         };
-        /** @description A device whose channels are tried. */
+        /** @description A device whose channels are tried, and when it was told last, ms by the clock of the site. */
         TryView: {
             id: components["schemas"]["RecordId"];
             name: string;
             path: string;
             address: null | string;
             channels: components["schemas"]["TryChannel"][];
+            /** Format: int64 */
+            at: number;
         };
         /** @description A loop that was tried: what was found in words, the settings it has and those it could have, the trial, and how the loop answers a new setpoint under each. */
         Tuned: {

@@ -74,13 +74,16 @@ public sealed class BlindState : BehaviourState
 /// </summary>
 public sealed class BlindBehaviour : Behaviour<BlindState>
 {
+    /// <summary>The settings that say how long a run from end to end takes.</summary>
+    public const string DownTimeKey = "downTime", UpTimeKey = "upTime";
+
     private const int Wind = 0, Rain = 1, Frost = 2, Window = 3, LockAt = 4, Alarms = 3;
     private static readonly string[] Names = ["wind alarm", "rain alarm", "frost alarm", "window open", "locked"];
 
     private static readonly ParameterDescription
         Function = Parameters.Choice(BehaviourKind.FunctionKey, "Function", "What hangs on it.", ("slats", "Blind with slats"), ("shutter", "Shutter or awning"), (BehaviourKind.Disabled, "Disabled")),
-        DownTime = Parameters.Time("downTime", "Time down", "From open to closed, slats not counted.", 45, 1, 600).If("function != disabled"),
-        UpTime = Parameters.Time("upTime", "Time up", "From closed to open, slats not counted.", 47, 1, 600).If("function != disabled"),
+        DownTime = Parameters.Time(DownTimeKey, "Time down", "From open to closed, slats not counted.", 45, 1, 600).If("function != disabled"),
+        UpTime = Parameters.Time(UpTimeKey, "Time up", "From closed to open, slats not counted.", 47, 1, 600).If("function != disabled"),
         SlatTime = Parameters.Time("slatTime", "Time of the slats", "From open to closed.", 1.5, 0.2, 30).If("function = slats"),
         Dead = Parameters.Time("dead", "Dead time", "Until the motor begins to turn.", 0.2, 0, 2).If("function != disabled"),
         Pause = Parameters.Time("pause", "Pause on reversal", "For how long the motor rests before it turns round; too short a rest breaks it.", 0.5, 0.1, 10).If("function != disabled"),

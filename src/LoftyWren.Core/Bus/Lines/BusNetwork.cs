@@ -120,6 +120,8 @@ public sealed class BusNetwork : IBusUnitOwner
     /// <summary>Runs until a moment, ms of site time.</summary>
     public void RunUntil(long now)
     {
+        // What was due before it was taken up again is due now.
+        now = Math.Max(now, _now);
         while (true)
         {
             TwoWireLine? first = null;

@@ -89,5 +89,8 @@ public sealed record StoryTelegram(double At, string From, string Group, string 
 /// <summary>An expectation, and what came of it.</summary>
 public sealed record StoryVerdict(StoryExpectation Expected, double? Was, bool Passed, string Said);
 
+/// <summary>How much a story loads its line: how many telegrams, in which second most, how many then and what share of it they take, %.</summary>
+public sealed record StoryLoad(int Telegrams, double BusiestAt, int InBusiest, double Percent);
+
 /// <summary>What a story came to.</summary>
-public sealed record StoryRun(double Seconds, IReadOnlyList<StoryLane> Lanes, IReadOnlyList<StoryTelegram> Telegrams, IReadOnlyList<StoryVerdict> Verdicts);
+public sealed record StoryRun(double Seconds, IReadOnlyList<StoryLane> Lanes, IReadOnlyList<StoryTelegram> Telegrams, IReadOnlyList<StoryVerdict> Verdicts, StoryLoad Load);

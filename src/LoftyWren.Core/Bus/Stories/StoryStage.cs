@@ -30,6 +30,7 @@ public sealed class StoryStage : IDeviceTeller
     private readonly Dictionary<string, double> _sensed = [];
     private readonly List<StoryTelegram> _telegrams = [];
     private readonly PriorityQueue<(int From, GroupTelegram Telegram), (int, long)> _waiting = new();
+    private readonly Dictionary<long, (int Count, long Microseconds)> _bySecond = [];
     private long _wanted;
     private (int From, GroupTelegram Telegram, long ArrivesMicroseconds)? _onTheWay;
     private long _now;
@@ -89,7 +90,13 @@ public sealed class StoryStage : IDeviceTeller
             Collect();
         }
         StoryLane[] lanes = [.. _lanes.OrderBy(l => l.Key.Device).Select(l => l.Value.Lane with { Stretches = l.Value.Stretches })];
-        return new StoryRun(seconds, lanes, _telegrams, [.. expectations.Select(e => Judge(e, lanes))]);
+        return new StoryRun(seconds, lanes, _telegrams, [.. expectations.Select(e => Judge(e, lanes))], Load());
+    }
+
+    private StoryLoad Load()
+    {
+        var busiest = _bySecond.OrderByDescending(s => s.Value.Microseconds).ThenBy(s => s.Key).FirstOrDefault();
+        return new StoryLoad(_bySecond.Values.Sum(s => s.Count), busiest.Key, busiest.Value.Count, Math.Round(Math.Min(100, busiest.Value.Microseconds / 10_000.0), 1));
     }
 
     private static long Milliseconds(double seconds) => (long)Math.Round(seconds * 1000);
@@ -161,6 +168,8 @@ public sealed class StoryStage : IDeviceTeller
     private void Arrive(int from, GroupTelegram telegram)
     {
         _onTheWay = null;
+        var (count, taken) = _bySecond.GetValueOrDefault(_now / 1000);
+        _bySecond[_now / 1000] = (count + 1, taken + FrameTime.OnTheLine(FrameTime.Octets(telegram.IsRead ? 1 : telegram.Type.Bits)));
         Span<byte> octets = stackalloc byte[16];
         octets = octets[..telegram.Type.Write(telegram.Value, octets)];
         if (_telegrams.Count < MostStretches) _telegrams.Add(new StoryTelegram(_now / 1000.0, from < 0 ? "" : _devices[from].Id.Value, telegram.Group.ToString(), telegram.IsRead ? "asks" : telegram.Type.Say(octets)));

@@ -29,6 +29,23 @@ public enum BusState
 /// <summary>What was seen of a device, when (ms since 1970 UTC), and what it has, where that was written or read.</summary>
 public sealed record BusSeen(BusState State, long At, DeviceHealth? Health = null, ApplicationImage? There = null);
 
+/// <summary>What the devices of a project are to have, and how long writing all of it takes, s.</summary>
+public sealed class BusDesign(Project project)
+{
+    private readonly FilterTables _tables = FilterTables.Of(project);
+    private readonly ConcurrentDictionary<RecordId, (ApplicationImage? Image, double Seconds)> _of = new();
+
+    /// <summary>The project.</summary>
+    public Project Project => project;
+
+    /// <summary>What a device is to have; null where the project has lost its description.</summary>
+    public (ApplicationImage? Image, double Seconds) Of(BusDevice device) => _of.GetOrAdd(device.Id, _ =>
+    {
+        ApplicationImage? image = ApplicationImage.Of(project, device, _tables);
+        return (image, image is null ? 0 : Math.Round(ApplicationTransfer.Of(image, null, device.DescriptionIn(project)!.Form).Seconds, 1));
+    });
+}
+
 /// <summary>
 /// The ways to the two-wire lines of a project: over an interface, which is one of the virtual site or one at an address. One
 /// conversation at a time goes over each; a tunnel that nobody has used for a while is closed. What was last seen of each
@@ -59,12 +76,25 @@ public sealed class BusLines(Workspace workspace, IVirtualSite site, TimeProvide
         _seen.AddOrUpdate(device, _ => new BusSeen(state, Now, health, there), (_, before) => new BusSeen(state, Now, health ?? before.Health, there ?? (state is BusState.Same or BusState.Differs ? before.There : null)));
 
     /// <summary>What is known of a device as the design is now: one that had what was designed may differ from it since.</summary>
-    public BusSeen SeenOf(Project project, BusDevice device, FilterTables tables)
+    public BusSeen SeenOf(BusDevice device, BusDesign design)
     {
         BusSeen seen = SeenOf(device.Id);
-        if (seen.There is not { } there || seen.State is not (BusState.Same or BusState.Differs) || ApplicationImage.Of(project, device, tables) is not { } wanted) return seen;
+        if (seen.There is not { } there || seen.State is not (BusState.Same or BusState.Differs) || design.Of(device) is not { Image: { } wanted }) return seen;
         return seen with { State = wanted.Equals(there) ? BusState.Same : BusState.Differs };
     }
+
+    /// <summary>What all devices are to have as the project is now; worked out once for each state of the project, whoever asks.</summary>
+    public BusDesign Design
+    {
+        get
+        {
+            Project project = workspace.Project;
+            lock (_designing) return _design is { } known && ReferenceEquals(known.Project, project) ? known : _design = new BusDesign(project);
+        }
+    }
+
+    private readonly Lock _designing = new();
+    private BusDesign? _design;
 
     private long Now => clock.GetUtcNow().ToUnixTimeMilliseconds();
 

@@ -129,12 +129,11 @@ internal sealed class BusWork(Workspace workspace, IVirtualSite site, BusLines l
         return async job =>
         {
             var troubles = new List<string>();
-            var tables = FilterTables.Of(workspace.Project);
             int telegrams = 0;
             foreach (RecordId id in order.Ids.Where(id => !done.Contains(id)))
             {
                 var (device, line, address, description) = Of(id);
-                ApplicationImage wanted = ApplicationImage.Of(workspace.Project, device, tables)!;
+                ApplicationImage wanted = lines.Design.Of(device).Image!;
                 int before = done.Count;
                 void Progress(int step, int of, string what) => job.Report((before * 1000) + (step * 1000 / Math.Max(1, of)), order.Ids.Count * 1000, $"{device.Name} ({address}): {what} {step} of {of}");
                 job.Report(before * 1000, order.Ids.Count * 1000, $"{device.Name} ({address})");
@@ -180,23 +179,22 @@ internal sealed class BusWork(Workspace workspace, IVirtualSite site, BusLines l
         int done = 0, silent = 0;
         return async job =>
         {
-            var tables = FilterTables.Of(workspace.Project);
             for (; done < order.Ids.Count; done++)
             {
                 var (device, line, address, description) = Of(order.Ids[done]);
                 job.Report(done, order.Ids.Count, $"{device.Name} ({address})");
-                BusState state = await lines.With(line, m => Look(m, device, address, description, tables, job.Stop), job.Stop);
+                BusState state = await lines.With(line, m => Look(m, device, address, description, job.Stop), job.Stop);
                 if (state == BusState.Silent) silent++;
             }
             return silent == 0 ? $"All {order.Ids.Count} answer." : $"{order.Ids.Count - silent} of {order.Ids.Count} answer.";
         };
     }
 
-    private async Task<BusState> Look(BusManager m, BusDevice device, IndividualAddress address, DeviceDescription description, FilterTables tables, CancellationToken stop)
+    private async Task<BusState> Look(BusManager m, BusDevice device, IndividualAddress address, DeviceDescription description, CancellationToken stop)
     {
         DeviceHealth? health = await m.Look(address, description.Form, stop);
         BusState state = BusState.Silent;
-        ApplicationImage wanted = ApplicationImage.Of(workspace.Project, device, tables)!;
+        ApplicationImage wanted = lines.Design.Of(device).Image!;
         bool isSame = false;
         if (health is not null)
         {
@@ -211,7 +209,7 @@ internal sealed class BusWork(Workspace workspace, IVirtualSite site, BusLines l
     public async Task<IReadOnlyList<ImageDifference>> Compare(RecordId id, JobContext job)
     {
         var (device, line, address, description) = Of(id);
-        ApplicationImage wanted = ApplicationImage.Of(workspace.Project, device)!;
+        ApplicationImage wanted = lines.Design.Of(device).Image!;
         return await lines.With(line, async m =>
         {
             await m.MustBe(address, description, device.Serial, job.Stop);

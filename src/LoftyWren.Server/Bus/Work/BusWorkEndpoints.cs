@@ -47,11 +47,11 @@ public sealed record BusDeedRequest(RecordId Id, BusDeed Do);
 /// <summary>A channel driven by hand; no value lets it go. By its label where it has no address yet.</summary>
 public sealed record TryRequest(string Channel, double? Value = null);
 
-/// <summary>A channel to be tried: what it can be driven to, what it drives now in words, and what it is for.</summary>
-public sealed record TryChannel(string Key, string Name, string Kind, double Low, double High, string Unit, IReadOnlyList<string>? States, double? Now, RecordId? PlaceId, string? Place);
+/// <summary>A channel to be tried: what it can be driven to, what it drives now, what it is for, and whether it runs between two ends, so that its run can be timed.</summary>
+public sealed record TryChannel(string Key, string Name, string Kind, double Low, double High, string Unit, IReadOnlyList<string>? States, double? Now, RecordId? PlaceId, string? Place, bool Travels);
 
-/// <summary>A device whose channels are tried.</summary>
-public sealed record TryView(RecordId Id, string Name, string Path, string? Address, IReadOnlyList<TryChannel> Channels);
+/// <summary>A device whose channels are tried, and when it was told last, ms by the clock of the site.</summary>
+public sealed record TryView(RecordId Id, string Name, string Path, string? Address, IReadOnlyList<TryChannel> Channels, long At);
 
 /// <summary>A device read back: when (ms since 1970 UTC), and in what it is otherwise than designed.</summary>
 public sealed record BusCompared(long At, IReadOnlyList<ImageDifference> Differences);
@@ -71,7 +71,7 @@ internal static class BusWorkEndpoints
 
     public static void Map(RouteGroupBuilder api)
     {
-        api.MapGet("/bus/work", (Workspace workspace, IVirtualSite site, BusLines lines) => Work(workspace.Project, site, lines)).For(Role.Viewer);
+        api.MapGet("/bus/work", (IVirtualSite site, BusLines lines) => Work(site, lines)).For(Role.Viewer);
         api.MapPost("/bus/work/hang", Results<Ok<BusWorkView>, ProblemHttpResult> (BusIds request, HttpContext http, Workspace workspace, IVirtualSite site, BusLines lines) => Done(() =>
         {
             Project project = workspace.Project;
@@ -79,13 +79,13 @@ internal static class BusWorkEndpoints
             List<BoxedBusDevice> boxes = [.. Of(project, request.Ids).Select(d => BusBuilder.BoxOf(project, d, there.GetValueOrDefault(d.Id)?.Serial)).OfType<BoxedBusDevice>()];
             if (boxes.Count == 0) throw new InvalidOperationException("None of these devices is on a line. Give them addresses first: that says on which line they hang.");
             site.HangOnBus(http.User.Identity!.Name!, boxes.Count == 1 ? $"Hung ‘{project.Find(boxes[0].Id)?.Name}’ on its line" : $"Hung {boxes.Count} bus devices on their lines", boxes);
-            return Work(workspace.Project, site, lines);
+            return Work(site, lines);
         })).For(Role.Technician);
         api.MapPost("/bus/work/take-down", Results<Ok<BusWorkView>, ProblemHttpResult> (BusIds request, HttpContext http, Workspace workspace, IVirtualSite site, BusLines lines) => Done(() =>
         {
             site.TakeOffBus(http.User.Identity!.Name!, request.Ids.Count == 1 ? $"Took ‘{workspace.Project.Find(request.Ids[0])?.Name}’ off its line" : $"Took {request.Ids.Count} bus devices off their lines", request.Ids);
             foreach (RecordId id in request.Ids) lines.See(id, BusState.Unknown);
-            return Work(workspace.Project, site, lines);
+            return Work(site, lines);
         })).For(Role.Technician);
         api.MapPost("/bus/work/act", Results<Ok<BusWorkView>, ProblemHttpResult> (BusDeedRequest request, HttpContext http, Workspace workspace, IVirtualSite site, BusLines lines) => Done(() =>
         {
@@ -98,7 +98,7 @@ internal static class BusWorkEndpoints
                 BusDeed.TakeMains => $"Took the mains of ‘{name}’",
                 _ => $"Gave ‘{name}’ its mains again",
             }, request.Id, request.Do);
-            return Work(workspace.Project, site, lines);
+            return Work(site, lines);
         })).For(Role.Technician);
         api.MapPost("/bus/work/addresses", Results<Ok<JobView>, ProblemHttpResult> (BusAddressWork request, HttpContext http, Workspace workspace, JobRunner jobs) =>
             Begin(workspace.Project, request.Ids, names => jobs.Start(BusWork.AddressJob, $"Addresses: {names}", http.User.Identity!.Name!, new AddressOrder([.. request.Ids.Distinct()], request.By)))).For(Role.Technician);
@@ -127,14 +127,14 @@ internal static class BusWorkEndpoints
             }, "Nothing was changed; resume to read it again."));
         }).For(Role.Technician);
         api.MapGet("/bus/work/{id}/compare", (string id, BusLines lines) => RecordId.IsValid(id) && lines.Compared.TryGetValue(new RecordId(id), out BusCompared? known) ? known : new BusCompared(0, [])).For(Role.Viewer);
-        api.MapGet("/bus/work/health.csv", (Workspace workspace, IVirtualSite site, BusLines lines) => TypedResults.File(Encoding.UTF8.GetBytes(Health(workspace.Project, Work(workspace.Project, site, lines))), "text/csv", "bus-devices.csv")).For(Role.Viewer);
+        api.MapGet("/bus/work/health.csv", (IVirtualSite site, BusLines lines) => TypedResults.File(Encoding.UTF8.GetBytes(Health(Work(site, lines))), "text/csv", "bus-devices.csv")).For(Role.Viewer);
         MapTry(api);
         MapMonitor(api);
     }
 
     private static void MapTry(RouteGroupBuilder api)
     {
-        api.MapGet("/bus/try/{id}", async Task<Results<Ok<TryView>, ProblemHttpResult>> (string id, Workspace workspace, BusLines lines, CancellationToken stop) =>
+        api.MapGet("/bus/try/{id}", async Task<Results<Ok<TryView>, ProblemHttpResult>> (string id, Workspace workspace, IVirtualSite site, BusLines lines, CancellationToken stop) =>
         {
             Project project = workspace.Project;
             if (Find(workspace, id) is not { } device || device.ValuesIn(project) is not { } values) return Problems.Missing("bus device");
@@ -145,7 +145,7 @@ internal static class BusWorkEndpoints
                 {
                     now = await lines.With(line, m => m.Drives(address, values.Form, stop), stop);
                 }
-                return TypedResults.Ok(View(project, device, values, now));
+                return TypedResults.Ok(View(project, device, values, now, site.Clock().Now));
             });
         }).For(Role.Technician);
         api.MapPost("/bus/try/{id}", async Task<Results<Ok<TryView>, ProblemHttpResult>> (string id, TryRequest request, HttpContext http, Workspace workspace, IVirtualSite site, BusLines lines, CancellationToken stop) =>
@@ -159,14 +159,16 @@ internal static class BusWorkEndpoints
             if (request.Value is { } value && !(value >= port.Low && value <= port.High)) return Problems.Refused($"It is driven from {port.Low} to {port.High}{(port.Unit.Length > 0 ? " " + port.Unit : "")}.");
             return await Refusing(async () =>
             {
+                long at = 0;
                 var now = await lines.With(line, async m =>
                 {
                     if (!await m.Drive(address, channel, request.Value, stop)) throw new BusRefusedException($"{address} did not take it. See which device hangs there.");
+                    at = site.Clock().Now;
                     return await m.Drives(address, values.Form, stop);
                 }, stop);
                 string what = request.Value is { } v ? port.Say(v) : "let go";
                 site.Trail(http.User.Identity!.Name!, $"Tried ‘{device.ChannelName(values.Form.Channels[channel])}’ of ‘{device.Name}’: {what}", device.Id);
-                return TypedResults.Ok(View(project, device, values, now));
+                return TypedResults.Ok(View(project, device, values, now, at));
             });
         }).For(Role.Technician);
     }
@@ -279,19 +281,19 @@ internal static class BusWorkEndpoints
         }
     }
 
-    private static BusWorkView Work(Project project, IVirtualSite site, BusLines lines)
+    private static BusWorkView Work(IVirtualSite site, BusLines lines)
     {
         var onSite = site.BusDevices().ToDictionary(d => d.Id);
-        var tables = FilterTables.Of(project);
+        BusDesign design = lines.Design;
+        Project project = design.Project;
         var rows = new List<BusWorkRow>();
         foreach (var (device, address) in project.All<BusDevice>().Select(d => (Device: d, Address: d.AddressIn(project))).OrderBy(d => d.Address is null).ThenBy(d => d.Address?.Raw ?? 0).ThenBy(d => d.Device.Name, StringComparer.Ordinal))
         {
-            BusSeen seen = lines.SeenOf(project, device, tables);
-            ApplicationImage? image = ApplicationImage.Of(project, device, tables);
+            BusSeen seen = lines.SeenOf(device, design);
+            var (image, full) = design.Of(device);
             DeviceForm? form = device.DescriptionIn(project)?.Form;
-            double full = image is null || form is null ? 0 : ApplicationTransfer.Of(image, null, form).Seconds;
             double? difference = image is not null && form is not null && seen.There is { } there ? ApplicationTransfer.Of(image, there, form).Seconds : null;
-            rows.Add(new BusWorkRow(device.Id, device.Name, project.PathOf(device.Id), form?.Description.Name ?? device.DescriptionId, device.LineId, address?.ToString(), device.Serial, onSite.GetValueOrDefault(device.Id), seen.State, seen.At == 0 ? null : seen.At, seen.Health, [.. Channels(device, form, seen.Health)], Math.Round(full, 1), difference is { } d ? Math.Round(d, 1) : null, image?.Settings.Count ?? 0, image?.Groups.Count ?? 0));
+            rows.Add(new BusWorkRow(device.Id, device.Name, project.PathOf(device.Id), form?.Description.Name ?? device.DescriptionId, device.LineId, address?.ToString(), device.Serial, onSite.GetValueOrDefault(device.Id), seen.State, seen.At == 0 ? null : seen.At, seen.Health, [.. Channels(device, form, seen.Health)], full, difference is { } d ? Math.Round(d, 1) : null, image?.Settings.Count ?? 0, image?.Groups.Count ?? 0));
         }
         List<RecordId> reached = [];
         foreach (BusLine line in project.All<BusLine>())
@@ -319,17 +321,17 @@ internal static class BusWorkEndpoints
         }
     }
 
-    private static TryView View(Project project, BusDevice device, DeviceValues values, IReadOnlyDictionary<int, double> now) => new(device.Id, device.Name, project.PathOf(device.Id), device.AddressIn(project)?.ToString(),
+    private static TryView View(Project project, BusDevice device, DeviceValues values, IReadOnlyDictionary<int, double> now, long at) => new(device.Id, device.Name, project.PathOf(device.Id), device.AddressIn(project)?.ToString(),
     [
         .. values.Form.Channels.Select((c, i) => (Channel: c, At: i)).Where(c => c.Channel.Behaviour.Drives.Count > 0).Select(c =>
         {
             BehaviourPort port = c.Channel.Behaviour.Drives[0];
             ChannelUse? use = device.Uses.FirstOrDefault(u => u.Channel == c.Channel.Key);
-            return new TryChannel(c.Channel.Key, device.ChannelName(c.Channel), c.Channel.Behaviour.Name, port.Low, port.High, port.Unit, port.States, now.TryGetValue(c.At, out double value) ? value : null, use?.PlaceId, use?.PlaceId is { } place ? project.Find(place)?.Name : null);
+            return new TryChannel(c.Channel.Key, device.ChannelName(c.Channel), c.Channel.Behaviour.Name, port.Low, port.High, port.Unit, port.States, now.TryGetValue(c.At, out double value) ? value : null, use?.PlaceId, use?.PlaceId is { } place ? project.Find(place)?.Name : null, values.Form.Find($"{c.Channel.Key}.{BlindBehaviour.DownTimeKey}") is not null);
         }),
-    ]);
+    ], at);
 
-    private static string Health(Project project, BusWorkView view)
+    private static string Health(BusWorkView view)
     {
         var text = new StringBuilder("address,name,device,label,state,firmware,bus failures,channel,drives,hours,cycles,Wh\r\n");
         foreach (BusWorkRow row in view.Rows)

@@ -1,0 +1,91 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { useShown } from '../shared/api/cache'
+import type { Schemas } from '../shared/api/http'
+import type { Column } from '../shared/ui/records'
+
+/** Everything of a room that talks together: objects and points one below the other, group addresses side by side. */
+type Row = Schemas['MatrixRow']
+const { value: talks, problem, reload } = useShown('/bus/conversations', () => ({}), ['conversation', 'place'])
+const places = computed(() => {
+  const found = new Map<string, string>()
+  for (const t of talks.value ?? []) found.set(t.placeId, t.path)
+  return [...found].map(([value, label]) => ({ value, label })).sort((a, b) => a.label.localeCompare(b.label))
+})
+const place = ref<string | null>(null)
+watch(places, (p) => (place.value ??= p[0]?.value ?? null), { immediate: true })
+const { value: matrix } = useShown('/bus/matrix/{placeId}', () => (place.value ? { path: { placeId: place.value } } : null), [
+  'conversation',
+  'groupAddress',
+  'busDevice',
+  'busBinding',
+])
+const chosen = ref<string | null>(null)
+const columns = computed<Column<Row>[]>(() => [
+  { key: 'device', title: 'Object', width: 260, sort: (r) => `${r.device} ${r.object}` },
+  ...(matrix.value?.addresses ?? []).map((a, i) => ({ key: `c${i}`, title: a.number, width: 74, sort: (r: Row) => -Number(says(r, i).length > 0) })),
+])
+/** Says it, hears it, answers whoever asks. */
+function says(r: Row, column: number): string {
+  const m = r.marks.find((x) => x.column === column)
+  return m ? `${m.says ? '→' : ''}${m.hears ? '←' : ''}${m.answers ? '?' : ''}` || '·' : ''
+}
+const words = (m: Schemas['MatrixMark']) =>
+  [m.says ? 'says it' : '', m.hears ? 'hears it' : '', m.answers ? 'answers whoever asks' : ''].filter(Boolean).join(', ')
+</script>
+
+<template>
+  <PageShell :problem="problem" @again="reload">
+    <template #actions><LinkButton to="/wire/groups">As a list</LinkButton></template>
+    <EmptyState v-if="talks && !talks.length" title="Nothing talks yet">
+      Here the group addresses of a room stand against all that says and hears them. Join a conversation first.
+      <template #next><LinkButton main to="/wire/conversations">Conversations</LinkButton></template>
+    </EmptyState>
+    <template v-else-if="talks">
+      <div class="tools">
+        <PickOne v-model="place" :options="places" aria-label="Room" style="width: 340px" />
+        <span class="dim">→ says · ← hears · ? answers whoever asks</span>
+      </div>
+      <RecordTable
+        v-if="matrix"
+        v-model:chosen="chosen"
+        :rows="matrix.rows"
+        :columns="columns"
+        :id="(r) => r.id"
+        noun="object"
+        plural="objects"
+        :words="(r) => `${r.device} ${r.object}`"
+      >
+        <template #device="{ row: r }"
+          ><b>{{ r.device }}</b
+          ><br /><span class="dim tiny">{{ r.object }}</span></template
+        >
+        <template v-for="(_, i) in matrix.addresses" :key="i" #[`c${i}`]="{ row: r }"
+          ><span class="mono">{{ says(r, i) }}</span></template
+        >
+        <template #details="{ row: r }">
+          <h2>{{ r.device }}</h2>
+          <p>
+            {{ r.object }} <span v-if="r.flags" class="dim mono">{{ r.flags }}</span>
+          </p>
+          <p v-for="m in r.marks" :key="m.column">
+            <b class="mono">{{ matrix.addresses[m.column]!.number }}</b> {{ matrix.addresses[m.column]!.name }} <span class="dim">{{ words(m) }}</span>
+          </p>
+        </template>
+      </RecordTable>
+      <NSkeleton v-else text :repeat="5" />
+      <p v-if="matrix?.isCut" class="dim">Only the first {{ matrix.addresses.length }} addresses of the room are shown.</p>
+    </template>
+    <NSkeleton v-else text :repeat="5" />
+  </PageShell>
+</template>
+
+<style scoped>
+.tools {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: center;
+  margin-bottom: 8px;
+}
+</style>
