@@ -103,6 +103,8 @@ public sealed class Browser : IDisposable
     {
         Click($"[data-demo={account}]");
         See(".where");
+        // The first page is there, and leads nowhere else any more.
+        See("h1");
     }
 
     public string TextOf(string selector) => See(selector).Text;
@@ -149,7 +151,10 @@ public sealed class Browser : IDisposable
     private IWebElement Standing(IWebElement element)
     {
         bool stands = (bool)Script("""
-            const of = arguments[0], at = () => { const r = of.getBoundingClientRect(); return [r.x, r.y, r.width, r.height].join() }
+            const of = arguments[0]
+            // Only what opens over the page is put in its place while one looks.
+            if (!of.closest('.v-binder-follower-content')) return true
+            const at = () => { const r = of.getBoundingClientRect(); return [r.x, r.y, r.width, r.height].join() }
             const first = at()
             return new Promise(done => requestAnimationFrame(() => requestAnimationFrame(() => done(at() === first))))
             """, element)!;

@@ -26,7 +26,6 @@ const rows = computed(() => view.value?.rows ?? [])
 const missing = computed(() => rows.value.filter((r) => r.address && !r.onSite))
 const changed = computed(() => rows.value.filter((r) => r.state === 'differs' || r.state === 'notConfigured'))
 const same = computed(() => rows.value.filter((r) => r.state === 'same').length)
-const isReached = (r: Row) => !!r.lineId && view.value!.reached.includes(r.lineId)
 /** On a phone the name with its address, and how it stands. */
 const isPhone = useMediaQuery('(max-width: 700px)')
 const columns = computed(() => (isPhone.value ? all.filter((c) => c.key === 'name' || c.key === 'state') : all))
@@ -104,7 +103,7 @@ const actions = computed<Action<Row>[]>(() => [
       <template #site="{ row: r }">{{ seen(r.onSite) }}</template>
       <template #state="{ row: r }"
         ><span :class="{ wrong: states[r.state].tone === 'crimson' }">{{ states[r.state].mark }} {{ states[r.state].words }}</span
-        ><span v-if="r.lineId && !isReached(r)" class="dim tiny"><br />no interface leads there</span></template
+        ><span v-if="r.lineId && !view.isReached" class="dim tiny"><br />no interface leads there</span></template
       >
       <template #takes="{ row: r }">{{ r.state === 'same' ? '–' : lasts(r.differenceSeconds ?? r.fullSeconds) }}</template>
       <template #failures="{ row: r }">{{ r.health ? `${r.health.failures}×` : '–' }}</template>

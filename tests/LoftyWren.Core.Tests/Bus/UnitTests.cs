@@ -13,9 +13,10 @@ namespace LoftyWren.Core.Tests.Bus;
 public sealed class UnitTests
 {
     /// <summary>A program's end of a line: it asks, and keeps what is answered.</summary>
-    private sealed class Program(BusNetwork network, string line) : ILineStation
+    private sealed class Program(BusNetwork network, string line, int number = 1) : ILineStation
     {
-        public static readonly IndividualAddress Own = IndividualAddress.Of(1, 1, 240);
+        private IndividualAddress Own { get; } = IndividualAddress.Of(1, number, 240);
+
         private readonly List<BusFrame> _got = [];
         private long _now = 1000;
 
@@ -177,6 +178,32 @@ public sealed class UnitTests
                 before = image;
             }
         }
+    }
+
+    /// <summary>From the main line: what is to a device below a coupler reaches it and comes back; of groups only those in its table, and all while it has none.</summary>
+    [Fact]
+    public void A_device_below_a_coupler_is_reached_from_above()
+    {
+        var network = new BusNetwork();
+        BusUnit coupler = network.Hang(1000, "c", "below", Shipped("coupler-1"), Other, "above");
+        BusUnit unit = network.Hang(1000, "u", "below", Shipped("switch-4"), Serial);
+        unit.Write(1000, Image(Told.Device("switch-4", "", "u", ("output1.switch", "1/0/1"), ("output2.switch", "1/0/2"))), Address);
+        var program = new Program(network, "above", 0);
+        network.Line("above").Attach(program);
+        double Output(int number) => unit.LoadOf(unit.Description.Form.ChannelAt($"output{number}"), unit.Description.Form.Channels[unit.Description.Form.ChannelAt($"output{number}")].Behaviour.Drives[0], program.Now);
+        void Tell(int group, byte value) => program.Say(BusFrame.OfGroup(BusService.GroupWrite, GroupNumber.Of(1, 0, group), [value], 1));
+        // As it was delivered it lets everything through.
+        Assert.Equal(Serial, BusSerial.Label(program.Read(Address, BusPart.Device, BusPids.Serial)!));
+        Tell(2, 1);
+        Assert.Equal(1, Output(2));
+        coupler.Write(program.Now, new ApplicationImage(new Dictionary<int, string>(), [GroupNumber.Of(1, 0, 1)], []), IndividualAddress.Of(1, 1, 0));
+        Assert.Equal(Serial, BusSerial.Label(program.Read(Address, BusPart.Device, BusPids.Serial)!));
+        Tell(1, 1);
+        Tell(2, 0);
+        Assert.Equal((1.0, 1.0), (Output(1), Output(2)));
+        // The coupler itself is asked like any device.
+        Assert.Equal(Other, BusSerial.Label(program.Read(IndividualAddress.Of(1, 1, 0), BusPart.Device, BusPids.Serial)!));
+        Assert.Equal(1, program.Read(IndividualAddress.Of(1, 1, 0), BusPart.Groups, BusPids.Table, 0)![1]);
     }
 
     [Fact]

@@ -10300,10 +10300,10 @@ export interface components {
             /** Format: int32 */
             groups: number;
         };
-        /** @description All devices of the lines to be put to work; whether each line has an interface; whether the clock of the virtual site runs. */
+        /** @description All devices of the lines to be put to work; whether an interface leads to them; whether the clock of the virtual site runs. */
         BusWorkView: {
             rows: components["schemas"]["BusWorkRow"][];
-            reached: string[];
+            isReached: boolean;
             clockRuns: boolean;
         };
         /** @description A captured template and what could not come along. */

@@ -102,15 +102,21 @@ public sealed class BusLines(Workspace workspace, IVirtualSite site, TimeProvide
     /// <exception cref="InvalidOperationException">None leads there.</exception>
     public IPEndPoint InterfaceOf(RecordId line)
     {
+        return Interfaces().OrderBy(i => i.Line != line).Select(i => i.At).FirstOrDefault() ?? throw new InvalidOperationException($"No interface leads to line {workspace.Project.Find<BusLine>(line)?.Written}. Put a bus-to-IP interface on it, then hang it on the virtual site, or say on its page where it is reached.");
+    }
+
+    /// <summary>Whether there is an interface at all: from one line couplers lead to every other.</summary>
+    public bool HasInterface => Interfaces().Any();
+
+    private IEnumerable<(RecordId Line, IPEndPoint At)> Interfaces()
+    {
         Project project = workspace.Project;
         var gates = site.BusGates().ToDictionary(g => g.DeviceId, g => g.Port);
-        IEnumerable<BusDevice> interfaces = project.All<BusDevice>().Where(d => d.LineId is not null && d.DescriptionIn(project)?.Role == LineRole.Interface).OrderBy(d => d.LineId != line).ThenBy(d => d.Id);
-        foreach (BusDevice each in interfaces)
+        foreach (BusDevice each in project.All<BusDevice>().Where(d => d.LineId is not null && d.DescriptionIn(project)?.Role == LineRole.Interface).OrderBy(d => d.Id))
         {
-            if (each.ReachedAt is { } at && IPEndPoint.TryParse(at, out IPEndPoint? real)) return real;
-            if (gates.TryGetValue(each.Id, out int port)) return new IPEndPoint(IPAddress.Loopback, port);
+            if (each.ReachedAt is { } at && IPEndPoint.TryParse(at, out IPEndPoint? real)) yield return (each.LineId!.Value, real);
+            else if (gates.TryGetValue(each.Id, out int port)) yield return (each.LineId!.Value, new IPEndPoint(IPAddress.Loopback, port));
         }
-        throw new InvalidOperationException($"No interface leads to line {project.Find<BusLine>(line)?.Written}. Put a bus-to-IP interface on it, then hang it on the virtual site, or say on its page where it is reached.");
     }
 
     /// <summary>Has a conversation with devices of a line, after whoever has one now.</summary>

@@ -10,6 +10,7 @@ using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Protocols.Tunnel;
 using LoftyWren.Server.Installation;
+using LoftyWren.Server.Supervision;
 
 namespace LoftyWren.Server.Bus.Work;
 
@@ -189,8 +190,16 @@ public sealed class BusMonitors(BusLines lines, IVirtualSite site, TimeProvider 
             long tick = clock.GetUtcNow().ToUnixTimeMilliseconds();
             if (tick - _known.At > 100)
             {
-                ClockView view = site.Clock();
-                _known = (tick, view.Now, view.Running ? view.Speed : 0);
+                try
+                {
+                    ClockView view = site.Clock();
+                    _known = (tick, view.Now, view.Running ? view.Speed : 0);
+                }
+                catch (LinkException)
+                {
+                    // Nobody answers at the site just now: its clock is carried on.
+                    _known = (tick, _known.Site + (long)((tick - _known.At) * _known.Rate), _known.Rate);
+                }
             }
             return _known.Site + (long)((tick - _known.At) * _known.Rate);
         }

@@ -26,8 +26,8 @@ public sealed record BusWorkRow(RecordId Id, string Name, string Path, string De
 /// <summary>A channel as it was seen: what it drives in words, for how many hours it was on, how often it came on, what it used in Wh.</summary>
 public sealed record WorkChannel(string Name, string? Says, double? Hours, double? Cycles, double? WattHours);
 
-/// <summary>All devices of the lines to be put to work; whether each line has an interface; whether the clock of the virtual site runs.</summary>
-public sealed record BusWorkView(IReadOnlyList<BusWorkRow> Rows, IReadOnlyList<RecordId> Reached, bool ClockRuns);
+/// <summary>All devices of the lines to be put to work; whether an interface leads to them; whether the clock of the virtual site runs.</summary>
+public sealed record BusWorkView(IReadOnlyList<BusWorkRow> Rows, bool IsReached, bool ClockRuns);
 
 /// <summary>Devices for some work.</summary>
 public sealed record BusIds(IReadOnlyList<RecordId> Ids);
@@ -295,20 +295,7 @@ internal static class BusWorkEndpoints
             double? difference = image is not null && form is not null && seen.There is { } there ? ApplicationTransfer.Of(image, there, form).Seconds : null;
             rows.Add(new BusWorkRow(device.Id, device.Name, project.PathOf(device.Id), form?.Description.Name ?? device.DescriptionId, device.LineId, address?.ToString(), device.Serial, onSite.GetValueOrDefault(device.Id), seen.State, seen.At == 0 ? null : seen.At, seen.Health, [.. Channels(device, form, seen.Health)], full, difference is { } d ? Math.Round(d, 1) : null, image?.Settings.Count ?? 0, image?.Groups.Count ?? 0));
         }
-        List<RecordId> reached = [];
-        foreach (BusLine line in project.All<BusLine>())
-        {
-            try
-            {
-                lines.InterfaceOf(line.Id);
-                reached.Add(line.Id);
-            }
-            catch (InvalidOperationException)
-            {
-                // None leads there yet.
-            }
-        }
-        return new BusWorkView(rows, reached, site.Clock().Running);
+        return new BusWorkView(rows, lines.HasInterface, site.Clock().Running);
     }
 
     private static IEnumerable<WorkChannel> Channels(BusDevice device, DeviceForm? form, DeviceHealth? health)
