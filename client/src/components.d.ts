@@ -23,6 +23,7 @@ declare module 'vue' {
     FactTag: typeof import('./shared/ui/FactTag.vue')['default']
     FieldInput: typeof import('./shared/ui/FieldInput.vue')['default']
     FilePick: typeof import('./shared/ui/FilePick.vue')['default']
+    FileReading: typeof import('./shared/ui/FileReading.vue')['default']
     FillBar: typeof import('./shared/ui/FillBar.vue')['default']
     GridHead: typeof import('./shared/ui/grid/GridHead.vue')['default']
     GridReplace: typeof import('./shared/ui/grid/GridReplace.vue')['default']

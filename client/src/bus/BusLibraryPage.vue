@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { useShown } from '../shared/api/cache'
-import { post, type Schemas } from '../shared/api/http'
+import { api, post, type Schemas } from '../shared/api/http'
 import { many } from '../shared/numbers'
 import { useStore } from '../shared/store'
 import type { Column } from '../shared/ui/records'
@@ -45,23 +45,10 @@ const roles: Record<Schemas['LineRole'], string> = {
       ><FactTag>{{ many(devices.length, 'description') }}</FactTag></template
     >
     <template #actions>
-      <LinkButton href="/schemas/bus-devices.json">Schema</LinkButton
+      <LinkButton :href="api('/schemas/bus-devices.json')">Schema</LinkButton
       ><FilePick v-if="store.may('engineer')" input-id="description-file" label="Read a description" accept=".json" @choose="look" />
     </template>
-    <div v-if="read" class="sheet">
-      <template v-if="read.errors.length">
-        <h2>✕ The file cannot be taken</h2>
-        <p v-for="e in read.errors" :key="`${e.line} ${e.sentence}`" class="wrong">line {{ e.line }}: {{ e.sentence }}</p>
-      </template>
-      <template v-else>
-        <h2>The file holds {{ many(read.devices.length, 'device') }}</h2>
-        <p>{{ read.devices.join(', ') }}</p>
-      </template>
-      <p class="acts">
-        <NButton v-if="!read.errors.length && read.devices.length" id="description-take" type="primary" @click="take">Take into this project</NButton
-        ><NButton @click="read = null">Leave it</NButton>
-      </p>
-    </div>
+    <FileReading v-if="read" :holds="read.devices" noun="device" :errors="read.errors" take-id="description-take" @take="take" @leave="read = null" />
     <RecordTable
       v-if="devices"
       v-model:chosen="chosen"

@@ -79,7 +79,7 @@ const actions = computed<Action<Heard>[]>(() =>
       <template #next><LinkButton main to="/wire/bus">Bus</LinkButton></template>
     </EmptyState>
     <template v-else-if="lines">
-      <div class="tools">
+      <div class="choosing">
         <PickOne
           v-model="line"
           :options="lines.map((l) => ({ value: l.line.id, label: `${l.written} ${l.line.name}` }))"
@@ -94,7 +94,7 @@ const actions = computed<Action<Heard>[]>(() =>
           style="width: 300px"
         />
       </div>
-      <form v-if="saying" class="sheet tools say" @submit.prevent="say">
+      <form v-if="saying" class="sheet choosing say" @submit.prevent="say">
         <TextBox id="say-group" v-model="group" mono required placeholder="1/0/0" aria-label="To the group" style="width: 120px" />
         <TextBox id="say-value" v-model="value" placeholder="on, 40 %, 21.5 °C; empty asks" aria-label="Value" style="width: 220px" />
         <NButton type="primary" attr-type="submit">{{ value.trim() ? 'Say it' : 'Ask' }}</NButton>
@@ -140,13 +140,6 @@ const actions = computed<Action<Heard>[]>(() =>
 </template>
 
 <style scoped>
-.tools {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
-  margin-bottom: 8px;
-}
 .say {
   padding: 8px 12px;
 }

@@ -70,7 +70,7 @@ async function set(text: string | null) {
       <template #next><LinkButton main to="/wire/bus">Bus</LinkButton></template>
     </EmptyState>
     <template v-else>
-      <div class="tools">
+      <div class="choosing">
         <PickOne v-model="kind" :options="kinds" aria-label="Devices of" style="width: 260px" />
         <PickOne v-model="sort" :options="(table?.sorts ?? []).map((s) => ({ value: s.key, label: s.title }))" aria-label="Channels" style="width: 160px" />
         <TextBox id="table-words" v-model="words" placeholder="words of parameters" aria-label="Words of parameters" style="width: 220px" />
@@ -115,13 +115,6 @@ async function set(text: string | null) {
 </template>
 
 <style scoped>
-.tools {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-  flex-wrap: wrap;
-  margin-bottom: 8px;
-}
 .set {
   font-weight: 600;
 }

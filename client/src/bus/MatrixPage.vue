@@ -42,7 +42,7 @@ const words = (m: Schemas['MatrixMark']) =>
       <template #next><LinkButton main to="/wire/conversations">Conversations</LinkButton></template>
     </EmptyState>
     <template v-else-if="talks">
-      <div class="tools">
+      <div class="choosing">
         <PickOne v-model="place" :options="places" aria-label="Room" style="width: 340px" />
         <span class="dim">→ says · ← hears · ? answers whoever asks</span>
       </div>
@@ -79,13 +79,3 @@ const words = (m: Schemas['MatrixMark']) =>
     <NSkeleton v-else text :repeat="5" />
   </PageShell>
 </template>
-
-<style scoped>
-.tools {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
-  margin-bottom: 8px;
-}
-</style>

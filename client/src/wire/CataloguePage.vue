@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { useShown } from '../shared/api/cache'
-import { post, type Schemas } from '../shared/api/http'
+import { api, post, type Schemas } from '../shared/api/http'
 import { count, many } from '../shared/numbers'
 import { useStore } from '../shared/store'
 import type { Column } from '../shared/ui/records'
@@ -46,23 +46,10 @@ const limits = (g: Schemas['TerminalGroup']) =>
       ><FactTag>{{ many(models.length, 'model') }}</FactTag></template
     >
     <template #actions>
-      <LinkButton href="/schemas/hardware.json">Schema</LinkButton
+      <LinkButton :href="api('/schemas/hardware.json')">Schema</LinkButton
       ><FilePick v-if="store.may('engineer')" input-id="catalogue-file" label="Read a catalogue file" accept=".json" @choose="look" />
     </template>
-    <div v-if="read" class="sheet">
-      <template v-if="read.errors.length">
-        <h2>✕ The file cannot be taken</h2>
-        <p v-for="e in read.errors" :key="`${e.line} ${e.sentence}`" class="wrong">line {{ e.line }}: {{ e.sentence }}</p>
-      </template>
-      <template v-else>
-        <h2>The file holds {{ many(read.models.length, 'model') }}</h2>
-        <p>{{ read.models.join(', ') }}</p>
-      </template>
-      <p class="acts">
-        <NButton v-if="!read.errors.length" id="catalogue-take" type="primary" @click="take">Take into this project</NButton
-        ><NButton @click="read = null">Leave it</NButton>
-      </p>
-    </div>
+    <FileReading v-if="read" :holds="read.models" noun="model" :errors="read.errors" take-id="catalogue-take" @take="take" @leave="read = null" />
     <RecordTable
       v-if="models"
       v-model:chosen="chosen"

@@ -117,9 +117,6 @@ public sealed class BusManager : IDisposable
         await Ask(device, unit, f => f.Service == BusService.PropertyAnswer && BusPids.Read(f) is { } p && p.Part == part && p.Pid == pid && p.First == first, stop)
         ?? throw new BusRefusedException($"{device} does not answer. See that it hangs on the line, that the line is fed, and that it has this address.");
 
-    /// <summary>Whether a device answers at an address.</summary>
-    public async Task<bool> IsThere(IndividualAddress device, CancellationToken stop) => await Ask(device, BusFrame.Say(BusService.DescriptorRead, []), f => f.Service == BusService.DescriptorAnswer, stop) is not null;
-
     /// <summary>The label of the device at an address; null where none answers.</summary>
     public async Task<string?> SerialAt(IndividualAddress device, CancellationToken stop) =>
         Octets(await Ask(device, BusPids.Ask(BusPart.Device, BusPids.Serial), f => BusPids.Read(f) is { Pid: BusPids.Serial, Part: BusPart.Device }, stop)) is { Length: >= 6 } octets ? BusSerial.Label(octets) : null;
@@ -211,7 +208,8 @@ public sealed class BusManager : IDisposable
             var list = new List<T>(many);
             while (list.Count < many)
             {
-                byte[] got = await Read(device, part, pid, stop, list.Count + 1, Math.Min(atOnce, many - list.Count)) ?? throw new BusRefusedException($"{device} was written by somebody else meanwhile. Read it again.");
+                (int under, int first) = BusPids.At(pid, list.Count);
+                byte[] got = await Read(device, part, under, stop, first, Math.Min(Math.Min(atOnce, many - list.Count), BusPids.Each - first + 1)) ?? throw new BusRefusedException($"{device} was written by somebody else meanwhile. Read it again.");
                 for (int i = 0; i + size <= got.Length; i += size) list.Add(read(got.AsMemory(i, size)));
                 progress(done += got.Length / size, total);
             }
@@ -241,8 +239,8 @@ public sealed class BusManager : IDisposable
             }
             else
             {
-                (int page, int place) = Math.DivRem(at, BusPids.ValuesEach);
-                octets = await Read(device, BusPart.Application, page == 0 ? BusPids.Values : BusPids.ValuesBeyond, stop, place + 1) ?? [];
+                (int pid, int first) = BusPids.At(BusPids.Values, at);
+                octets = await Read(device, BusPart.Application, pid, stop, first) ?? [];
             }
             if (ParameterWire.Read(p, octets) is { } value) settings[at] = value;
         }
@@ -278,7 +276,7 @@ public sealed class BusManager : IDisposable
         for (int c = 0; form is not null && c < form.Channels.Count; c++)
         {
             if (form.Channels[c].Behaviour.Drives.Count == 0) continue;
-            bool counts = form.Channels[c].Behaviour.Setting("meter") is not null;
+            bool counts = form.Channels[c].Behaviour.IsMetered;
             double? drives = Number(await Read(device, BusPart.Application, BusPids.Drive, stop, c + 1));
             async Task<double?> Counted(int pid) => counts ? Number(await Read(device, BusPart.Application, pid, stop, c + 1)) : null;
             channels.Add(new ChannelHealth(form.Channels[c].Key, drives, await Counted(BusPids.Hours), await Counted(BusPids.Cycles), await Counted(BusPids.Energy)));

@@ -174,7 +174,7 @@ public sealed class TunnelClient : IAsyncDisposable
         {
             // It is closed.
         }
-        catch (SocketException e)
+        catch (Exception e) when (e is not OutOfMemoryException)
         {
             Close($"The interface at {_control} is not reached any more: {e.Message}");
         }

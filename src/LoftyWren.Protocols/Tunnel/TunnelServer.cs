@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Net;
 using System.Net.Sockets;
+using System.Threading.Channels;
 using LoftyWren.Core.Bus;
 using LoftyWren.Core.Bus.Lines;
 
@@ -36,17 +37,19 @@ public sealed class TunnelServer : IDisposable
     private readonly CancellationTokenSource _stop = new();
     private readonly ConcurrentDictionary<int, Tunnel> _tunnels = new();
 
-    private sealed class Tunnel(int channel, IPEndPoint control, IPEndPoint data)
+    private sealed class Tunnel(int number, IPEndPoint control, IPEndPoint data)
     {
-        public int Channel => channel;
+        public int Number => number;
         public IPEndPoint Control => control;
         public IPEndPoint Data => data;
         public int Expects;
         public int Next;
         public long HeardAt = Environment.TickCount64;
-        public SemaphoreSlim Turn { get; } = new(1, 1);
         public volatile TaskCompletionSource<int>? Ack;
-        public BlockingCollection<byte[]> Out { get; } = new(4096);
+        // One whose program does not take what comes loses the newest: the line waits for nobody.
+        public Channel<byte[]> Out { get; } = Channel.CreateBounded<byte[]>(new BoundedChannelOptions(4096) { FullMode = BoundedChannelFullMode.DropWrite, SingleReader = true });
+
+        public bool IsOf(IPEndPoint from) => from.Equals(Control) || from.Equals(Data);
     }
 
     /// <summary>Listens at a port of this machine alone; 0 for any that is free.</summary>
@@ -77,9 +80,9 @@ public sealed class TunnelServer : IDisposable
             {
                 return;
             }
-            catch (SocketException)
+            catch (Exception e) when (e is not OutOfMemoryException)
             {
-                // Whoever was answered has gone; the next is.
+                // Whoever was answered has gone, or what came was beyond understanding; the next is answered.
             }
         }
     }
@@ -98,18 +101,19 @@ public sealed class TunnelServer : IDisposable
                 await Connect(body.AsSpan(16).ToArray(), control, data);
                 break;
             case TunnelService.StateRequest when body.Length >= 10 && TunnelFrame.ReadEndpoint(body.AsSpan(2), from) is { } to:
-                bool isOpen = _tunnels.TryGetValue(body[0], out Tunnel? asked);
+                bool isOpen = _tunnels.TryGetValue(body[0], out Tunnel? asked) && asked.IsOf(from);
                 if (isOpen) asked!.HeardAt = Environment.TickCount64;
                 await Send(TunnelFrame.Of(TunnelService.StateResponse, body[0], (byte)(isOpen ? TunnelStatus.Ok : TunnelStatus.NoSuchTunnel)), to);
                 break;
             case TunnelService.DisconnectRequest when body.Length >= 10 && TunnelFrame.ReadEndpoint(body.AsSpan(2), from) is { } to:
-                bool was = Drop(body[0]);
+                // Only whoever has a tunnel may close it.
+                bool was = _tunnels.TryGetValue(body[0], out Tunnel? closing) && closing.IsOf(from) && Drop(body[0]);
                 await Send(TunnelFrame.Of(TunnelService.DisconnectResponse, body[0], (byte)(was ? TunnelStatus.Ok : TunnelStatus.NoSuchTunnel)), to);
                 break;
             case TunnelService.Tunnelling when body.Length > 4 && body[0] == 4:
-                await Through(body);
+                if (_tunnels.TryGetValue(body[1], out Tunnel? through) && through.IsOf(from)) await Through(through, body);
                 break;
-            case TunnelService.TunnellingAck when body.Length == 4 && _tunnels.TryGetValue(body[1], out Tunnel? tunnel) && body[3] == 0:
+            case TunnelService.TunnellingAck when body.Length == 4 && _tunnels.TryGetValue(body[1], out Tunnel? tunnel) && tunnel.IsOf(from) && body[3] == 0:
                 if (body[2] == (byte)tunnel.Next) tunnel.Ack?.TrySetResult(body[2]);
                 break;
         }
@@ -130,7 +134,7 @@ public sealed class TunnelServer : IDisposable
             else
             {
                 _tunnels[channel] = tunnel;
-                _ = Task.Factory.StartNew(() => Carry(tunnel), _stop.Token, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+                _ = Carry(tunnel);
             }
         }
         if (address is not { } own)
@@ -141,20 +145,16 @@ public sealed class TunnelServer : IDisposable
         await Send(TunnelFrame.Of(TunnelService.ConnectResponse, [(byte)channel, 0, .. TunnelFrame.Endpoint(At), 4, 0x04, (byte)(own.Raw >> 8), (byte)own.Raw]), control);
     }
 
-    private static void Enqueue(Tunnel tunnel, byte[] message)
-    {
-        // One whose program does not take what comes loses the newest: the line waits for nobody.
-        if (!tunnel.Out.IsAddingCompleted) tunnel.Out.TryAdd(message);
-    }
+    private static void Enqueue(Tunnel tunnel, byte[] message) => tunnel.Out.Writer.TryWrite(message);
 
     // One message at a time goes through a tunnel, and the next when it is acknowledged.
     private async Task Carry(Tunnel tunnel)
     {
         try
         {
-            foreach (byte[] message in tunnel.Out.GetConsumingEnumerable(_stop.Token))
+            await foreach (byte[] message in tunnel.Out.Reader.ReadAllAsync(_stop.Token))
             {
-                byte[] datagram = TunnelFrame.Of(TunnelService.Tunnelling, [4, (byte)tunnel.Channel, (byte)tunnel.Next, 0, .. message]);
+                byte[] datagram = TunnelFrame.Of(TunnelService.Tunnelling, [4, (byte)tunnel.Number, (byte)tunnel.Next, 0, .. message]);
                 bool isAcked = false;
                 for (int attempt = 0; attempt < 2 && !isAcked; attempt++)
                 {
@@ -178,9 +178,8 @@ public sealed class TunnelServer : IDisposable
         }
     }
 
-    private async Task Through(byte[] body)
+    private async Task Through(Tunnel tunnel, byte[] body)
     {
-        if (!_tunnels.TryGetValue(body[1], out Tunnel? tunnel)) return;
         int sequence = body[2];
         // What comes a second time is acknowledged again and not sent again; what is out of order is dropped.
         bool isNext = sequence == (tunnel.Expects & 0xFF), isAgain = sequence == ((tunnel.Expects - 1) & 0xFF);
@@ -189,20 +188,20 @@ public sealed class TunnelServer : IDisposable
         await Send(TunnelFrame.Of(TunnelService.TunnellingAck, 4, body[1], (byte)sequence, 0), tunnel.Data);
         if (!isNext) return;
         tunnel.Expects++;
-        if (BusFrame.FromMessage(body.AsSpan(4)) is (MessageCode.Request, var frame, _)) _line.Say(tunnel.Channel, frame);
+        if (BusFrame.FromMessage(body.AsSpan(4)) is (MessageCode.Request, var frame, _)) _line.Say(tunnel.Number, frame);
     }
 
     private bool Drop(int channel)
     {
         if (!_tunnels.TryRemove(channel, out Tunnel? tunnel)) return false;
-        tunnel.Out.CompleteAdding();
+        tunnel.Out.Writer.TryComplete();
         _line.Close(channel);
         return true;
     }
 
     private async Task End(Tunnel tunnel)
     {
-        if (Drop(tunnel.Channel)) await Send(TunnelFrame.Of(TunnelService.DisconnectRequest, [(byte)tunnel.Channel, 0, .. TunnelFrame.Endpoint(At)]), tunnel.Control);
+        if (Drop(tunnel.Number)) await Send(TunnelFrame.Of(TunnelService.DisconnectRequest, [(byte)tunnel.Number, 0, .. TunnelFrame.Endpoint(At)]), tunnel.Control);
     }
 
     private async Task Watch()

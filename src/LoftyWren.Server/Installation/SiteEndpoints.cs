@@ -1,3 +1,4 @@
+using LoftyWren.Core.Bus.Groups;
 using LoftyWren.Core.Commissioning;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Live;
@@ -110,6 +111,7 @@ internal static class SiteEndpoints
         {
             if (!inputs) site.Link.Hold(who, what, order);
             else if (workspace.Project.BindingOf(point.Id) is Fitting fitting) site.Link.HoldInput(who, what, fitting.ControllerId, fitting.Terminal, order);
+            else if (workspace.Project.BindingOf(point.Id) is BusBinding bound) return $"‘{point.Name}’ is heard over the bus, under {workspace.Project.Find<GroupAddress>(bound.GroupId)?.Number}, and measured at no terminal. Say a value there under Commission › Line monitor.";
             else return $"‘{point.Name}’ is on no terminal. Put it onto one first.";
             return null;
         }

@@ -140,7 +140,7 @@ public sealed partial class SiteHost
     private sealed class GateLine(SiteHost host, BoxedBusDevice box) : ITunnelLine
     {
         // Beside its own address an interface has some for its tunnels.
-        private const int FirstOfTunnels = 240;
+        private const int FirstOfTunnels = 240, MostWaiting = 64;
         private readonly ConcurrentDictionary<int, GateStation> _stations = new();
 
         public string Line => box.Line;
@@ -166,7 +166,16 @@ public sealed partial class SiteHost
         public void Say(int tunnel, BusFrame frame)
         {
             if (!_stations.TryGetValue(tunnel, out GateStation? station)) return;
-            host.Ask(s => BusOf(s).Network.Line(box.Line).Want(station, frame with { From = station.Address }, s.Now * 1000));
+            BusFrame own = frame with { From = station.Address };
+            bool isWaiting = host.Ask(s =>
+            {
+                TwoWireLine line = BusOf(s).Network.Line(box.Line);
+                // Whoever does not wait until one is sent finds that there is room for so many.
+                if (line.WaitingOf(station) >= MostWaiting) return false;
+                line.Want(station, own, s.Now * 1000);
+                return true;
+            });
+            if (!isWaiting) station.Sent(0, own, false);
         }
     }
 

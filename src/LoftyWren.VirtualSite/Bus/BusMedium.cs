@@ -19,8 +19,11 @@ public sealed record BusTie(string Channel, string Port, string Quantity);
 /// </summary>
 public sealed record BoxedBusDevice(RecordId Id, string Line, string? Above, DeviceDescription Description, string Serial, IReadOnlyList<BusTie> Ties, IndividualAddress? Address = null, ApplicationImage? Image = null);
 
-/// <summary>What the two-wire lines of a site keep: what hangs, and what the network knows.</summary>
-public sealed record BusMediumMemory(IReadOnlyList<BoxedBusDevice> Hung, BusNetworkMemory Network, long NextLook, long Draws, IReadOnlyDictionary<RecordId, IReadOnlyDictionary<string, double>>? Heard = null);
+/// <summary>A device that hangs, with its description by its place among those that are kept; of each tie that the building has, what it saw last (null: nothing), and whether it drives.</summary>
+public sealed record KeptBusDevice(RecordId Id, string Line, string? Above, int Description, string Serial, IReadOnlyList<BusTie> Ties, IReadOnlyList<double?> Seen, IReadOnlyList<bool> Drove);
+
+/// <summary>What the two-wire lines of a site keep: what hangs, each description once, and what the network knows; what controllers heard and said last.</summary>
+public sealed record BusMediumMemory(IReadOnlyList<DeviceDescription> Descriptions, IReadOnlyList<KeptBusDevice> Hung, BusNetworkMemory Network, long NextLook, long Draws, IReadOnlyDictionary<RecordId, IReadOnlyDictionary<string, double>> Heard);
 
 /// <summary>
 /// The two-wire lines of a site with what hangs on them. Their devices look at the building, and move it, whenever it has
@@ -31,6 +34,7 @@ public sealed class BusMedium(Site site) : IMedium
     private const long LookEvery = Plant.Plant.StepSeconds * 1000L;
     private readonly Dictionary<RecordId, Hung> _hung = [];
     private readonly SortedDictionary<RecordId, PortStation> _ports = [];
+    private readonly HashSet<PortStation> _news = [];
     private Plant.Plant? _plant;
     private long _nextLook = long.MaxValue;
 
@@ -41,6 +45,8 @@ public sealed class BusMedium(Site site) : IMedium
         public BusUnit Unit = unit;
         public List<(int Channel, BehaviourPort Port, bool IsDriven, string Name, int Quantity)> Ties = [];
         public double[] Seen = [];
+        public bool[] Drove = [];
+        public DeviceRunner? Told;
 
         public void Find(Plant.Plant plant)
         {
@@ -54,7 +60,7 @@ public sealed class BusMedium(Site site) : IMedium
                 if (kind.Drives.FirstOrDefault(p => p.Key == tie.Port) is { } drives) Ties.Add((channel, drives, true, tie.Quantity, quantity));
                 else if (kind.Senses.FirstOrDefault(p => p.Key == tie.Port) is { } senses) Ties.Add((channel, senses, false, tie.Quantity, quantity));
             }
-            Seen = new double[Ties.Count];
+            (Seen, Drove) = (new double[Ties.Count], new bool[Ties.Count]);
             Array.Fill(Seen, double.NaN);
         }
     }
@@ -82,7 +88,7 @@ public sealed class BusMedium(Site site) : IMedium
     /// </summary>
     public void Hang(BoxedBusDevice box)
     {
-        if (_hung.TryGetValue(box.Id, out Hung? there) && there.Box.Serial == box.Serial && there.Box.Line == box.Line && there.Box.Above == box.Above && there.Box.Description.Equals(box.Description)) there.Box = box;
+        if (_hung.TryGetValue(box.Id, out Hung? there) && there.Box.Serial == box.Serial && there.Box.Line == box.Line && there.Box.Above == box.Above && there.Box.Description.Equals(box.Description)) there.Box = box with { Address = null, Image = null };
         else
         {
             there = Mount(box);
@@ -94,7 +100,7 @@ public sealed class BusMedium(Site site) : IMedium
 
     private Hung Mount(BoxedBusDevice box)
     {
-        var hung = new Hung(box, Network.Hang(site.Now, box.Id.Value, box.Line, box.Description, box.Serial, box.Above));
+        var hung = new Hung(box with { Address = null, Image = null }, Network.Hang(site.Now, box.Id.Value, box.Line, box.Description, box.Serial, box.Above));
         _hung[box.Id] = hung;
         TwoWireLine line = Network.Line(box.Line);
         line.Spoils ??= Spoils;
@@ -110,6 +116,7 @@ public sealed class BusMedium(Site site) : IMedium
             bool isFed = _hung.Values.Any(h => h.Box.Line == line && h.Box.Description.Role == LineRole.Supply && h.Unit is { IsOff: false, HasMains: true });
             Network.Feed(site.Now, line, isFed);
         }
+        foreach (PortStation station in _ports.Values) station.Live(site.Now);
     }
 
     // An even draw between 0 and 1 by the site's seed: the same ones each time.
@@ -148,9 +155,16 @@ public sealed class BusMedium(Site site) : IMedium
         // After a kill the clock that is kept may be later than what is due.
         now = Math.Max(now, site.Now);
         Network.RunUntil(now);
-        foreach (PortStation station in _ports.Values)
+        if (_news.Count > 0)
         {
-            if (station.TakeNews(now)) came(station.Host);
+            // In the order of hosts, however it came.
+            PortStation[] news = [.. _news.OrderBy(n => n.Host)];
+            _news.Clear();
+            foreach (PortStation station in news)
+            {
+                station.Port.Came(now);
+                came(station.Host);
+            }
         }
         if (now < _nextLook) return;
         _nextLook = _hung.Count == 0 ? long.MaxValue : ((now / LookEvery) + 1) * LookEvery;
@@ -160,13 +174,22 @@ public sealed class BusMedium(Site site) : IMedium
         foreach (Hung hung in _hung.Values)
         {
             if (isOther) hung.Find(plant);
+            // What was written anew has seen nothing yet.
+            if (!ReferenceEquals(hung.Told, hung.Unit.Runner))
+            {
+                hung.Told = hung.Unit.Runner;
+                Array.Fill(hung.Seen, double.NaN);
+            }
             for (int i = 0; i < hung.Ties.Count; i++)
             {
                 var (channel, port, isDriven, _, quantity) = hung.Ties[i];
                 if (isDriven)
                 {
                     double drives = hung.Unit.LoadOf(channel, port, now);
-                    plant[quantity] = double.IsFinite(drives) ? drives : 0;
+                    // What has never driven leaves alone what others drive; what drives no more lets it rest.
+                    bool isDriving = double.IsFinite(drives);
+                    if (isDriving || hung.Drove[i]) plant[quantity] = isDriving ? drives : 0;
+                    hung.Drove[i] = isDriving;
                     continue;
                 }
                 double value = plant[quantity];
@@ -191,7 +214,9 @@ public sealed class BusMedium(Site site) : IMedium
     /// <inheritdoc/>
     public void Disconnect(RecordId host)
     {
-        if (_ports.Remove(host, out PortStation? was)) Network.Line(was.Port.Line).Detach(was);
+        if (!_ports.Remove(host, out PortStation? was)) return;
+        Network.Line(was.Port.Line).Detach(was);
+        _news.Remove(was);
     }
 
     /// <inheritdoc/>
@@ -205,11 +230,24 @@ public sealed class BusMedium(Site site) : IMedium
     {
         if (_hung.Count == 0 && _ports.Count == 0) return () => null;
         var heard = _ports.ToDictionary(p => p.Key, p => (IReadOnlyDictionary<string, double>)p.Value.Known());
-        BoxedBusDevice[] boxes = [.. Boxes];
+        (BoxedBusDevice Box, double[] Seen, bool[] Drove)[] hung = [.. _hung.Values.OrderBy(h => h.Box.Id).Select(h => (h.Box, (double[])h.Seen.Clone(), (bool[])h.Drove.Clone()))];
         BusNetworkMemory network = Network.Remember();
-        long nextLook = _nextLook;
-        long draws = _draws;
-        return () => new BusMediumMemory(boxes, network, nextLook, draws, heard);
+        var (nextLook, draws) = (_nextLook, _draws);
+        return () =>
+        {
+            var descriptions = new List<DeviceDescription>();
+            var places = new Dictionary<DeviceDescription, int>();
+            int Place(DeviceDescription description)
+            {
+                if (!places.TryGetValue(description, out int at))
+                {
+                    places[description] = at = descriptions.Count;
+                    descriptions.Add(description);
+                }
+                return at;
+            }
+            return new BusMediumMemory(descriptions, [.. hung.Select(h => new KeptBusDevice(h.Box.Id, h.Box.Line, h.Box.Above, Place(h.Box.Description), h.Box.Serial, h.Box.Ties, [.. h.Seen.Select(v => double.IsNaN(v) ? (double?)null : v)], h.Drove))], network, nextLook, draws, heard);
+        };
     }
 
     /// <inheritdoc/>
@@ -219,22 +257,23 @@ public sealed class BusMedium(Site site) : IMedium
     public void Recall(object? memory)
     {
         _hung.Clear();
+        _news.Clear();
         Network = new BusNetwork();
         _nextLook = long.MaxValue;
         foreach (PortStation station in _ports.Values) Network.Line(station.Port.Line).Attach(station);
         if (memory is not BusMediumMemory kept) return;
-        // One description for all that are alike.
-        var known = new Dictionary<(string, int), DeviceDescription>();
-        foreach (BoxedBusDevice each in kept.Hung)
+        DeviceDescription[] descriptions = [.. kept.Descriptions.Select(d => DescriptionShelf.Shipped.FirstOrDefault(s => s.Equals(d)) ?? d)];
+        foreach (KeptBusDevice each in kept.Hung)
         {
-            if (!known.TryGetValue((each.Description.Id, each.Description.Revision), out DeviceDescription? description) || !description.Equals(each.Description))
-                known[(each.Description.Id, each.Description.Revision)] = description = DescriptionShelf.Shipped.FirstOrDefault(d => d.Equals(each.Description)) ?? each.Description;
-            BoxedBusDevice box = each with { Description = description };
-            Mount(box).Find(site.Plant);
+            Hung hung = Mount(new BoxedBusDevice(each.Id, each.Line, each.Above, descriptions[each.Description], each.Serial, each.Ties));
+            hung.Find(site.Plant);
+            if (hung.Seen.Length == each.Seen.Count) (hung.Seen, hung.Drove) = ([.. each.Seen.Select(v => v ?? double.NaN)], [.. each.Drove]);
         }
+        _plant = site.Plant;
         Network.Recall(kept.Network, site.Now);
         (_nextLook, _draws) = (kept.NextLook, kept.Draws);
-        foreach (PortStation station in _ports.Values) station.Recall(kept.Heard?.GetValueOrDefault(station.Host));
+        foreach (Hung hung in _hung.Values) hung.Told = hung.Unit.Runner;
+        foreach (PortStation station in _ports.Values) station.Recall(kept.Heard.GetValueOrDefault(station.Host));
     }
 
     /// <summary>A controller's port as a station of its line.</summary>
@@ -243,7 +282,7 @@ public sealed class BusMedium(Site site) : IMedium
         private readonly BusMedium _medium;
         private readonly Dictionary<GroupNumber, List<int>> _hears = [];
         private readonly double[] _said;
-        private bool _hasNews, _wasAlive = true;
+        private bool _wasAlive = true;
 
         public PortStation(BusMedium medium, RecordId host, BusPort port)
         {
@@ -271,12 +310,11 @@ public sealed class BusMedium(Site site) : IMedium
         {
             if (!frame.IsToGroup || frame.Service is not (BusService.GroupWrite or BusService.GroupAnswer) || !_hears.TryGetValue(frame.Group, out List<int>? at)) return;
             foreach (int i in at) Port.Heard[i] = Port.Groups[i].Type.ToNumber(frame.Value);
-            _hasNews = true;
+            _medium._news.Add(this);
         }
 
-        public void Sent(long microseconds, BusFrame frame, bool isTaken)
-        {
-        }
+        // Whoever says a group here and hears it here too hears itself.
+        public void Sent(long microseconds, BusFrame frame, bool isTaken) => Hear(microseconds, frame);
 
         /// <summary>Asks for all that it hears and does not know.</summary>
         public void Ask(long now)
@@ -287,24 +325,18 @@ public sealed class BusMedium(Site site) : IMedium
             }
         }
 
-        /// <summary>Whether something came since it was asked last; a line that lost its supply says nothing, and is asked when it is back.</summary>
-        public bool TakeNews(long now)
+        /// <summary>Its line may have lost its supply, or have it again: a dead line says nothing, and all is said and asked anew when it is back.</summary>
+        public void Live(long now)
         {
-            if (IsAlive != _wasAlive)
+            if (IsAlive == _wasAlive) return;
+            _wasAlive = IsAlive;
+            if (_wasAlive)
             {
-                _wasAlive = IsAlive;
-                if (_wasAlive)
-                {
-                    Array.Fill(_said, double.NaN);
-                    Ask(now);
-                }
-                else Array.Fill(Port.Heard, double.NaN);
-                _hasNews = true;
+                Array.Fill(_said, double.NaN);
+                Ask(now);
             }
-            if (!_hasNews) return false;
-            _hasNews = false;
-            Port.Came(now);
-            return true;
+            else Array.Fill(Port.Heard, double.NaN);
+            _medium._news.Add(this);
         }
 
         public void BeforeRun(long now)
@@ -325,14 +357,17 @@ public sealed class BusMedium(Site site) : IMedium
             }
         }
 
-        /// <summary>What it has heard, and what it said last, by group.</summary>
+        // Two points may be under one group: each is known by its place too.
+        private string KeyOf(int i) => $"{i} {Port.Groups[i].Group}";
+
+        /// <summary>What it has heard, and what it said last.</summary>
         public Dictionary<string, double> Known()
         {
             var known = new Dictionary<string, double>();
             for (int i = 0; i < _said.Length; i++)
             {
                 double value = Port.Groups[i].Says ? _said[i] : Port.Heard[i];
-                if (!double.IsNaN(value)) known[Port.Groups[i].Group.ToString()] = value;
+                if (!double.IsNaN(value)) known[KeyOf(i)] = value;
             }
             return known;
         }
@@ -348,7 +383,7 @@ public sealed class BusMedium(Site site) : IMedium
             }
             for (int i = 0; i < _said.Length; i++)
             {
-                if (!known.TryGetValue(Port.Groups[i].Group.ToString(), out double value)) continue;
+                if (!known.TryGetValue(KeyOf(i), out double value)) continue;
                 if (Port.Groups[i].Says) _said[i] = value;
                 else Port.Heard[i] = value;
             }

@@ -206,6 +206,70 @@ public sealed class UnitTests
         Assert.Equal(1, program.Read(IndividualAddress.Of(1, 1, 0), BusPart.Groups, BusPids.Table, 0)![1]);
     }
 
+    /// <summary>The worst table: more groups than the line counts in one array; a coupler of nine thousand is written, changed and read like a small one.</summary>
+    [Fact]
+    public void A_table_that_is_longer_than_the_line_can_count_arrives_whole()
+    {
+        var (_, program, unit) = With("coupler-1");
+        DeviceForm form = Shipped("coupler-1").Form;
+        var image = new ApplicationImage(new Dictionary<int, string>(), [.. Enumerable.Range(1, 9000).Select(n => new GroupNumber((ushort)n))], []);
+        unit.Write(1000, ApplicationImage.Empty, Address);
+        foreach (TransferStep step in ApplicationTransfer.Of(image, null, form).Steps) Assert.NotNull(program.Write(Address, step));
+        Assert.Equal(image, unit.Application);
+        ApplicationImage changed = image with { Groups = [.. image.Groups.Take(8500).Select((g, i) => i == 4001 ? new GroupNumber(60_000) : g)] };
+        var difference = ApplicationTransfer.Of(changed, image, form);
+        Assert.InRange(difference.Steps.Count, 4, 6);
+        foreach (TransferStep step in difference.Steps) Assert.NotNull(program.Write(Address, step));
+        Assert.Equal(changed, unit.Application);
+        var (pid, first) = BusPids.At(BusPids.Table, 4001);
+        Assert.Equal([0xEA, 0x60], program.Read(Address, BusPart.Groups, pid, first)!);
+        for (int place = 0; place < 20_000; place += 37) Assert.Equal(place, BusPids.At(BusPids.Table, place) is var at ? BusPids.IndexOf(BusPids.Table, at.Pid, at.First) : null);
+    }
+
+    /// <summary>Law: whatever bytes come, a device neither breaks nor forgets who it is, over a restart too.</summary>
+    [Fact]
+    public void Hostile_bytes_break_nothing()
+    {
+        var random = new Random(77);
+        var (network, program, unit) = With("button-6-display");
+        unit.Write(1000, ApplicationImage.Empty, Address);
+        int[] pids = [BusPids.Load, BusPids.Table, BusPids.Values, BusPids.SetPlaces, BusPids.Texts, BusPids.Check, BusPids.Drive, BusPids.Hours, BusPids.Programming, 202, 220, 235, 255];
+        for (int i = 0; i < 6000; i++)
+        {
+            byte[] octets = new byte[random.Next(0, 12)];
+            random.NextBytes(octets);
+            byte[] told = random.Next(4) switch
+            {
+                0 => BusPids.Ask((BusPart)random.Next(6), pids[random.Next(pids.Length)], random.Next(4096), random.Next(16)),
+                1 => [.. Enumerable.Range(0, random.Next(1, 20)).Select(_ => (byte)random.Next(256))],
+                // The order to begin, and what makes it complete, more often than chance would have it.
+                2 => BusPids.Write(BusPart.Application, BusPids.Load, [(byte)random.Next(6)]),
+                _ => BusPids.Write((BusPart)random.Next(6), pids[random.Next(pids.Length)], octets, random.Next(3) == 0 ? random.Next(4096) : random.Next(4), random.Next(16)),
+            };
+            program.Say(BusFrame.ToDevice(Address, told), 150);
+            if (i % 50 == 0 && program.Read(Address, BusPart.Application, BusPids.Check) is { } sum && program.Write(Address, new TransferStep(BusPart.Application, BusPids.Check, 1, 1, sum)) is not null) program.Write(Address, new TransferStep(BusPart.Application, BusPids.Load, 1, 1, [(byte)LoadOrder.Complete]));
+            if (i % 500 == 0) network.Recall(JsonSerializer.Deserialize<BusNetworkMemory>(JsonSerializer.Serialize(network.Remember(), RecordJson.Options), RecordJson.Options)!, program.Now);
+        }
+        Assert.Equal(Serial, BusSerial.Label(program.Read(Address, BusPart.Device, BusPids.Serial)!));
+    }
+
+    [Fact]
+    public void What_a_device_wanted_to_say_when_it_was_taken_off_is_not_said()
+    {
+        var (network, program, unit) = With("switch-4");
+        unit.Write(1000, Image(Told.Device("switch-4", "", "u", ("output1.switch", "1/0/1"), ("output1.state", "1/1/1"))), Address);
+        network.RunUntil(10_000);
+        var heard = new List<int>();
+        network.Line("l").Watcher = m => heard.Add(m.Frame.To);
+        network.Do(10_000, unit, (u, now) => u.Runner!.Write(now, u.Description.Form.FindObject("output1.switch")!, 1));
+        network.Do(10_000, unit, (u, now) => u.Run(now));
+        Assert.Equal(1, network.Line("l").WaitingOf(unit));
+        network.Do(10_000, unit, (u, now) => u.Supply(now, true, isOff: true));
+        network.RunUntil(20_000);
+        Assert.Empty(heard);
+        GC.KeepAlive(program);
+    }
+
     [Fact]
     public void A_channel_is_driven_by_hand_before_anything_was_written_and_let_go_again()
     {

@@ -39,6 +39,34 @@ public sealed class TunnelTests
         await using TunnelClient again = await TunnelClient.Connect(server.At, CancellationToken.None);
         Assert.Equal("1.1.242", again.Address.ToString());
         foreach (TunnelClient each in open) await each.DisposeAsync();
+        await again.DisposeAsync();
+        await Task.Delay(100);
+        // Without a supply on its line there is no way to it.
+        line.IsFed = false;
+        Assert.Contains("no supply", (await Assert.ThrowsAsync<TunnelLostException>(() => TunnelClient.Connect(server.At, CancellationToken.None))).Message, StringComparison.Ordinal);
+    }
+
+    /// <summary>Law: whatever datagrams come from others, an interface goes on answering, and a tunnel stays whose it is.</summary>
+    [Fact]
+    public async Task Hostile_datagrams_break_nothing()
+    {
+        using var line = new TestLine();
+        using var server = new TunnelServer(line);
+        await using TunnelClient open = await TunnelClient.Connect(server.At, CancellationToken.None);
+        using var hostile = new UdpClient(new IPEndPoint(IPAddress.Loopback, 0));
+        var random = new Random(5);
+        TunnelService[] services = Enum.GetValues<TunnelService>();
+        for (int i = 0; i < 4000; i++)
+        {
+            byte[] body = new byte[random.Next(0, 60)];
+            random.NextBytes(body);
+            if (body.Length > 3 && random.Next(2) == 0) (body[0], body[1]) = (4, (byte)random.Next(1, 5));
+            await hostile.SendAsync(random.Next(5) == 0 ? body : TunnelFrame.Of(services[random.Next(services.Length)], body), server.At);
+        }
+        Assert.Single(await TunnelClient.Search(server.At, TimeSpan.FromMilliseconds(500), CancellationToken.None));
+        // Whoever had a tunnel has it still: nobody else can close it or speak through it.
+        await open.Send(BusFrame.OfGroup(BusService.GroupWrite, GroupNumber.Of(1, 0, 1), [1], 1), CancellationToken.None);
+        Assert.Null(open.Closed);
     }
 
     [Fact]

@@ -10,6 +10,7 @@ using LoftyWren.Core.Records;
 using LoftyWren.Core.Status;
 using LoftyWren.Core.Tests;
 using LoftyWren.VirtualSite.Bus;
+using LoftyWren.VirtualSite.Plant;
 
 namespace LoftyWren.VirtualSite.Tests.Bus;
 
@@ -182,6 +183,62 @@ public sealed class BusMediumTests
         }
         string whole = Told([]);
         for (int at = 1; at <= 60; at += 3) Assert.Equal(whole, Told([at]));
+    }
+
+    /// <summary>Two points of one controller under one group, and two controllers on lines with a coupler between: whoever says it, all who hear it have it.</summary>
+    [Fact]
+    public void A_group_reaches_all_its_points_over_couplers_and_on_the_same_controller()
+    {
+        RecordId other = new("kh-c9"), main = new("main"), far = new("far-is"), self = new("self-is");
+        Project project = Project();
+        project = KilnRoom.Accept(project, [
+            Edit.Of(new BusLine { Id = main, Name = "Main", Area = 1, Line = 0, LengthMetres = 10 }, 0),
+            Edit.Of(new BusDevice { Id = new("coupler"), Name = "Coupler", PlaceId = KilnRoom.Room, DescriptionId = "coupler-1", LineId = Line, Number = 0 }, 0),
+            Edit.Of(new BusDevice { Id = new("main-supply"), Name = "Main supply", PlaceId = KilnRoom.Room, DescriptionId = "supply-320", LineId = main, Number = 1 }, 0),
+            Edit.Of(new Controller { Id = other, Name = "KH-C9", PlaceId = KilnRoom.Room, ModelId = "compact-20", DeviceInstance = 2109, BusLineId = main, BusNumber = 20 }, 0),
+            Edit.Of(new Point { Id = far, Name = "Lights heard far away", OwnerId = Lamp, Kind = PointKind.Binary, Role = PointRole.Sensor, StateTexts = ["off", "on"] }, 0),
+            Edit.Of(new Point { Id = self, Name = "Lights as said", OwnerId = Lamp, Kind = PointKind.Binary, Role = PointRole.Sensor, StateTexts = ["off", "on"] }, 0),
+            Edit.Of(new BusBinding { Id = new("bind-far"), Name = "far", ControllerId = other, PointId = far, GroupId = new("switch") }, 0),
+            Edit.Of(new BusBinding { Id = new("bind-self"), Name = "self", ControllerId = KilnRoom.Controller, PointId = self, GroupId = new("switch") }, 0),
+        ]);
+        Assert.Equal([GroupNumber.Of(1, 0, 1)], FilterTables.Of(project).Of(project.Find<BusDevice>(new("coupler"))!));
+        Site site = Building.Up(project, Noon);
+        foreach (double value in (double[])[1, 0, 1])
+        {
+            Hold(site, value);
+            site.RunUntil(site.Now + 8000);
+            site = site.Again();
+            site.RunUntil(site.Now + 2000);
+            Assert.Equal(($"{value}", $"{value}"), (State(site, self), $"{site.Engine(other).Read(far)!.Value.Value:0}"));
+        }
+    }
+
+    /// <summary>What is written for the first time is told what it senses at once, and what was never written drives nothing of what others drive.</summary>
+    [Fact]
+    public void A_device_out_of_its_box_leaves_the_lamp_alone_and_one_that_is_written_knows_what_it_senses()
+    {
+        Project project = Project();
+        RecordId detector = new("detector");
+        Site site = Building.Up(KilnRoom.Project(), Noon);
+        BusMedium bus = Bus(site);
+        site.Build(SiteBuilder.Build(project, site.Plan));
+        int run = site.Plant.IndexOf($"machine/{Lamp}/run");
+        site.Plant[run] = 1;
+        foreach (BusDevice device in project.All<BusDevice>()) bus.Hang(BusBuilder.BoxOf(project, device, null)!);
+        var fresh = new BusDevice { Id = detector, Name = "Detector", PlaceId = KilnRoom.Room, DescriptionId = "presence-6", LineId = Line, Number = 9, Settings = [new DeviceSetting("output1.function", "presence")] };
+        project = KilnRoom.Accept(project, Edit.Of(fresh, 0));
+        bus.Hang(BusBuilder.BoxOf(project, fresh, null)!);
+        bus.Fed();
+        site.RunUntil(Noon + 11_000);
+        Assert.Equal(1, site.Plant[run]);
+        // Somebody is there before it is written, and stays.
+        int presence = site.Plant.IndexOf($"room/{KilnRoom.Room}/presence");
+        Assert.Equal(1, site.Plant[presence]);
+        bus.Do(detector, (unit, now) => unit.Write(now, Core.Bus.Devices.ApplicationImage.Of(project, fresh)!, IndividualAddress.Of(1, 1, 9)));
+        site.RunUntil(Noon + 21_000);
+        Assert.Equal(1, site.Plant[presence]);
+        Core.Bus.Devices.BusUnit told = bus.Find(detector)!;
+        Assert.Equal(1, told.Runner!.ValueOf(told.Description.Form.FindObject("output1.switch")!));
     }
 
     /// <summary>After a kill the clock may have been kept later than the rest: what was due meanwhile is made up for, and the site goes on.</summary>

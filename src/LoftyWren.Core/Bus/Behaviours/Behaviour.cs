@@ -83,6 +83,9 @@ public sealed class BehaviourKind
     /// <summary>Makes one by the settings of a channel.</summary>
     public Func<SettingValues, Behaviour> Make { get; }
 
+    /// <summary>Whether it counts hours, cycles and energy; see <see cref="IMetered"/>.</summary>
+    public bool IsMetered => Setting(MeterSettings.Key) is not null;
+
     /// <summary>The setting with a key, or null; of a repeated one the declaration.</summary>
     public ParameterDescription? Setting(string key)
     {

@@ -44,7 +44,7 @@ public sealed class FanCoilState : BehaviourState
 /// <item>People may choose the stage; <c>most stage</c> told over the bus limits it. Without bus or mains everything is closed and off.</item>
 /// </list>
 /// </summary>
-public sealed class FanCoilBehaviour : Behaviour<FanCoilState>
+public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
 {
     private static readonly RegulatorSettings Room = new();
 
@@ -95,6 +95,12 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>
         (_stageFor, _kickFor, _reportEvery, _sendDelay) = (s.Milliseconds(StageFor), s.Milliseconds(KickFor), s.Milliseconds(ReportEvery), s.Milliseconds(DeviceBehaviour.SendDelay));
         if (_stages < 2) _kickStage = 1;
     }
+
+    /// <inheritdoc/>
+    RunMeter IMetered.Meter => S.Meter;
+
+    /// <inheritdoc/>
+    double IMetered.Watts => _meters ? _watts : double.NaN;
 
     /// <inheritdoc/>
     public override long NextDue => !S.HasBus || !S.HasMains ? Never : Sooner(S.Room.LooksAt, S.ReportAt, S.KickUntil, S.Wanted != S.Stage && S.KickUntil == Never ? Math.Max(S.StaysUntil, S.LookedAt) : Never);

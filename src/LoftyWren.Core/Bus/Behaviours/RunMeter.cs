@@ -58,7 +58,9 @@ public interface IMetered
 /// <summary>The settings of a meter, the same wherever a channel has one.</summary>
 internal static class MeterSettings
 {
-    public static ParameterDescription Meter() => Parameters.YesNo("meter", "Counts hours, cycles and energy", "Sends its operating hours, how often it came on and the energy that it used.");
+    public const string Key = "meter";
+
+    public static ParameterDescription Meter() => Parameters.YesNo(Key, "Counts hours, cycles and energy", "Sends its operating hours, how often it came on and the energy that it used.");
 
     public static ParameterDescription Watts() => Parameters.Numbered("watts", "Load", "The full power of what hangs on it; energy is calculated by it.", 60, 0, 20_000, "W").If("meter");
 

@@ -100,7 +100,12 @@ public static class Joining
             {
                 if (!playing.Contains((device.Id, channel))) _doubts.Add(new JoinDoubt(device.Name, device.ChannelName(values.Form.Channels[channel]), $"Nothing of this channel is said or heard in ‘{kind.Label}’. Its function may be another than is meant, or nobody takes part who would hear it."));
             }
-            foreach (GroupAddress old in there.Values.Where(g => !kept.Contains(g.Role!))) _gone.Add(old);
+            foreach (GroupAddress old in there.Values.Where(g => !kept.Contains(g.Role!)))
+            {
+                // What a point is bound to is not taken from under it.
+                if (project.Referrers<BusBinding>(old.Id).FirstOrDefault() is { } bound) _doubts.Add(new JoinDoubt(project.Find(bound.ControllerId)?.Name ?? "", project.Find(bound.PointId)?.Name ?? "", $"{old.Number} ‘{old.Name}’ is needed by nobody here any more but by this point, so it stays. Bind the point to another address, or take it off."));
+                else _gone.Add(old);
+            }
             var of = there.Values.Select(g => g.Id).Concat(_made.Where(g => g.ConversationId == conversation.Id).Select(g => g.Id)).ToHashSet();
             var leaving = (project.Find<Conversation>(conversation.Id)?.Channels ?? []).Select(c => c.DeviceId).Except(conversation.Channels.Select(c => c.DeviceId)).ToHashSet();
             foreach (BusDevice device in Everybody(of, wanted.Keys.Concat(leaving)))

@@ -41,7 +41,7 @@ public sealed record ApplicationImage(IReadOnlyDictionary<int, string> Settings,
     public IEnumerable<(string Object, IReadOnlyList<GroupNumber> Groups)> JoinsOn(DeviceForm form)
     {
         var numbers = form.Objects.ToDictionary(o => o.Number, o => o.Path);
-        return Ties.Where(t => numbers.ContainsKey(t.Object) && t.Group < Groups.Count).GroupBy(t => t.Object).Select(g => (numbers[g.Key], (IReadOnlyList<GroupNumber>)[.. g.Select(t => Groups[t.Group])]));
+        return Ties.Where(t => numbers.ContainsKey(t.Object) && t.Group >= 0 && t.Group < Groups.Count).GroupBy(t => t.Object).Select(g => (numbers[g.Key], (IReadOnlyList<GroupNumber>)[.. g.Select(t => Groups[t.Group])]));
     }
 
     /// <summary>

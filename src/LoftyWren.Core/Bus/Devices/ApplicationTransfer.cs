@@ -56,8 +56,8 @@ public sealed class ApplicationTransfer
             byte[] octets = ParameterWire.Write(p, value);
             if (p.Sort != ParameterSort.Text)
             {
-                (int page, int place) = Math.DivRem(at, BusPids.ValuesEach);
-                steps.Add(new TransferStep(BusPart.Application, page == 0 ? BusPids.Values : BusPids.ValuesBeyond, place + 1, 1, octets));
+                (int pid, int first) = BusPids.At(BusPids.Values, at);
+                steps.Add(new TransferStep(BusPart.Application, pid, first, 1, octets));
                 continue;
             }
             // As many pieces as the longer of the two takes, so that nothing of the old is left behind the new.
@@ -102,8 +102,9 @@ public sealed class ApplicationTransfer
                 i++;
                 continue;
             }
-            int n = Math.Min(atOnce, wanted.Count - i);
-            steps.Add(new TransferStep(part, BusPids.Table, i + 1, n, [.. wanted.Skip(i).Take(n).SelectMany(write)]));
+            (int pid, int first) = BusPids.At(BusPids.Table, i);
+            int n = Math.Min(Math.Min(atOnce, wanted.Count - i), BusPids.Each - first + 1);
+            steps.Add(new TransferStep(part, pid, first, n, [.. wanted.Skip(i).Take(n).SelectMany(write)]));
             i += n;
         }
     }

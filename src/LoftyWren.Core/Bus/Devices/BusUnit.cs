@@ -101,14 +101,8 @@ public sealed class BusUnit : ILineStation
 
     internal long QueuedDue { get; set; } = long.MaxValue;
 
-    /// <summary>Told what its application says and drives, where somebody wants to know.</summary>
-    public IDeviceTeller? Teller { get; init; }
-
     /// <summary>What a channel drives at a moment: what somebody drives by hand at it, else what it does itself; not a number where nothing is driven.</summary>
     public double LoadOf(int channel, BehaviourPort port, long now) => port.At == 0 && _byHand.TryGetValue(channel, out float hand) ? hand : Runner?.LoadOf(channel, port).Now(now) ?? double.NaN;
-
-    /// <summary>Whether somebody drives a channel by hand at the device.</summary>
-    public bool IsByHand(int channel) => _byHand.ContainsKey(channel);
 
     // Whatever may be otherwise now is kept anew, and may be due sooner.
     private void Moved()
@@ -277,15 +271,14 @@ public sealed class BusUnit : ILineStation
                 return [(byte)State];
             case (BusPart.Application, BusPids.Check):
                 return Four(Staged().Check(form));
-            case (BusPart.Groups, BusPids.Table):
-                return Elements(_groups, first, ref count, g => Two(g.Raw), 2);
-            case (BusPart.Ties, BusPids.Table):
-                return Elements(_ties, first, ref count, ParameterWire.Write, 4);
-            case (BusPart.Application, BusPids.SetPlaces):
-                return Elements([.. _settings.Keys.Order()], first, ref count, Two, 2);
-            case (BusPart.Application, BusPids.Values or BusPids.ValuesBeyond):
-                int at = first - 1 + (pid == BusPids.Values ? 0 : BusPids.ValuesEach);
-                if (first == 0 || at >= form.Parameters.Count || form.Parameters[at].Is.Sort == ParameterSort.Text) return [];
+            case (BusPart.Groups, _) when BusPids.IndexOf(BusPids.Table, pid, first) is { } index:
+                return Elements(_groups, index, ref count, g => Two(g.Raw), 2);
+            case (BusPart.Ties, _) when BusPids.IndexOf(BusPids.Table, pid, first) is { } index:
+                return Elements(_ties, index, ref count, ParameterWire.Write, 4);
+            case (BusPart.Application, _) when BusPids.IndexOf(BusPids.SetPlaces, pid, first) is { } index:
+                return Elements([.. _settings.Keys.Order()], index, ref count, Two, 2);
+            case (BusPart.Application, _) when BusPids.IndexOf(BusPids.Values, pid, first) is { } at:
+                if (at < 0 || at >= form.Parameters.Count || form.Parameters[at].Is.Sort == ParameterSort.Text) return [];
                 count = 1;
                 return ParameterWire.Write(form.Parameters[at].Is, _settings.GetValueOrDefault(at, form.Parameters[at].Is.Begins));
             case (BusPart.Application, BusPids.Texts):
@@ -299,9 +292,6 @@ public sealed class BusUnit : ILineStation
                 BinaryPrimitives.WriteSingleBigEndian(single, channel.Behaviour.Drives.Count == 0 ? float.NaN : (float)LoadOf(first - 1, channel.Behaviour.Drives[0], now));
                 count = 1;
                 return single;
-            case (BusPart.Application, BusPids.Objects):
-                count = 1;
-                return Object(first) is { } o ? Double(Runner?.ValueOf(o) ?? double.NaN) : [];
             case (BusPart.Application, BusPids.Hours or BusPids.Cycles or BusPids.Energy) when Channel(first) is not null:
                 count = 1;
                 return Double(Runner?.BehaviourOf(first - 1) is IMetered metered ? pid switch { BusPids.Hours => metered.Meter.Hours(now), BusPids.Cycles => metered.Meter.Cycles, _ => metered.Meter.WattHours(now, metered.Watts) } : double.NaN);
@@ -326,23 +316,19 @@ public sealed class BusUnit : ILineStation
                 if (!float.IsFinite(hand)) _byHand.Remove(first - 1);
                 else _byHand[first - 1] = (float)Math.Clamp(hand, channel.Behaviour.Drives[0].Low, channel.Behaviour.Drives[0].High);
                 return true;
-            case (BusPart.Application, BusPids.Objects) when octets.Length == 8 && Runner is { } runner && Object(first) is { } o && runner.Values.IsThere(o):
-                runner.Write(now, o, BinaryPrimitives.ReadDoubleBigEndian(octets));
-                return true;
         }
         if (State != LoadState.Loading) return false;
         switch (part, pid)
         {
-            case (BusPart.Groups, BusPids.Table):
-                return Put(_groups, first, count, octets, 2, x => new GroupNumber(BinaryPrimitives.ReadUInt16BigEndian(x)));
-            case (BusPart.Ties, BusPids.Table):
-                return Put(_ties, first, count, octets, 4, x => ParameterWire.ReadTie(x));
+            case (BusPart.Groups, _) when BusPids.IndexOf(BusPids.Table, pid, first) is { } index:
+                return Put(_groups, index, count, octets, 2, x => new GroupNumber(BinaryPrimitives.ReadUInt16BigEndian(x)));
+            case (BusPart.Ties, _) when BusPids.IndexOf(BusPids.Table, pid, first) is { } index:
+                return Put(_ties, index, count, octets, 4, x => ParameterWire.ReadTie(x));
             case (BusPart.Application, BusPids.Check) when octets.Length == 4:
                 _promised = BinaryPrimitives.ReadUInt32BigEndian(octets);
                 return true;
-            case (BusPart.Application, BusPids.Values or BusPids.ValuesBeyond):
-                int at = first - 1 + (pid == BusPids.Values ? 0 : BusPids.ValuesEach);
-                if (first == 0 || at >= form.Parameters.Count || ParameterWire.Read(form.Parameters[at].Is, octets) is not { } value) return false;
+            case (BusPart.Application, _) when BusPids.IndexOf(BusPids.Values, pid, first) is { } at:
+                if (at < 0 || at >= form.Parameters.Count || ParameterWire.Read(form.Parameters[at].Is, octets) is not { } value) return false;
                 Set(at, value);
                 return true;
             case (BusPart.Application, BusPids.Texts) when octets.Length == ParameterWire.PieceOctets && TextAt(first, out int place, out int piece) is { } text:
@@ -418,11 +404,9 @@ public sealed class BusUnit : ILineStation
     private void Make()
     {
         DeviceForm form = Description.Form;
-        Runner = new DeviceRunner(Application!.ValuesOn(form), Application.JoinsOn(form), Teller);
+        Runner = new DeviceRunner(Application!.ValuesOn(form), Application.JoinsOn(form));
         _known = [.. Application.Groups];
     }
-
-    private ObjectForm? Object(int number) => Description.Form.Objects.FirstOrDefault(o => o.Number == number - 1);
 
     private ChannelForm? Channel(int number) => number >= 1 && number <= Description.Form.Channels.Count ? Description.Form.Channels[number - 1] : null;
 
@@ -434,32 +418,32 @@ public sealed class BusUnit : ILineStation
         return text;
     }
 
-    private static byte[] Elements<T>(List<T> list, int first, ref int count, Func<T, byte[]> write, int size)
+    private static byte[] Elements<T>(List<T> list, int index, ref int count, Func<T, byte[]> write, int size)
     {
-        if (first == 0)
+        if (index < 0)
         {
             count = 1;
             return Two(list.Count);
         }
-        count = Math.Min(count, Math.Min(MostAnswer / size, list.Count - first + 1));
-        return count <= 0 ? [] : [.. list.Skip(first - 1).Take(count).SelectMany(write)];
+        count = Math.Min(count, Math.Min(MostAnswer / size, list.Count - index));
+        return count <= 0 ? [] : [.. list.GetRange(index, count).SelectMany(write)];
     }
 
     // Element 0 says how many there are to be: what is beyond is gone, what is missing waits to be written.
-    private static bool Put<T>(List<T> list, int first, int count, byte[] octets, int size, ReadTo<T> read)
+    private static bool Put<T>(List<T> list, int index, int count, byte[] octets, int size, ReadTo<T> read)
     {
-        if (first == 0)
+        if (index < 0)
         {
             if (octets.Length != 2) return false;
             int most = BinaryPrimitives.ReadUInt16BigEndian(octets);
             if (most < list.Count) list.RemoveRange(most, list.Count - most);
             return true;
         }
-        if (octets.Length != count * size || first > list.Count + 1) return false;
+        if (octets.Length != count * size || index > list.Count) return false;
         for (int i = 0; i < count; i++)
         {
             T one = read(octets.AsSpan(i * size, size));
-            if (first - 1 + i < list.Count) list[first - 1 + i] = one;
+            if (index + i < list.Count) list[index + i] = one;
             else list.Add(one);
         }
         return true;

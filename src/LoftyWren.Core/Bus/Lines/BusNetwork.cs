@@ -21,14 +21,8 @@ public sealed class BusNetwork : IBusUnitOwner
     /// <summary>Its lines by their keys.</summary>
     public IReadOnlyDictionary<string, TwoWireLine> Lines => _lines;
 
-    /// <summary>What hangs on them.</summary>
-    public IEnumerable<BusUnit> Units => _units.Values.Select(u => u.Unit);
-
     /// <summary>A unit, or null.</summary>
     public BusUnit? Find(string key) => _units.TryGetValue(key, out var unit) ? unit.Unit : null;
-
-    /// <summary>The line that a unit hangs on, or null.</summary>
-    public string? LineOf(string key) => _units.TryGetValue(key, out var unit) ? unit.Line : null;
 
     /// <summary>A line, laid if it is not there.</summary>
     public TwoWireLine Line(string key)
@@ -66,6 +60,8 @@ public sealed class BusNetwork : IBusUnitOwner
     {
         _now = Math.Max(_now, now);
         deed(unit, _now);
+        // Who has no bus says no more what it wanted to say.
+        if (!unit.IsAlive && _units.TryGetValue(unit.Key, out var own)) _lines[own.Line].Silence(unit);
     }
 
     /// <summary>A line loses its supply, or has it again.</summary>
@@ -76,7 +72,6 @@ public sealed class BusNetwork : IBusUnitOwner
         own.IsFed = isFed;
         foreach (var (unit, at, _) in _units.Values.Where(u => u.Line == line).OrderBy(u => u.Unit.Key, StringComparer.Ordinal).ToList())
         {
-            if (!isFed) own.Silence(unit);
             Do(now, unit, (u, moment) => u.Supply(moment, isFed, u.IsOff));
         }
     }

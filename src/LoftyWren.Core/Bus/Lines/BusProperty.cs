@@ -39,8 +39,8 @@ public static class BusPids
     /// <summary>Of the device: what it is, six octets; see <see cref="HardwareOf"/>.</summary>
     public const int Hardware = 78;
 
-    /// <summary>Of the application: a value of a parameter by its place from 1, eight octets; places from 4001 on are under the next number.</summary>
-    public const int Values = 201, ValuesBeyond = 202, ValuesEach = 4000;
+    /// <summary>Of the application: a value of a parameter by its place, eight octets.</summary>
+    public const int Values = 201;
 
     /// <summary>Of the application: places of the parameters that were set, from 0, two octets each.</summary>
     public const int SetPlaces = 203;
@@ -57,11 +57,23 @@ public static class BusPids
     /// <summary>Of the application: what each channel drives now, a single float; writing one drives it by hand, no octet or not a number lets it go.</summary>
     public const int Drive = 211;
 
-    /// <summary>Of the application: the value of each object by its number from 1, a double; not a number where it has none. A writing is as if it had come over the bus.</summary>
-    public const int Objects = 212;
-
     /// <summary>Of the application: the operating hours, cycles and energy in Wh of each channel, as doubles; not a number where none are counted.</summary>
     public const int Hours = 213, Cycles = 214, Energy = 215;
+
+    /// <summary>How many elements an array has under one number: the line counts them in twelve bits. What is beyond is under further numbers.</summary>
+    public const int Each = 4000;
+
+    private static (int First, int Pages) Beyond(int pid) => pid switch { Table => (220, 16), Values => (202, 1), _ => (204, 1) };
+
+    /// <summary>Under which number and as which element an element of a long array is, by its place from 0.</summary>
+    public static (int Pid, int First) At(int pid, int index) => index < Each ? (pid, index + 1) : (Beyond(pid).First + (index / Each) - 1, (index % Each) + 1);
+
+    /// <summary>The place from 0 of an element of a long array that is asked for; −1 for how many there are. Null where the number is none of that array.</summary>
+    public static int? IndexOf(int pid, int asked, int first)
+    {
+        int page = asked == pid ? 0 : asked - Beyond(pid).First + 1;
+        return page < 0 || page > Beyond(pid).Pages || (asked != pid && (page == 0 || first == 0)) ? null : (page * Each) + first - 1;
+    }
 
     /// <summary>A property in words.</summary>
     public static string Say(BusPart part, int pid) => (part, pid) switch
@@ -69,19 +81,18 @@ public static class BusPids
         (_, Load) => "its state",
         (_, Firmware) => "its firmware",
         (_, Serial) => "its label",
-        (BusPart.Groups, Table) => "its groups",
-        (BusPart.Ties, Table) => "which object takes part where",
+        (BusPart.Groups, _) when IndexOf(Table, pid, 1) is not null => "its groups",
+        (BusPart.Ties, _) when IndexOf(Table, pid, 1) is not null => "which object takes part where",
         (_, Programming) => "whether it waits for an address",
         (_, Hardware) => "what it is",
-        (_, Values or ValuesBeyond) => "a parameter",
-        (_, SetPlaces) => "which parameters are set",
+        (BusPart.Application, _) when IndexOf(Values, pid, 1) is not null => "a parameter",
+        (BusPart.Application, _) when IndexOf(SetPlaces, pid, 1) is not null => "which parameters are set",
         (_, Texts) => "a text",
         (_, Check) => "the sum over all",
         (_, Failures) => "how often it lost the bus",
         (_, FailedAt) => "when it lost the bus",
         (_, FedSince) => "since when it has the bus",
         (_, Drive) => "what a channel drives",
-        (_, Objects) => "an object",
         (_, Hours) => "operating hours",
         (_, Cycles) => "cycles",
         (_, Energy) => "energy",

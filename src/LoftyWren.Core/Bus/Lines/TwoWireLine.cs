@@ -100,9 +100,6 @@ public sealed class TwoWireLine
     /// <summary>For how long it was taken since it began, µs.</summary>
     public long BusyMicroseconds { get; private set; }
 
-    /// <summary>How many stations hang on it.</summary>
-    public int Stations => _lanes.Count;
-
     /// <summary>Hangs a station on it.</summary>
     public void Attach(ILineStation station)
     {

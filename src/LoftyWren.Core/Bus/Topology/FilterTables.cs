@@ -1,4 +1,5 @@
 using LoftyWren.Core.Bus.Groups;
+using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 
@@ -6,7 +7,7 @@ namespace LoftyWren.Core.Bus.Topology;
 
 /// <summary>
 /// Which groups each coupler lets through: those of which somebody takes part below it, and somebody elsewhere. Made once for
-/// all couplers by going through all joins; the work is proportional to them.
+/// all couplers by going through all joins and bound points; the work is proportional to them.
 /// </summary>
 public sealed class FilterTables
 {
@@ -27,12 +28,13 @@ public sealed class FilterTables
             if (device.LineId is not { } at || !lines.TryGetValue(at, out BusLine? line)) continue;
             foreach (ObjectJoin join in device.Joins)
             {
-                foreach (RecordId group in join.Groups)
-                {
-                    if (!taking.TryGetValue(group, out List<BusLine>? list)) taking[group] = list = [];
-                    if (!list.Contains(line)) list.Add(line);
-                }
+                foreach (RecordId group in join.Groups) Takes(group, line);
             }
+        }
+        // A controller hears and says the groups of its points where it hangs.
+        foreach (BusBinding binding in project.All<BusBinding>())
+        {
+            if (project.Find<Controller>(binding.ControllerId)?.BusLineId is { } at && lines.TryGetValue(at, out BusLine? line)) Takes(binding.GroupId, line);
         }
         var mains = lines.Values.Where(l => l.Line == 0).GroupBy(l => l.Area).ToDictionary(g => g.Key, g => g.First());
         foreach (var (id, list) in taking)
@@ -49,6 +51,12 @@ public sealed class FilterTables
         foreach (List<GroupNumber> table in tables._ofLine.Values.Concat(tables._ofArea.Values)) table.Sort();
         return tables;
 
+        void Takes(RecordId group, BusLine line)
+        {
+            if (!taking.TryGetValue(group, out List<BusLine>? list)) taking[group] = list = [];
+            if (!list.Contains(line)) list.Add(line);
+        }
+
         static void Add(Dictionary<RecordId, List<GroupNumber>> to, RecordId line, GroupNumber group)
         {
             if (!to.TryGetValue(line, out List<GroupNumber>? table)) to[line] = table = [];
@@ -58,7 +66,4 @@ public sealed class FilterTables
 
     /// <summary>The groups that a coupler lets through, in order: that of a line, or that of a whole area on its main line.</summary>
     public IReadOnlyList<GroupNumber> Of(BusDevice coupler) => coupler.LineId is { } at && _lines.TryGetValue(at, out BusLine? line) ? (line.Line == 0 ? _ofArea : _ofLine).GetValueOrDefault(at, []) : [];
-
-    /// <summary>How many groups all couplers together let through.</summary>
-    public int Count => _ofLine.Values.Concat(_ofArea.Values).Sum(t => t.Count);
 }

@@ -160,6 +160,7 @@ public sealed class BusMonitor(RecordId line, TunnelClient tunnel, Func<long> no
 public sealed class BusMonitors(BusLines lines, IVirtualSite site, TimeProvider clock) : IDisposable
 {
     private readonly ConcurrentDictionary<RecordId, BusMonitor> _open = new();
+    private readonly SemaphoreSlim _opening = new(1, 1);
     private readonly Lock _turn = new();
     private (long At, long Site, double Rate) _known = (long.MinValue / 2, 0, 1);
 
@@ -169,11 +170,19 @@ public sealed class BusMonitors(BusLines lines, IVirtualSite site, TimeProvider 
     /// <summary>Begins to listen to a line; goes on where somebody does already.</summary>
     public async Task<BusMonitor> Listen(RecordId line, CancellationToken stop)
     {
-        if (Find(line) is { Closed: null } there) return there;
-        var monitor = new BusMonitor(line, await TunnelClient.Connect(lines.InterfaceOf(line), stop), SiteNow);
-        monitor.Begin();
-        _open[line] = monitor;
-        return monitor;
+        await _opening.WaitAsync(stop);
+        try
+        {
+            if (Find(line) is { Closed: null } there) return there;
+            var monitor = new BusMonitor(line, await TunnelClient.Connect(lines.InterfaceOf(line), stop), SiteNow);
+            monitor.Begin();
+            _open[line] = monitor;
+            return monitor;
+        }
+        finally
+        {
+            _opening.Release();
+        }
     }
 
     /// <summary>Listens no more; what was heard is gone.</summary>
@@ -210,5 +219,6 @@ public sealed class BusMonitors(BusLines lines, IVirtualSite site, TimeProvider 
     {
         foreach (BusMonitor monitor in _open.Values) monitor.DisposeAsync().AsTask().Wait(TimeSpan.FromSeconds(1));
         _open.Clear();
+        _opening.Dispose();
     }
 }

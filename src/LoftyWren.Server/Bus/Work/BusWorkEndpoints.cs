@@ -210,7 +210,7 @@ internal static class BusWorkEndpoints
             {
                 bool isTaken = await lines.With(own.Id, m => m.Say(BusFrame.OfGroup(asks ? BusService.GroupRead : BusService.GroupWrite, group.Number, octets.AsSpan(0, asks ? 0 : type.Octets), asks ? 1 : type.Bits), stop), stop);
                 site.Trail(http.User.Identity!.Name!, asks ? $"Asked for {group.Number} ‘{group.Name}’" : $"Said {request.Value} to {group.Number} ‘{group.Name}’", group.Id);
-                return isTaken ? TypedResults.NoContent() : throw new InvalidOperationException($"Nobody on line {own.Written} took it: no device there listens to {group.Number}, or none that does lives.");
+                return isTaken ? TypedResults.NoContent() : throw new InvalidOperationException($"Nobody on line {own.Written} took it: no device there listens to {group.Number}, or none that does lives, or a coupler on the way to it lets the address not through.");
             });
         }).For(Role.Technician);
         api.MapPost("/bus/monitor/{line}/replay", Results<Ok<JobView>, ProblemHttpResult> (string line, ReplayRequest request, HttpContext http, Workspace workspace, IVirtualSite site, BusLines lines, BusMonitors monitors, JobRunner jobs) =>
@@ -295,6 +295,9 @@ internal static class BusWorkEndpoints
             double? difference = image is not null && form is not null && seen.There is { } there ? ApplicationTransfer.Of(image, there, form).Seconds : null;
             rows.Add(new BusWorkRow(device.Id, device.Name, project.PathOf(device.Id), form?.Description.Name ?? device.DescriptionId, device.LineId, address?.ToString(), device.Serial, onSite.GetValueOrDefault(device.Id), seen.State, seen.At == 0 ? null : seen.At, seen.Health, [.. Channels(device, form, seen.Health)], full, difference is { } d ? Math.Round(d, 1) : null, image?.Settings.Count ?? 0, image?.Groups.Count ?? 0));
         }
+        // What hangs and was taken out of the project meanwhile can be taken down.
+        foreach (SeenBusDevice left in onSite.Values.Where(s => project.Find<BusDevice>(s.Id) is null).OrderBy(s => s.Id))
+            rows.Add(new BusWorkRow(left.Id, left.Serial, "not in the project any more", "", null, null, left.Serial, left, BusState.Unknown, null, null, [], 0, null, 0, 0));
         return new BusWorkView(rows, lines.HasInterface, site.Clock().Running);
     }
 
