@@ -199,7 +199,15 @@ export const pages: readonly Page[] = [
     tab: 'Conversations',
     of: { conversation: '/wire/conversations' },
     keys: list,
-    commands: [{ name: 'Add a conversation', words: 'join group addresses lamp blind zone feedback', to: '/wire/conversations?add=1', role: 'engineer' }],
+    commands: [
+      { name: 'Add a conversation', words: 'join group addresses lamp blind zone feedback', to: '/wire/conversations?add=1', role: 'engineer' },
+      {
+        name: 'Rooms like another: devices and conversations',
+        words: 'furnish template floor copy join',
+        to: '/wire/conversations?add=rooms',
+        role: 'engineer',
+      },
+    ],
   },
   {
     path: '/wire/groups',

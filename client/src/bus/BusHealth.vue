@@ -6,6 +6,7 @@ import { count, many } from '../shared/numbers'
 import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import { lasts, seen, states } from './atWork'
+import HealthPast from './HealthPast.vue'
 
 /** What a bus device said of itself when it was looked at, and in what it was otherwise than designed when it was read back. */
 const props = defineProps<{ row: Schemas['BusWorkRow']; job?: Schemas['JobView'] }>()
@@ -76,6 +77,7 @@ const hasEnergy = computed(() => props.row.channels.some((c) => c.wattHours != n
         </tr>
       </tbody>
     </NTable>
+    <HealthPast :device="row.id" :counts="row.channels.some((c) => c.hours != null)" :looked="row.seenAt" />
   </template>
   <p v-else class="dim">Nobody has looked at it since the program started.</p>
   <template v-if="compared?.at">

@@ -19,6 +19,12 @@ const store = useStore()
 const router = useRouter()
 const attempt = useDo()
 const { value: view, problem, reload } = useShown('/bus/work', () => ({}), ['busDevice', 'busLine', 'groupAddress', 'deviceDescription', 'jobs', 'events'])
+const { value: watching, reload: rewatch } = useShown('/bus/work/watch', () => ({}), ['busDevice'])
+async function watchEvery(minutes: number | null) {
+  if (minutes === null) return
+  const said = minutes ? `Looked at every ${minutes} min` : 'Not looked at by themselves'
+  if (await attempt(() => post('/bus/work/watch', { body: { minutes } }), said)) void rewatch()
+}
 const chosen = ref<string | null>(null)
 const { job, start } = useJob(() => void reload())
 const ids = (rows: Row[]) => ({ ids: rows.map((r) => r.id) })
@@ -73,6 +79,15 @@ const actions = computed<Action<Row>[]>(() => [
       <LinkButton :href="api('/bus/work/health.csv')">As CSV</LinkButton>
       <template v-if="store.may('technician')"
         ><NButton v-if="missing.length" id="hang-all" @click="hang(missing)">Hang {{ missing.length }} on the virtual site</NButton
+        ><label v-if="watching" class="watch"
+          >look every
+          <NumberBox
+            id="watch"
+            :model-value="watching.minutes"
+            unit="min"
+            :width="92"
+            aria-label="Looked at every so many minutes of site time, 0 for never"
+            @change="watchEvery" /></label
         ><NButton id="look-all" @click="look(rows.filter((r) => r.address))">Look at all</NButton
         ><NButton id="write-changed" type="primary" :disabled="!changed.length" @click="write(changed, false)">Write what differs</NButton></template
       >
@@ -112,3 +127,11 @@ const actions = computed<Action<Row>[]>(() => [
     <NSkeleton v-else text :repeat="5" />
   </PageShell>
 </template>
+
+<style scoped>
+.watch {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+}
+</style>

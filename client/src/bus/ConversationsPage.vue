@@ -8,6 +8,7 @@ import { useStore } from '../shared/store'
 import type { Action, Column } from '../shared/ui/records'
 import { useDo } from '../shared/useDo'
 import ConversationBox from './ConversationBox.vue'
+import FurnishBox from './FurnishBox.vue'
 
 /** What each thing in a room says and hears: who takes part, under which group addresses. */
 type Line = Schemas['ConversationLine']
@@ -18,9 +19,10 @@ const { value: list, problem, reload } = useShown('/bus/conversations', () => ({
 const editing = ref<Line | 'new' | null>(null)
 const removing = ref<string[] | null>(null)
 const chosen = ref<string | null>(null)
+const furnishing = ref(false)
 watch(
   () => route.query.add,
-  (a) => a && (editing.value = 'new'),
+  (a) => a && (a === 'rooms' ? (furnishing.value = true) : (editing.value = 'new')),
   { immediate: true },
 )
 const columns: Column<Line>[] = [
@@ -49,7 +51,10 @@ const actions = computed<Action<Line>[]>(() => [
       ><FactTag>{{ many(list.length, 'conversation') }}</FactTag></template
     >
     <template #actions
-      ><NButton v-if="store.may('engineer')" id="add-conversation" type="primary" @click="editing = 'new'">Add a conversation…</NButton></template
+      ><template v-if="store.may('engineer')"
+        ><NButton v-if="list?.length" id="furnish" @click="furnishing = true">Rooms like another…</NButton
+        ><NButton id="add-conversation" type="primary" @click="editing = 'new'">Add a conversation…</NButton></template
+      ></template
     >
     <EmptyState v-if="list && !list.length" title="No conversation yet">
       A conversation is what one thing in a room says and hears: a lamp, a blind, a heating zone. Choose the channels that take part; addresses are made by plan
@@ -101,6 +106,7 @@ const actions = computed<Action<Line>[]>(() => [
     </RecordTable>
     <NSkeleton v-else text :repeat="5" />
     <ConversationBox v-if="editing" :of="editing === 'new' ? null : editing" @close="editing = null" />
+    <FurnishBox v-if="furnishing" @close="furnishing = false" />
     <ConfirmRemoval v-if="removing" :ids="removing" @close="removing = null" />
   </PageShell>
 </template>

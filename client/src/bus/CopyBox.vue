@@ -15,7 +15,11 @@ const alike = computed(() => props.view.channels.filter((c) => c.behaviour === m
 const channels = ref<string[]>(props.channel ? alike.value.filter((c) => c.key !== props.channel).map((c) => c.key) : [])
 const others = computed(() => (devices.value ?? []).filter((d) => d.descriptionId === props.view.device.descriptionId && d.id !== props.view.device.id))
 const to = ref<string[]>([])
-const body = computed(() => ({ from: props.channel, toChannels: channels.value, toDevices: to.value }))
+/** All of it, or what is set for one side (heating, cooling) onto the other. */
+const side = ref('')
+const sides = computed(() => mine.value?.sides ?? [])
+watch(side, (s) => s && !channels.value.includes(props.channel) && (channels.value = [...channels.value, props.channel]))
+const body = computed(() => ({ from: props.channel, toChannels: channels.value, toDevices: to.value, side: side.value || null }))
 const differences = ref<Schemas['SettingDifference'][]>([])
 watch(
   body,
@@ -33,8 +37,14 @@ async function copy() {
   <ModalBox label="Copy parameters" wide @close="emit('close')">
     <form @submit.prevent="copy">
       <h2>Copy {{ channel ? `the parameters of ${mine?.name}` : 'all parameters' }}</h2>
+      <ChooseOne
+        v-if="sides.length"
+        v-model="side"
+        label="What is copied"
+        :options="[{ value: '', label: 'All of it' }, ...sides.map((s) => ({ value: s, label: `${s} onto ${sides.find((o) => o !== s)}` }))]"
+      />
       <NCheckboxGroup v-if="channel" v-model:value="channels" class="several" aria-label="To which channels"
-        ><NCheckbox v-for="c in alike" :key="c.key" :value="c.key" :disabled="c.key === channel && !to.length">{{ c.name }}</NCheckbox></NCheckboxGroup
+        ><NCheckbox v-for="c in alike" :key="c.key" :value="c.key" :disabled="c.key === channel && !to.length && !side">{{ c.name }}</NCheckbox></NCheckboxGroup
       >
       <template v-if="others.length">
         <h3>On other devices of this kind in place of this one</h3>

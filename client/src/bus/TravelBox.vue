@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import { useIntervalFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { post, type Schemas } from '../shared/api/http'
+import { get, post, type Schemas } from '../shared/api/http'
 import { useDo } from '../shared/useDo'
 
 /** How long a blind runs from end to end: pressed at the start and at the end, three times each way. */
@@ -12,6 +13,14 @@ const measure = ref<Schemas['TravelMeasure'] | null>(null)
 const moving = ref<{ isDown: boolean; at: number } | null>(null)
 const next = computed(() => runs.value.length % 2 === 0)
 const drive = (value: number | null) => post('/bus/try/{id}', { path: { id: props.device }, body: { channel: props.channel.key, value } })
+/** Where it stands in the virtual building, whoever watches it there. */
+const stands = ref(props.channel.inBuilding)
+useIntervalFn(() => {
+  if (moving.value)
+    void get('/bus/try/{id}', { path: { id: props.device } })
+      .then((v) => (stands.value = v.channels.find((c) => c.key === props.channel.key)?.inBuilding ?? null))
+      .catch(() => undefined)
+}, 700)
 const start = () =>
   attempt(async () => {
     const isDown = next.value
@@ -40,6 +49,9 @@ async function leave() {
   <section class="travel" aria-label="Travel time">
     <p v-if="!moving" class="dim">
       Begin with the blind {{ next ? 'up, at its end' : 'down, at its end' }}. Press when it starts, and again when it has arrived.
+    </p>
+    <p v-if="stands">
+      In the virtual building it stands at <b class="mono">{{ stands }}</b>; 0 % is up.
     </p>
     <div class="keys">
       <NButton v-if="!moving" size="large" type="primary" @click="start">{{ next ? '▼ Start down' : '▲ Start up' }}</NButton>

@@ -9,11 +9,11 @@ import { useJob } from '../shared/useJob'
 import type { Tone } from '../shared/ui/FactTag.vue'
 import type { Action, Column } from '../shared/ui/records'
 
-/** The tests of all sequences: what is proven of what the specification asks, and what nobody asked for. */
+/** The tests of all sequences, and the stories of bus devices that say what must come of them: what is proven of what the specification asks, and what nobody asked for. */
 type Line = Schemas['ProofLine']
 const store = useStore()
 const router = useRouter()
-const { value: proofs, problem, reload } = useShown('/proofs', () => ({}), ['sequence', 'point', 'schedule', 'equipment'])
+const { value: proofs, problem, reload } = useShown('/proofs', () => ({}), ['sequence', 'point', 'schedule', 'equipment', 'story', 'busDevice', 'groupAddress'])
 const { job, start } = useJob(() => void reload())
 const chosen = ref<string | null>(null)
 const sum = (of: (l: Line) => number) => (proofs.value ?? []).reduce((s, l) => s + of(l), 0)
@@ -22,7 +22,7 @@ const passed = computed(() => sum((l) => l.passed))
 const failed = computed(() => sum((l) => l.failed))
 const left = computed(() => sum((l) => l.notRun + l.stale))
 const run = (sequences: string[], onlyChanged: boolean) => start(() => post('/proofs', { body: { sequences, onlyChanged } }))
-const page = (l: Line) => `/program/${l.id}`
+const page = (l: Line) => (l.toldTo ? (l.toRoom ? `/plan/${l.toldTo}` : `/wire/bus/${l.toldTo}?lens=story`) : `/program/${l.id}`)
 const stands = (l: Line): [Tone | undefined, string] =>
   l.failed
     ? ['crimson', `✕ ${l.failed} failed`]
@@ -34,7 +34,7 @@ const stands = (l: Line): [Tone | undefined, string] =>
           ? [undefined, `○ ${l.notRun} not run`]
           : ['moss', `✓ ${l.passed} passed`]
 const columns: Column<Line>[] = [
-  { key: 'name', title: 'Sequence', sort: (l) => l.name },
+  { key: 'name', title: 'Sequence or story', sort: (l) => l.name },
   { key: 'state', title: 'How they stand', width: 170, sort: (l) => l.failed * 1000 + l.stale * 100 + l.notRun },
   { key: 'count', title: 'Tests', width: 84, sort: (l) => l.tests },
   { key: 'clauses', title: 'Clauses proven', width: 140, sort: (l) => l.proven / Math.max(1, l.clauses) },
@@ -45,7 +45,7 @@ const actions = computed<Action<Line>[]>(() => [
   ...(store.may('technician')
     ? [
         {
-          label: 'Run their tests',
+          label: 'Run them',
           run: (rows: Line[]) =>
             void run(
               rows.map((l) => l.id),
@@ -85,8 +85,8 @@ const actions = computed<Action<Line>[]>(() => [
       :rows="proofs"
       :columns="columns"
       :id="(l) => l.id"
-      noun="sequence"
-      plural="sequences"
+      noun="sequence or story"
+      plural="sequences and stories"
       :words="(l) => `${l.name} ${l.path} ${stands(l)[1]}`"
       :page="page"
       :actions="actions"
@@ -94,7 +94,7 @@ const actions = computed<Action<Line>[]>(() => [
       <template #name="{ row: l }"
         ><RouterLink :to="page(l)"
           ><b>{{ l.name }}</b></RouterLink
-        ><br /><span class="dim tiny">{{ l.path }}</span></template
+        ><br /><span class="dim tiny">{{ l.toldTo ? 'story of ' : '' }}{{ l.path }}</span></template
       >
       <template #state="{ row: l }"
         ><FactTag :tone="stands(l)[0]">{{ stands(l)[1] }}</FactTag></template
@@ -103,7 +103,7 @@ const actions = computed<Action<Line>[]>(() => [
         ><span class="mono">{{ l.tests }}</span></template
       >
       <template #clauses="{ row: l }"
-        ><span v-if="!l.clauses" class="dim">none written</span
+        ><span v-if="!l.clauses" class="dim">{{ l.toldTo ? '–' : 'none written' }}</span
         ><FactTag v-else :tone="l.proven === l.clauses ? 'moss' : 'amber'"
           >{{ l.proven === l.clauses ? '✓' : '▲' }} {{ l.proven }} of {{ l.clauses }}</FactTag
         ></template

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Bus.Behaviours;
 using LoftyWren.Core.Bus.Conversations;
 using LoftyWren.Core.Bus.Datapoints;
 using LoftyWren.Core.Bus.Descriptions;
@@ -50,7 +51,31 @@ internal static class BusChecks
         if (!hasSender && !isFeedback && group.ConversationId is null) yield return Of("group-no-sender", Severity.Low, $"Nothing sends to {group.Number} ‘{group.Name}’.", "Whoever listens waits for ever, unless a point or an operator sends to it.");
         if (!hasListener && !isFeedback) yield return Of("group-no-listener", Severity.Low, $"Nothing listens to {group.Number} ‘{group.Name}’.", "What is sent to it is heard by nobody.");
         var states = joined.Where(j => j.Sends && j.Object!.Is.Part.EndsWith(" state", StringComparison.Ordinal)).ToList();
+        if (Scenes(joined.Select(j => (j.Device, j.Object!, j.Device.ValuesIn(project)!))) is { } scenes) yield return Of("group-scenes", Severity.Medium, $"Scene numbers are out of step at {group.Number} ‘{group.Name}’.", scenes);
+        if (TelegramCircle.From(project, group) is { } circle && circle.All(s => group.Number.CompareTo(s.From.Number) <= 0))
+            yield return Of("group-circle", Severity.High, $"What is said to {group.Number} ‘{group.Name}’ comes back to it.", $"{string.Join("; ", circle.Select(s => $"{s.From.Number} is heard by ‘{s.Device.Name}’, {s.Device.SaidOf(s.Heard, s.Device.ValuesIn(project)!.Form)}, which says {s.Device.SaidOf(s.Said, s.Device.ValuesIn(project)!.Form)} to {s.To.Number}"))}. Telegrams may go round without end. Take one of these joins away.");
         if (states.Count > 1) yield return Of("group-two-feedbacks", Severity.Medium, $"{states.Count} channels tell their state to {group.Number} ‘{group.Name}’.", $"{Some([.. states.Select(s => $"{s.Device.Name}: {s.Device.SaidOf(s.Object!, s.Device.ValuesIn(project)!.Form)}")])}: what is shown is that of whoever spoke last. Give each its own address.");
+    }
+
+    /// <summary>What of the scenes that are called and answered under an address does not fit; null where all does, or nobody calls any.</summary>
+    private static string? Scenes(IEnumerable<(BusDevice Device, ObjectForm Object, DeviceValues Values)> joined)
+    {
+        var called = new SortedDictionary<int, string>();
+        var answered = new SortedDictionary<int, string>();
+        foreach (var (device, o, values) in joined)
+        {
+            if (o.Is.Scenes is not { } setting || !values.IsThere(o)) continue;
+            SettingValues settings = values.SettingsOf(o.Channel);
+            for (int i = 1; i <= (setting.Repeat ?? 1); i++)
+            {
+                int number = (int)settings.Number(setting, setting.Repeat is null ? 0 : i);
+                if (number > 0) (o.Sends ? called : answered).TryAdd(number, $"{device.Name}, {device.ChannelName(values.Form.Channels[o.Channel])}");
+            }
+        }
+        if (called.Count == 0) return null;
+        var unheard = called.Where(c => !answered.ContainsKey(c.Key)).Select(c => $"scene {c.Key} is called by {c.Value} and nobody answers to it").ToList();
+        var uncalled = answered.Where(a => !called.ContainsKey(a.Key)).Select(a => $"{a.Value} answers to scene {a.Key}, which nobody calls").ToList();
+        return unheard.Count == 0 ? null : $"{Some([.. unheard.Concat(uncalled)])}. A scene has the same number, 1 to 64, at who calls it and at who answers.";
     }
 
     public static IEnumerable<Finding> OnConversation(Project project, Conversation conversation)

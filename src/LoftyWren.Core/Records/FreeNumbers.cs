@@ -6,6 +6,7 @@ namespace LoftyWren.Core.Records;
 public sealed class FreeNumbers(Project project)
 {
     private readonly Dictionary<UniqueNumber, int> _highest = [];
+    private readonly HashSet<string> _taken = [];
 
     /// <summary>The next free number, which is then taken.</summary>
     public int Next(RecordKind kind, UniqueNumber number)
@@ -29,6 +30,6 @@ public sealed class FreeNumbers(Project project)
     {
         RecordKind kind = RecordKinds.Of(record);
         foreach (UniqueNumber number in kind.Numbers.Where(n => isTold?.Invoke(n.Field) != true)) record = number.With(record, Next(kind, number));
-        return kind.LeftOpen(record, isTold);
+        return kind.LeftOpen(kind.NumberedAnew(project, record, _taken), isTold);
     }
 }

@@ -119,6 +119,9 @@ public abstract class RecordKind(string key, Type type)
     /// <summary>A record as it runs, with what no controller carries of it as it is designed; <paramref name="runsThere"/> tells whether a record is part of what runs.</summary>
     public abstract ProjectRecord TakeBack(ProjectRecord runs, ProjectRecord design, Func<RecordId, bool> runsThere);
 
+    /// <summary>The record with a number of its own where numbers are no row that counts up; the keys in <paramref name="taken"/> are given out already.</summary>
+    public abstract ProjectRecord NumberedAnew(Project project, ProjectRecord record, ISet<string> taken);
+
     /// <summary>The record without what only one can have and nobody has told; a copy has that open.</summary>
     public abstract ProjectRecord LeftOpen(ProjectRecord record, Func<string, bool>? isTold);
 
@@ -170,6 +173,9 @@ public sealed class RecordKind<T>(string key) : RecordKind(key, typeof(T))
     /// <summary>What only one record can have besides its numbers: the field, and the record without it.</summary>
     public IReadOnlyList<(string Field, Func<T, T> Without)> OnlyOnce { get; init; } = [];
 
+    /// <summary>Gives a copy a number of its own; see <see cref="RecordKind.NumberedAnew"/>. Not given: it has none, or one of <see cref="RecordKind.Numbers"/>.</summary>
+    public Func<Project, T, ISet<string>, T>? Numbered { get; init; }
+
     /// <summary>What of the design stays when what runs is taken over; see <see cref="RecordKind.TakeBack"/>. Not given: nothing does.</summary>
     public Func<T, T, Func<RecordId, bool>, T>? TakesBack { get; init; }
 
@@ -190,6 +196,9 @@ public sealed class RecordKind<T>(string key) : RecordKind(key, typeof(T))
 
     /// <inheritdoc/>
     public override ProjectRecord TakeBack(ProjectRecord runs, ProjectRecord design, Func<RecordId, bool> runsThere) => TakesBack?.Invoke((T)runs, (T)design, runsThere) ?? runs;
+
+    /// <inheritdoc/>
+    public override ProjectRecord NumberedAnew(Project project, ProjectRecord record, ISet<string> taken) => Numbered?.Invoke(project, (T)record, taken) ?? record;
 
     /// <inheritdoc/>
     public override ProjectRecord LeftOpen(ProjectRecord record, Func<string, bool>? isTold) =>

@@ -18,8 +18,8 @@ namespace LoftyWren.Server.Bus;
 /// <summary>A bus device as its page shows it: its record, its description in short, its channels and pages.</summary>
 public sealed record BusDeviceView(BusDevice Device, long Revision, string Path, string? Address, string Described, string? About, bool CanBeSecured, IReadOnlyList<ChannelView> Channels, int Differing, int Idle, IReadOnlyList<StoryIdea> Ideas);
 
-/// <summary>A channel (an empty key: the device as a whole): what it is called, whether it is there and does anything, its pages, how many of its parameters differ from how they begin, how many objects it has and how many of them are joined; what it senses and drives.</summary>
-public sealed record ChannelView(string Key, string Title, string Name, string Behaviour, bool IsThere, bool IsInUse, IReadOnlyList<string> Pages, int Differing, int Objects, int Joined, IReadOnlyList<PortView> Senses, IReadOnlyList<PortView> Drives, ChannelUse? Use);
+/// <summary>A channel (an empty key: the device as a whole): what it is called, whether it is there and does anything, its pages, how many of its parameters differ from how they begin, how many objects it has and how many of them are joined; what it senses and drives; between which sides (heating, cooling) parameters are copied.</summary>
+public sealed record ChannelView(string Key, string Title, string Name, string Behaviour, bool IsThere, bool IsInUse, IReadOnlyList<string> Pages, int Differing, int Objects, int Joined, IReadOnlyList<PortView> Senses, IReadOnlyList<PortView> Drives, ChannelUse? Use, IReadOnlyList<string> Sides);
 
 /// <summary>Something that a channel senses or drives.</summary>
 public sealed record PortView(string Key, string Name, string Unit, double Low, double High, IReadOnlyList<string>? States);
@@ -36,8 +36,8 @@ public sealed record SettingsRequest(IReadOnlyList<SettingText> Settings, long? 
 /// <summary>A parameter and what it is to be.</summary>
 public sealed record SettingText(string Path, string? Text);
 
-/// <summary>What of a channel is copied to which others; of this device or of others of the same kind. Everything, or only what is named.</summary>
-public sealed record SettingCopy(string From, IReadOnlyList<string> ToChannels, IReadOnlyList<RecordId> ToDevices, bool Apply = false);
+/// <summary>What of a channel is copied to which others; of this device or of others of the same kind. Everything, or only what is named; or what is set for one side (heating, cooling) onto the other.</summary>
+public sealed record SettingCopy(string From, IReadOnlyList<string> ToChannels, IReadOnlyList<RecordId> ToDevices, bool Apply = false, string? Side = null);
 
 /// <summary>A parameter that would be another.</summary>
 public sealed record SettingDifference(string Device, string Channel, string Label, string Was, string Now);
@@ -188,7 +188,7 @@ internal static class BusDeviceEndpoints
             foreach (ParameterForm target in values.Form.Parameters)
             {
                 // All of the device, or one channel onto others alike.
-                ParameterForm? origin = whole ? target : target.Channel >= 0 && request.ToChannels.Contains(values.Form.Channels[target.Channel].Key) && values.Form.Channels[target.Channel].Is.Key == values.Form.Channels[from].Is.Key ? values.Form.Find($"{request.From}.{target.Is.Key}") : null;
+                ParameterForm? origin = request.Side is { } side ? Across(values.Form, request, target, side) : whole ? target : target.Channel >= 0 && request.ToChannels.Contains(values.Form.Channels[target.Channel].Key) && values.Form.Channels[target.Channel].Is.Key == values.Form.Channels[from].Is.Key ? values.Form.Find($"{request.From}.{target.Is.Key}") : null;
                 if (origin is null) continue;
                 string? now = values.SetOf(origin), was = device.Settings.FirstOrDefault(s => s.Path == target.Path)?.Value;
                 if ((now ?? target.Is.Begins) == (was ?? target.Is.Begins)) continue;
@@ -198,9 +198,13 @@ internal static class BusDeviceEndpoints
             if (!ReferenceEquals(after, device)) edits.Add(Edit.Of(after, project.FindEntry(device.Id)!.Revision));
         }
         if (!request.Apply || edits.Count == 0) return TypedResults.Ok(differences);
-        ChangeOutcome outcome = workspace.Apply(edits, http.User.Identity!.Name!, Short($"Copied {(whole ? "all parameters" : $"those of {source.ChannelName(values.Form.Channels[from])}")} of ‘{source.Name}’"));
+        ChangeOutcome outcome = workspace.Apply(edits, http.User.Identity!.Name!, Short($"Copied {(request.Side is { } copied ? $"what is set for {copied} onto the other side, at" : whole ? "all parameters" : $"those of {source.ChannelName(values.Form.Channels[from])}")} of ‘{source.Name}’"));
         return outcome.Accepted ? TypedResults.Ok(differences) : Problems.Of(outcome);
     }
+
+    /// <summary>What a parameter takes when that of one side (heating, cooling) is copied onto the other; null where it has no other side.</summary>
+    private static ParameterForm? Across(DeviceForm form, SettingCopy request, ParameterForm target, string side) =>
+        target.Channel >= 0 && (request.ToChannels.Contains(form.Channels[target.Channel].Key) || (request.ToChannels.Count == 0 && form.Channels[target.Channel].Key == request.From)) && form.Channels[target.Channel].Behaviour.Setting(target.Is.Key)?.Twin is { } twin && twin.Side != side ? form.Find($"{request.From}.{twin.Key}") : null;
 
     private static BusDevice? Find(Workspace workspace, string id) => RecordId.IsValid(id) ? workspace.Project.Find<BusDevice>(new RecordId(id)) : null;
 
@@ -217,7 +221,7 @@ internal static class BusDeviceEndpoints
             PortView[] Ports(IReadOnlyList<BehaviourPort> ports) => [.. ports.Select(p => new PortView(p.Key, p.Name.Replace("{channel}", c is null ? "" : device.ChannelName(c), StringComparison.Ordinal), p.Unit, p.Low, p.High, p.States))];
             return new ChannelView(c?.Key ?? "", c?.Title ?? "The device", c is null ? "The device" : device.ChannelName(c), c?.Behaviour.Key ?? "", c is null || values.IsThere(c), c is null || values.IsInUse(at),
                 [.. form.Pages.Where(p => p.Channel == at && values.IsThere(p)).Select(p => p.Title)], differing.GetValueOrDefault(at), form.Objects.Count(o => o.Channel == at && values.IsThere(o)), form.Objects.Count(o => o.Channel == at && joined.Contains(o.Path)),
-                c is null ? [] : Ports(c.Behaviour.Senses), c is null ? [] : Ports(c.Behaviour.Drives), c is null ? null : device.Uses.FirstOrDefault(u => u.Channel == c.Key));
+                c is null ? [] : Ports(c.Behaviour.Senses), c is null ? [] : Ports(c.Behaviour.Drives), c is null ? null : device.Uses.FirstOrDefault(u => u.Channel == c.Key), c is null ? [] : [.. c.Behaviour.Settings.Select(s => s.Twin?.Side).OfType<string>().Distinct()]);
         }
         return new BusDeviceView(device, project.FindEntry(device.Id)!.Revision, project.PathOf(device.Id), device.AddressIn(project)?.ToString(), form.Description.Name, form.Description.About, form.Description.CanBeSecured,
             [.. Enumerable.Range(-1, form.Channels.Count + 1).Select(Of).Where(c => c.Key.Length > 0 || form.Pages.Any(p => p.Channel < 0)).Where(c => c.Behaviour != "device")], differing.Values.Sum(), values.Idle.Count(), StoryIdeas.Of(values));

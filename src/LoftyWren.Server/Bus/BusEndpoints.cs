@@ -10,8 +10,10 @@ using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
+using LoftyWren.Core.Templates;
 using LoftyWren.Formats.Sheets;
 using LoftyWren.Server.Accounts;
+using LoftyWren.Server.Libraries;
 using LoftyWren.Server.Projects;
 using LoftyWren.Storage.Accounts;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -28,7 +30,7 @@ public sealed record DescriptionReading(IReadOnlyList<string> Devices, IReadOnly
 public sealed record DatapointLine(string Key, string Name, string Unit, int Bits);
 
 /// <summary>A line with its budgets: devices, and the current that they draw and supplies give, mA.</summary>
-public sealed record LineLine(BusLine Line, long Revision, string Written, long Devices, long Drawn, long Given, int MostDevices, int MostLength, int Findings);
+public sealed record LineLine(BusLine Line, long Revision, string Written, long Devices, long Drawn, long Given, int MostDevices, int MostLength, double AgainPerSecond, double MostPerSecond, int Findings);
 
 /// <summary>A device in a list.</summary>
 public sealed record BusDeviceLine(RecordId Id, long Revision, string Name, string Path, string DescriptionId, string Device, string? Address, RecordId? LineId, string? Serial, int Settings, int Joins, int Conversations, int Findings);
@@ -72,6 +74,15 @@ public sealed record JoinedAddress(string Number, string Name, string Type);
 /// <summary>A conversation as it is to be: its record, and whether to carry it out.</summary>
 public sealed record JoinRequest(Conversation Conversation, long? From = null, bool Apply = false);
 
+/// <summary>Rooms that are to be like another, or like a template of a room; only worked out, or done.</summary>
+public sealed record FurnishRequest(RecordId? RoomId, string? Library, string? TemplateId, IReadOnlyList<RecordId> Rooms, bool Apply = false);
+
+/// <summary>A template of a room with conversations, and the library it is in.</summary>
+public sealed record RoomTemplateLine(string Library, string LibraryName, string Id, string Name);
+
+/// <summary>What furnishing comes to, room by room, with doubts and what stands in its way; of how many edits it is made.</summary>
+public sealed record FurnishedView(IReadOnlyList<FurnishedRoom> Rooms, int Addresses, int Joins, IReadOnlyList<JoinDoubt> Doubts, IReadOnlyList<string> Refusals, int Edits);
+
 internal static class BusEndpoints
 {
     private const int MostNew = 200;
@@ -112,7 +123,7 @@ internal static class BusEndpoints
         api.MapGet("/bus/lines", (Workspace workspace) =>
         {
             Project project = workspace.Project;
-            return project.All<BusLine>().OrderBy(l => l.Area).ThenBy(l => l.Line).Select(l => new LineLine(l, project.FindEntry(l.Id)!.Revision, l.Written, project.Sum(l.Id, BusLine.Count), project.Sum(l.Id, BusLine.Drawn), project.Sum(l.Id, BusLine.Given), BusLine.MostDevices, BusLine.MostLength, workspace.Findings.On(l.Id).Count)).ToList();
+            return project.All<BusLine>().OrderBy(l => l.Area).ThenBy(l => l.Line).Select(l => new LineLine(l, project.FindEntry(l.Id)!.Revision, l.Written, project.Sum(l.Id, BusLine.Count), project.Sum(l.Id, BusLine.Drawn), project.Sum(l.Id, BusLine.Given), BusLine.MostDevices, BusLine.MostLength, project.Sum(l.Id, BusLine.Again) / 1000.0, Math.Round(BusLine.MostTelegrams * BusLine.AgainShare), workspace.Findings.On(l.Id).Count)).ToList();
         }).For(Role.Viewer);
         api.MapGet("/bus/devices", (Workspace workspace) =>
         {
@@ -169,6 +180,7 @@ internal static class BusEndpoints
         }).For(Role.Engineer);
         MapConversations(api);
         MapBindings(api);
+        MapFurnishing(api);
     }
 
     private static void MapConversations(RouteGroupBuilder api)
@@ -226,6 +238,42 @@ internal static class BusEndpoints
             if (before is not null) edits.Add(Edit.Removing(before.Id, project.FindEntry(before.Id)!.Revision));
             edits.Add(Edit.Of(new BusBinding { Id = RecordId.New("bind"), Name = $"{group.Number}", ControllerId = host.Id, PointId = point.Id, GroupId = group.Id }, 0));
             return ProjectEndpoints.Answer(workspace.Apply(edits, http.User.Identity!.Name!, $"‘{point.Name}’ is {(point.Role == PointRole.Sensor ? "heard" : "said")} under {group.Number} by {host.Name}"));
+        }).For(Role.Engineer);
+    }
+
+    private static void MapFurnishing(RouteGroupBuilder api)
+    {
+        api.MapGet("/bus/room-templates", (HttpContext http, Shelf shelf) => shelf.For(http.User.Identity!.Name!).SelectMany(l => shelf.Templates(l.Id).Select(h => (Library: l, Template: shelf.Find(http.User.Identity!.Name!, l.Id, h.Id)))).Where(t => t.Template?.Records[0] is Place { Kind: PlaceKind.Room } && t.Template.Records.Any(r => r is Conversation))
+            .Select(t => new RoomTemplateLine(t.Library.Id, t.Library.Name, t.Template!.Id, t.Template.Name)).ToList()).For(Role.Viewer);
+        api.MapPost("/bus/furnish", Results<Ok<FurnishedView>, ProblemHttpResult> (FurnishRequest request, HttpContext http, Workspace workspace, Shelf shelf) =>
+        {
+            Project project = workspace.Project;
+            string author = http.User.Identity!.Name!;
+            var links = new Dictionary<RecordId, RecordId>();
+            Template template;
+            if (request.Library is { } library && request.TemplateId is { } id)
+            {
+                if (shelf.Find(author, library, id) is not { } found) return Problems.Missing("template");
+                template = found;
+            }
+            else if (project.Find<Place>(request.RoomId) is { } model) template = Capture.Of(project, model.Id, "room", model.Name, [], links);
+            else return Problems.Refused("Choose the room or the template that the others are to be like.");
+            Furnished furnished;
+            try
+            {
+                furnished = Furnishing.Plan(project, template, request.Rooms, links);
+            }
+            catch (InvalidOperationException e)
+            {
+                return Problems.Refused(e.Message);
+            }
+            if (request.Apply)
+            {
+                if (furnished.Refusals.Count > 0) return Problems.Refused(string.Join(" ", furnished.Refusals));
+                ChangeOutcome outcome = workspace.Apply(furnished.Edits, author, $"Furnished {furnished.Rooms.Count} room{(furnished.Rooms.Count == 1 ? "" : "s")} like ‘{template.Name}’");
+                if (!outcome.Accepted) return Problems.Of(outcome);
+            }
+            return TypedResults.Ok(new FurnishedView(furnished.Rooms, furnished.Addresses, furnished.Joins, [.. furnished.Doubts.Take(200)], furnished.Refusals, furnished.Edits.Count));
         }).For(Role.Engineer);
     }
 

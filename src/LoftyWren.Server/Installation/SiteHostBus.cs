@@ -90,11 +90,15 @@ public sealed partial class SiteHost
     public IReadOnlyList<SeenBusDevice> BusDevices() => Ask(site =>
     {
         BusMedium bus = BusOf(site);
-        return (IReadOnlyList<SeenBusDevice>)[.. bus.Boxes.Select(b => Seen(b, bus.Find(b.Id)!, site.Now))];
+        return (IReadOnlyList<SeenBusDevice>)[.. bus.Boxes.Select(b => Seen(b, bus, site.Now))];
     });
 
-    private static SeenBusDevice Seen(BoxedBusDevice box, BusUnit unit, long now)
+    /// <summary>What stands for a port where it is told what really is in the building, which a device need not know.</summary>
+    internal const string InBuilding = "building";
+
+    private static SeenBusDevice Seen(BoxedBusDevice box, BusMedium bus, long now)
     {
+        BusUnit unit = bus.Find(box.Id)!;
         var loads = new List<SeenLoad>();
         DeviceForm form = box.Description.Form;
         for (int c = 0; c < form.Channels.Count; c++)
@@ -106,6 +110,7 @@ public sealed partial class SiteHost
                 loads.Add(new SeenLoad(form.Channels[c].Key, port.Key, port.Say(value), value));
             }
         }
+        loads.AddRange(bus.MovedBy(box.Id).Select(m => new SeenLoad(m.Channel, InBuilding, m.Port.Say(m.Value), m.Value)));
         return new SeenBusDevice(box.Id, box.Line, unit.Serial, unit.IsProgramming, unit.IsAlive, unit.HasMains, loads);
     }
 

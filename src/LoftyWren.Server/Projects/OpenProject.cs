@@ -66,6 +66,7 @@ public sealed class OpenProject : IAsyncDisposable
         Part(new Comparing(Get<Workspace>(), farSite, Get<Contacts>(), Get<ImageCache>(), log));
         Part(new DayRehearsals(Get<Workspace>(), farSite, Get<ImageCache>()));
         Part(new BusLines(Get<Workspace>(), farSite, clock));
+        Part(new BusHistory(new HistoryStore(Path.Combine(folder, "bus-history.db"), asItIs), Get<Workspace>(), farSite, Get<Contacts>(), Get<JobRunner>()));
         Part(new BusMonitors(Get<BusLines>(), farSite, clock));
         Part(new BuildReviews(Get<Workspace>(), farSite));
         Part(new SiteServer(farSite, Get<HistoryStore>(), clock, log));
@@ -76,7 +77,7 @@ public sealed class OpenProject : IAsyncDisposable
 
     /// <summary>The types that a request gets from the project it is for.</summary>
     public static IReadOnlyList<Type> Parts { get; } =
-        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(CheckStore), typeof(ContactStore), typeof(Contacts), typeof(Comparing), typeof(DayRehearsals), typeof(DeviceLinks), typeof(JobRunner), typeof(ImageCache), typeof(SequenceFacts), typeof(ProofStore), typeof(ProofShelf), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(IVirtualSite), typeof(ILink), typeof(BuildReviews), typeof(BusLines), typeof(BusMonitors), typeof(SiteServer), typeof(Broadcaster)];
+        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(CheckStore), typeof(ContactStore), typeof(Contacts), typeof(Comparing), typeof(DayRehearsals), typeof(DeviceLinks), typeof(JobRunner), typeof(ImageCache), typeof(SequenceFacts), typeof(ProofStore), typeof(ProofShelf), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(IVirtualSite), typeof(ILink), typeof(BuildReviews), typeof(BusLines), typeof(BusHistory), typeof(BusMonitors), typeof(SiteServer), typeof(Broadcaster)];
 
     /// <summary>The project's id in the installation.</summary>
     public string Id { get; }
@@ -97,6 +98,7 @@ public sealed class OpenProject : IAsyncDisposable
         await Get<SiteServer>().StartAsync(stopping);
         await Get<Broadcaster>().StartAsync(stopping);
         Get<Comparing>().Start();
+        Get<BusHistory>().Start();
         _started = true;
     }
 

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Places;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Proofs;
@@ -52,11 +53,11 @@ public sealed record TuningRequest(TuningWay Way, double By, string Before);
 /// <summary>Which tests to run; all where none is named.</summary>
 public sealed record TestRunRequest(IReadOnlyList<string>? Tests = null);
 
-/// <summary>Tests of the project: of some sequences, or of all where none is named; those that have changed only, or all.</summary>
+/// <summary>Tests of the project: of some sequences, some stories of bus devices, or of all where none is named; those that have changed only, or all.</summary>
 public sealed record ProofOrder(IReadOnlyList<RecordId> Sequences, bool OnlyChanged);
 
-/// <summary>How the tests of a sequence stand, and how many of its clauses a test proves that has passed.</summary>
-public sealed record ProofLine(RecordId Id, string Name, string Path, int Tests, int Passed, int Failed, int Stale, int NotRun, int Clauses, int Proven, IReadOnlyList<string> Unasked);
+/// <summary>How the tests of a sequence stand, and how many of its clauses a test proves that has passed; or how a story stands, with the device or the room that it is told to.</summary>
+public sealed record ProofLine(RecordId Id, string Name, string Path, int Tests, int Passed, int Failed, int Stale, int NotRun, int Clauses, int Proven, IReadOnlyList<string> Unasked, RecordId? ToldTo = null, bool ToRoom = false);
 
 /// <summary>A way in which a sequence was broken on purpose: what was done, in which block or output, and the test that noticed.</summary>
 public sealed record BreakageView(string What, string Of, string? CaughtBy);
@@ -72,7 +73,7 @@ internal static class ProofEndpoints
     public static void Map(RouteGroupBuilder api)
     {
         api.MapGet("/proofs", (Workspace workspace, ProofShelf shelf) => Lines(workspace.Project, shelf)).For(Role.Viewer);
-        api.MapPost("/proofs", (ProofOrder order, HttpContext http, JobRunner jobs) => jobs.Start(ProofShelf.Job, order.Sequences.Count == 0 ? "Run all tests" : $"Run the tests of {order.Sequences.Count} sequence{(order.Sequences.Count == 1 ? "" : "s")}", http.User.Identity!.Name!, order)).For(Role.Technician);
+        api.MapPost("/proofs", (ProofOrder order, HttpContext http, JobRunner jobs) => jobs.Start(ProofShelf.Job, order.Sequences.Count == 0 ? "Run all tests" : $"Run the tests of {order.Sequences.Count} sequence{(order.Sequences.Count == 1 ? "" : "s")} or stor{(order.Sequences.Count == 1 ? "y" : "ies")}", http.User.Identity!.Name!, order)).For(Role.Technician);
         api.MapPost("/sequences/{id}/tests/break", Results<Ok<BreakingView>, ProblemHttpResult> (string id, Workspace workspace, ProofShelf shelf, TimeProvider clock) =>
         {
             if (Find(workspace, id) is not { } sequence) return Problems.Missing("sequence");
@@ -159,7 +160,7 @@ internal static class ProofEndpoints
             int count(TestState state) => states.Count(x => x.State == state);
             var proven = states.Where(x => x.State == TestState.Passed).SelectMany(x => x.Test.Clauses).ToHashSet();
             return new ProofLine(s.Id, s.Name, project.PathOf(s.Id), s.Tests.Count, count(TestState.Passed), count(TestState.Failed), count(TestState.Stale), count(TestState.NotRun), s.Clauses.Count, s.Clauses.Count(c => proven.Contains(c.Id)), [.. SequenceChecks.Unasked(s).Select(b => b.Called())]);
-        })];
+        }), .. shelf.Stories(kept).Select(s => new ProofLine(s.Story.Id, s.Story.Name, project.PathOf(s.Story.Id), 1, s.State == TestState.Passed ? 1 : 0, s.State == TestState.Failed ? 1 : 0, s.State == TestState.Stale ? 1 : 0, s.State == TestState.NotRun ? 1 : 0, 0, 0, [], s.Story.OwnerId, project.Find<Place>(s.Story.OwnerId) is not null))];
     }
 
     private static Sequence? Find(Workspace workspace, string id) => RecordId.IsValid(id) ? workspace.Project.Find<Sequence>(new RecordId(id)) : null;

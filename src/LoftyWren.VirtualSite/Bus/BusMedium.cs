@@ -31,7 +31,10 @@ public sealed record BusMediumMemory(IReadOnlyList<DeviceDescription> Descriptio
 /// </summary>
 public sealed class BusMedium(Site site) : IMedium
 {
-    private const long LookEvery = Plant.Plant.StepSeconds * 1000L;
+    private const long LookEvery = Plant.Plant.StepSeconds * 1000L, LookEveryOfMotors = 1000;
+
+    /// <summary>How long the blinds of the building run from end to end, s, when somebody drives their motors by hand: not quite what is set at their devices.</summary>
+    public const double RunsDownFor = 52, RunsUpFor = 55;
     private readonly Dictionary<RecordId, Hung> _hung = [];
     private readonly SortedDictionary<RecordId, PortStation> _ports = [];
     private readonly HashSet<PortStation> _news = [];
@@ -168,6 +171,7 @@ public sealed class BusMedium(Site site) : IMedium
         }
         if (now < _nextLook) return;
         _nextLook = _hung.Count == 0 ? long.MaxValue : ((now / LookEvery) + 1) * LookEvery;
+        bool isMoving = false;
         Plant.Plant plant = site.Plant;
         bool isOther = !ReferenceEquals(plant, _plant);
         _plant = plant;
@@ -186,6 +190,11 @@ public sealed class BusMedium(Site site) : IMedium
                 if (isDriven)
                 {
                     double drives = hung.Unit.LoadOf(channel, port, now);
+                    if (port.MovedBy is not null)
+                    {
+                        isMoving |= Move(hung, i, now, drives, plant);
+                        continue;
+                    }
                     // What has never driven leaves alone what others drive; what drives no more lets it rest.
                     bool isDriving = double.IsFinite(drives);
                     if (isDriving || hung.Drove[i]) plant[quantity] = isDriving ? drives : 0;
@@ -198,6 +207,33 @@ public sealed class BusMedium(Site site) : IMedium
                 Network.Do(now, hung.Unit, (unit, moment) => unit.Sense(moment, channel, port.Key, value));
             }
         }
+        // A motor that somebody drives by hand is watched more closely.
+        if (isMoving) _nextLook = Math.Min(_nextLook, now + LookEveryOfMotors);
+    }
+
+    /// <summary>
+    /// Moves what a motor moves. By hand it runs as long as it takes in the building; else it goes as far as its device believes to
+    /// have moved it, and both agree at the ends, where it runs on. Answers whether it is driven by hand now.
+    /// </summary>
+    private static bool Move(Hung hung, int tie, long now, double believed, Plant.Plant plant)
+    {
+        var (channel, port, _, _, quantity) = hung.Ties[tie];
+        var (down, up) = hung.Unit.HandRan(channel, now);
+        if (down != 0 || up != 0) plant[quantity] = Math.Clamp(plant[quantity] + (down / (10 * RunsDownFor)) - (up / (10 * RunsUpFor)), port.Low, port.High);
+        double was = hung.Seen[tie];
+        hung.Seen[tie] = believed;
+        if (hung.Unit.HandOf(channel) is { } hand) return hand != 0;
+        if (!double.IsFinite(believed) || believed == was) return false;
+        bool isSure = double.IsNaN(was) || believed == port.Low || believed == port.High;
+        plant[quantity] = isSure ? believed : Math.Clamp(plant[quantity] + believed - was, port.Low, port.High);
+        return false;
+    }
+
+    /// <summary>Where what the motors of a device move really stands in the building: by channel.</summary>
+    public IEnumerable<(string Channel, BehaviourPort Port, double Value)> MovedBy(RecordId id)
+    {
+        if (!_hung.TryGetValue(id, out Hung? hung)) yield break;
+        foreach (var (channel, port, _, _, quantity) in hung.Ties.Where(t => t.IsDriven && t.Port.MovedBy is not null)) yield return (hung.Box.Description.Form.Channels[channel].Key, port, site.Plant[quantity]);
     }
 
     /// <inheritdoc/>

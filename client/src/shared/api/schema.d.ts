@@ -4698,6 +4698,80 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bus/room-templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RoomTemplateLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/furnish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FurnishRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FurnishedView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bus/devices/{id}": {
         parameters: {
             query?: never;
@@ -5511,6 +5585,141 @@ export interface paths {
                 query?: never;
                 header?: never;
                 path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/work/watch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BusWatchView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BusWatchView"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BusWatchView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/work/{id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    what: string;
+                    from: number;
+                    to: number;
+                    columns?: number;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TrendData"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/work/{id}/history.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
                 cookie?: never;
             };
             requestBody?: never;
@@ -10276,6 +10485,11 @@ export interface components {
          * @enum {unknown}
          */
         BusState: "unknown" | "silent" | "notConfigured" | "differs" | "same";
+        /** @description How often bus devices are looked at by themselves, min of site time; 0 for never. */
+        BusWatchView: {
+            /** Format: int32 */
+            minutes: number;
+        };
         /** @description A device to be put to work: what it is by design, how it stands before somebody at the site, what it said when it was looked at last, and how long writing it takes, s. */
         BusWorkRow: {
             id: components["schemas"]["RecordId"];
@@ -10450,7 +10664,7 @@ export interface components {
             placeId: null | components["schemas"]["RecordId"];
             equipmentId: null | components["schemas"]["RecordId"];
         };
-        /** @description A channel (an empty key: the device as a whole): what it is called, whether it is there and does anything, its pages, how many of its parameters differ from how they begin, how many objects it has and how many of them are joined; what it senses and drives. */
+        /** @description A channel (an empty key: the device as a whole): what it is called, whether it is there and does anything, its pages, how many of its parameters differ from how they begin, how many objects it has and how many of them are joined; what it senses and drives; between which sides (heating, cooling) parameters are copied. */
         ChannelView: {
             key: string;
             title: string;
@@ -10468,6 +10682,7 @@ export interface components {
             senses: components["schemas"]["PortView"][];
             drives: components["schemas"]["PortView"][];
             use: null | components["schemas"]["ChannelUse"];
+            sides: string[];
         };
         /**
          * @description A check as it is entered. The id is given by whoever enters it: it is kept once. Reference: what the instrument shows, or
@@ -13696,6 +13911,37 @@ export interface components {
             /** @description Its steps, in order. */
             steps?: components["schemas"]["TestStep"][];
         };
+        /** @description Rooms that are to be like another, or like a template of a room; only worked out, or done. */
+        FurnishRequest: {
+            roomId: null | components["schemas"]["RecordId"];
+            library: null | string;
+            templateId: null | string;
+            rooms: string[];
+            /** @default false */
+            apply: boolean;
+        };
+        /** @description What a room gets: the devices that are made for it and those of its own that serve, the channels of devices elsewhere that serve it, its conversations and stories, by name. */
+        FurnishedRoom: {
+            placeId: components["schemas"]["RecordId"];
+            name: string;
+            made: string[];
+            own: string[];
+            channels: string[];
+            conversations: string[];
+            stories: string[];
+        };
+        /** @description What furnishing comes to, room by room, with doubts and what stands in its way; of how many edits it is made. */
+        FurnishedView: {
+            rooms: components["schemas"]["FurnishedRoom"][];
+            /** Format: int32 */
+            addresses: number;
+            /** Format: int32 */
+            joins: number;
+            doubts: components["schemas"]["JoinDoubt"][];
+            refusals: string[];
+            /** Format: int32 */
+            edits: number;
+        };
         /** @description Some rows of a grid, how many there are in all (while counting: at least), and the groups they stand in. */
         GridPage: {
             /** Format: int32 */
@@ -14391,6 +14637,10 @@ export interface components {
             mostDevices: number;
             /** Format: int32 */
             mostLength: number;
+            /** Format: double */
+            againPerSecond: number;
+            /** Format: double */
+            mostPerSecond: number;
             /** Format: int32 */
             findings: number;
         };
@@ -16219,7 +16469,7 @@ export interface components {
             steps: components["schemas"]["ProvenStep"][];
             story: components["schemas"]["BlockStory"];
         };
-        /** @description How the tests of a sequence stand, and how many of its clauses a test proves that has passed. */
+        /** @description How the tests of a sequence stand, and how many of its clauses a test proves that has passed; or how a story stands, with the device or the room that it is told to. */
         ProofLine: {
             id: components["schemas"]["RecordId"];
             name: string;
@@ -16239,8 +16489,11 @@ export interface components {
             /** Format: int32 */
             proven: number;
             unasked: string[];
+            toldTo?: string;
+            /** @default false */
+            toRoom: boolean;
         };
-        /** @description Tests of the project: of some sequences, or of all where none is named; those that have changed only, or all. */
+        /** @description Tests of the project: of some sequences, some stories of bus devices, or of all where none is named; those that have changed only, or all. */
         ProofOrder: {
             sequences: string[];
             onlyChanged: boolean;
@@ -16455,6 +16708,13 @@ export interface components {
              * @description The distance from setpoint at which the scale of colours ends, in that unit; null where nothing is compared.
              */
             span: null | number;
+        };
+        /** @description A template of a room with conversations, and the library it is in. */
+        RoomTemplateLine: {
+            library: string;
+            libraryName: string;
+            id: string;
+            name: string;
         };
         /** @description A row by its device and channel. */
         RowChosen: {
@@ -16849,13 +17109,14 @@ export interface components {
             port: number;
             fingerprint: string;
         };
-        /** @description What of a channel is copied to which others; of this device or of others of the same kind. Everything, or only what is named. */
+        /** @description What of a channel is copied to which others; of this device or of others of the same kind. Everything, or only what is named; or what is set for one side (heating, cooling) onto the other. */
         SettingCopy: {
             from: string;
             toChannels: string[];
             toDevices: string[];
             /** @default false */
             apply: boolean;
+            side?: null | string;
         };
         /** @description A parameter that would be another. */
         SettingDifference: {
@@ -17894,7 +18155,7 @@ export interface components {
          * @enum {unknown}
          */
         TrendMode: "interval" | "change";
-        /** @description A channel to be tried: what it can be driven to, what it drives now, what it is for, and whether it runs between two ends, so that its run can be timed. */
+        /** @description A channel to be tried: what it can be driven to, what it drives now, what it is for, and whether it runs between two ends, so that its run can be timed; where it stands in the virtual building, which a device reckons only. */
         TryChannel: {
             key: string;
             name: string;
@@ -17910,6 +18171,7 @@ export interface components {
             placeId: null | components["schemas"]["RecordId"];
             place: null | string;
             travels: boolean;
+            inBuilding: null | string;
         };
         /** @description A channel driven by hand; no value lets it go. By its label where it has no address yet. */
         TryRequest: {

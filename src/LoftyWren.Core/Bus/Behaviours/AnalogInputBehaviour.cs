@@ -35,7 +35,7 @@ public sealed class AnalogInputBehaviour : Behaviour<AnalogInputState>
         Hysteresis = Parameters.Numbered("hysteresis", "Hysteresis", "In the unit of its object.", 2, 0, 100_000).If("function = value and (threshold1 or threshold2)");
 
     private static readonly BehaviourObject
-        Value = new("value", "{channel} · value", "9.001", "CRT", "measured") { When = "function = value" },
+        Value = new("value", "{channel} · value", "9.001", "CRT", "measured") { When = "function = value", Again = Every },
         First1 = new("first", "{channel} · first threshold", "1.005", "CRT", "alarm sender") { When = "function = value and threshold1" },
         Second2 = new("second", "{channel} · second threshold", "1.005", "CRT", "alarm sender") { When = "function = value and threshold2" };
 

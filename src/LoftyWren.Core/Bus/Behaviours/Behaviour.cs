@@ -16,6 +16,15 @@ public sealed record BehaviourObject(string Key, string Name, string Type, strin
     /// <summary>How urgent what it sends is.</summary>
     public BusPriority Priority { get; init; } = BusPriority.Low;
 
+    /// <summary>The objects, by key, that may be said because this one was heard.</summary>
+    public IReadOnlyList<string> Passes { get; init; } = [];
+
+    /// <summary>The setting that says how often it is said again though nothing has changed, s; null where it never is.</summary>
+    public ParameterDescription? Again { get; init; }
+
+    /// <summary>The setting, repeated or not, that says which scenes it calls or answers to, from 1; null where it is about none.</summary>
+    public ParameterDescription? Scenes { get; init; }
+
     /// <summary>Its place among the objects of its behaviour.</summary>
     internal int At { get; set; } = -1;
 }
@@ -33,6 +42,9 @@ public sealed record BehaviourPort(string Key, string Name, string Unit = "", do
 
     /// <summary>What it is in a building (see <see cref="Plant.PlantQuantities"/>): of what senses the quantity of its room or, where that says so, of the weather; of what drives that of its equipment. Null for what is nothing there.</summary>
     public string? Quantity { get; init; }
+
+    /// <summary>Of a position that a device reckons from how long a motor ran: that motor, −1 to 1. What really stands in the building is moved by it, and need not be where the device believes. Null for what stands as it is driven.</summary>
+    public BehaviourPort? MovedBy { get; init; }
 
     /// <summary>Whether what it senses is the weather.</summary>
     public bool IsOutdoors { get; init; }

@@ -239,6 +239,10 @@ public abstract class ContactBehaviour : Behaviour<ContactState>
 /// <summary>Settings, objects and ports of one kind of contact.</summary>
 internal sealed class ContactDeclaration
 {
+    private static readonly ParameterDescription
+        WhichScene = Parameters.Numbered("sceneNumber", "Scene", "Its number, 1 to 64.", 1, 1, 64, step: 1).If("function = scene"),
+        StateAgain = Parameters.Time("stateEvery", "State again every", "It is sent when it changes, and again so often; 0: only then.", 0, 0, 86_400).If("function = state");
+
     private const string InUse = "function != disabled";
 
     public ContactDeclaration(string key, string name, bool isButton, Func<ContactDeclaration, SettingValues, Behaviour> make)
@@ -267,7 +271,7 @@ internal sealed class ContactDeclaration
 
     public ParameterDescription LongPress { get; } = Parameters.Time("longPress", "A press is long from", "How long it must be pressed.", 0.4, 0.2, 5).If("function in dim, blind, level or (function = scene and stores) or (function = value and hasLong)");
 
-    public ParameterDescription Scene { get; } = Parameters.Numbered("sceneNumber", "Scene", "Its number, 1 to 64.", 1, 1, 64, step: 1).If("function = scene");
+    public ParameterDescription Scene { get; } = WhichScene;
 
     public ParameterDescription Stores { get; } = Parameters.YesNo("stores", "A long press stores it", "Whether the scene may be stored from here.").If("function = scene");
 
@@ -279,13 +283,13 @@ internal sealed class ContactDeclaration
 
     public ParameterDescription CountEvery { get; } = Parameters.Numbered("countEvery", "Sends every", "After how many it says its count.", 10, 1, 10_000, "pulses", 1).If("function = count");
 
-    public ParameterDescription Every { get; } = Parameters.Time("stateEvery", "State again every", "It is sent when it changes, and again so often; 0: only then.", 0, 0, 86_400).If("function = state");
+    public ParameterDescription Every { get; } = StateAgain;
 
     public ParameterDescription Light { get; } = Parameters.Choice("light", "Light", "What its light shows.", ("off", "nothing"), ("on", "always on"), ("status", "what its status object says")).If("function in switch, dim, blind, scene, value, level");
 
     public ParameterDescription Lock { get; } = Parameters.YesNo("lock", "Lock", "Whether it can be locked.").If("function in switch, dim, blind, scene, value, level");
 
-    public BehaviourObject Switch { get; } = new("switch", "{channel} · switch", "1.001", "CWTU", "switch sender") { When = "function in switch, dim, level, state" };
+    public BehaviourObject Switch { get; } = new("switch", "{channel} · switch", "1.001", "CWTU", "switch sender") { When = "function in switch, dim, level, state", Again = StateAgain };
 
     public BehaviourObject DimObject { get; } = new("dim", "{channel} · dim", "3.007", "CT", "dim sender") { When = "function = dim" };
 
@@ -293,7 +297,7 @@ internal sealed class ContactDeclaration
 
     public BehaviourObject StepObject { get; } = new("stepIt", "{channel} · step or stop", "1.007", "CT", "step sender") { When = "function = blind" };
 
-    public BehaviourObject SceneObject { get; } = new("scene", "{channel} · scene", "18.001", "CT", "scene sender") { When = "function = scene" };
+    public BehaviourObject SceneObject { get; } = new("scene", "{channel} · scene", "18.001", "CT", "scene sender") { When = "function = scene", Scenes = WhichScene };
 
     public BehaviourObject ValueObject { get; } = new("value", "{channel} · value", "5.001", "CT", "value sender") { When = "function = value" };
 

@@ -19,7 +19,7 @@ public sealed class DeviceBehaviour : Behaviour<DeviceState>
 
     private static readonly ParameterDescription AliveEvery = Parameters.Time("aliveEvery", "Sign of life every", "How often it tells that it is there; 0: never.", 0, 0, 86_400);
 
-    private static readonly BehaviourObject Alive = new("alive", "In operation", "1.011", "CRT", "alive") { When = "aliveEvery > 0" };
+    private static readonly BehaviourObject Alive = new("alive", "In operation", "1.011", "CRT", "alive") { When = "aliveEvery > 0", Again = AliveEvery };
 
     private readonly long _delay, _every;
 

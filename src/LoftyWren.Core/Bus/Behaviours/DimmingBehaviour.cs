@@ -85,18 +85,18 @@ public sealed class DimmingBehaviour : Behaviour<DimmingState>, IMetered
         ReportEvery = MeterSettings.Every().If("function != disabled and meter");
 
     private static readonly BehaviourObject
-        Switch = new("switch", "{channel} · switch", "1.001", "CW", "switch") { When = "function != disabled" },
-        Dim = new("dim", "{channel} · dim", "3.007", "CW", "dim") { When = "function != disabled" },
-        Value = new("value", "{channel} · brightness", "5.001", "CW", "value") { When = "function != disabled" },
-        State = new("state", "{channel} · state", "1.001", "CRT", "switch state") { When = "function != disabled" },
-        ValueState = new("valueState", "{channel} · brightness in force", "5.001", "CRT", "value state") { When = "function != disabled" },
-        NightObject = new("nightIs", "{channel} · day or night", "1.024", "CW", "night") { When = "function != disabled and night" },
-        LockObject = new("lockIt", "{channel} · lock", "1.003", "CW", "lock") { When = "function != disabled and lock" },
-        ForceObject = new("force", "{channel} · force", "2.001", "CW", "force") { When = "function != disabled and forcing" },
-        SceneObject = new("scene", "{channel} · scene", "18.001", "CW", "scene") { When = "function != disabled and scenes" },
-        HoursObject = new("hours", "{channel} · operating hours", "12.102", "CRT", "hours") { When = "function != disabled and meter" },
-        CyclesObject = new("cycles", "{channel} · cycles", "12.001", "CRT", "cycles") { When = "function != disabled and meter" },
-        EnergyObject = new("energy", "{channel} · energy", "13.010", "CRT", "energy") { When = "function != disabled and meter" },
+        Switch = new("switch", "{channel} · switch", "1.001", "CW", "switch") { When = "function != disabled", Passes = ["state", "valueState"] },
+        Dim = new("dim", "{channel} · dim", "3.007", "CW", "dim") { When = "function != disabled", Passes = ["state", "valueState"] },
+        Value = new("value", "{channel} · brightness", "5.001", "CW", "value") { When = "function != disabled", Passes = ["state", "valueState"] },
+        State = new("state", "{channel} · state", "1.001", "CRT", "switch state") { When = "function != disabled", Again = StateEvery },
+        ValueState = new("valueState", "{channel} · brightness in force", "5.001", "CRT", "value state") { When = "function != disabled", Again = StateEvery },
+        NightObject = new("nightIs", "{channel} · day or night", "1.024", "CW", "night") { When = "function != disabled and night", Passes = ["state", "valueState"] },
+        LockObject = new("lockIt", "{channel} · lock", "1.003", "CW", "lock") { When = "function != disabled and lock", Passes = ["state", "valueState"] },
+        ForceObject = new("force", "{channel} · force", "2.001", "CW", "force") { When = "function != disabled and forcing", Passes = ["state", "valueState"] },
+        SceneObject = new("scene", "{channel} · scene", "18.001", "CW", "scene") { When = "function != disabled and scenes", Passes = ["state", "valueState"], Scenes = SceneNumber },
+        HoursObject = new("hours", "{channel} · operating hours", "12.102", "CRT", "hours") { When = "function != disabled and meter", Again = ReportEvery },
+        CyclesObject = new("cycles", "{channel} · cycles", "12.001", "CRT", "cycles") { When = "function != disabled and meter", Again = ReportEvery },
+        EnergyObject = new("energy", "{channel} · energy", "13.010", "CRT", "energy") { When = "function != disabled and meter", Again = ReportEvery },
         ResetObject = new("reset", "{channel} · reset counters", "1.015", "CW") { When = "function != disabled and meter" };
 
     private static readonly ParameterDescription[] EachScene = SceneTable.Each(SceneValue);

@@ -45,10 +45,10 @@ public sealed class FunctionBehaviour : Behaviour<FunctionState>
         Sends = Parameters.Choice("sends", "Says its answer", "", ("changed", "when it changes"), ("always", "whenever an input comes")).If("function != disabled");
 
     private static readonly BehaviourObject
-        A = new("a", "{channel} · A", "1.002", "CWU", "logic input") { When = "function in logic, timer" }, B = new("b", "{channel} · B", "1.002", "CWU", "logic input") { When = "function = logic" },
-        C = new("c", "{channel} · C", "1.002", "CWU", "logic input") { When = "function = logic and logic != gate and inputs >= 3" }, D = new("d", "{channel} · D", "1.002", "CWU", "logic input") { When = "function = logic and logic != gate and inputs >= 4" },
+        A = new("a", "{channel} · A", "1.002", "CWU", "logic input") { When = "function in logic, timer", Passes = ["out"] }, B = new("b", "{channel} · B", "1.002", "CWU", "logic input") { When = "function = logic", Passes = ["out"] },
+        C = new("c", "{channel} · C", "1.002", "CWU", "logic input") { When = "function = logic and logic != gate and inputs >= 3", Passes = ["out"] }, D = new("d", "{channel} · D", "1.002", "CWU", "logic input") { When = "function = logic and logic != gate and inputs >= 4", Passes = ["out"] },
         Out = new("out", "{channel} · answer", "1.002", "CRT", "logic sender") { When = "function in logic, timer, comparison" },
-        NumberA = new("numberA", "{channel} · A", "9.001", "CWU", "logic input") { When = "function in comparison, calculation" }, NumberB = new("numberB", "{channel} · B", "9.001", "CWU", "logic input") { When = "function = calculation or (function = comparison and compare = other)" },
+        NumberA = new("numberA", "{channel} · A", "9.001", "CWU", "logic input") { When = "function in comparison, calculation", Passes = ["out", "numberOut"] }, NumberB = new("numberB", "{channel} · B", "9.001", "CWU", "logic input") { When = "function = calculation or (function = comparison and compare = other)", Passes = ["out", "numberOut"] },
         NumberOut = new("numberOut", "{channel} · answer", "9.001", "CRT", "logic sender") { When = "function = calculation" };
 
     /// <summary>The declaration.</summary>

@@ -69,14 +69,14 @@ public sealed class PresenceBehaviour : Behaviour<PresenceState>
         Again = Parameters.Time("stateEvery", "Again every", "What it says is sent when it changes, and again so often; 0: only then.", 0, 0, 86_400).If("detector = main and function != disabled");
 
     private static readonly BehaviourObject
-        Switch = new("switch", "{channel} · switch", "1.001", "CRT", "switch sender") { When = "detector = main and function != disabled and sends = switch" },
-        Value = new("value", "{channel} · value", "5.001", "CRT", "value sender") { When = "detector = main and function != disabled and sends = value" },
-        ModeObject = new("mode", "{channel} · heating mode", "20.102", "CRT", "mode sender") { When = "detector = main and function != disabled and sends = mode" },
-        Side = new("side", "{channel} · side detectors", "1.001", "CW", "movement") { When = "detector = main and function != disabled" },
+        Switch = new("switch", "{channel} · switch", "1.001", "CRT", "switch sender") { When = "detector = main and function != disabled and sends = switch", Again = Again },
+        Value = new("value", "{channel} · value", "5.001", "CRT", "value sender") { When = "detector = main and function != disabled and sends = value", Again = Again },
+        ModeObject = new("mode", "{channel} · heating mode", "20.102", "CRT", "mode sender") { When = "detector = main and function != disabled and sends = mode", Again = Again },
+        Side = new("side", "{channel} · side detectors", "1.001", "CW", "movement") { When = "detector = main and function != disabled", Passes = ["switch", "value", "mode"] },
         Movement = new("movement", "{channel} · movement", "1.001", "CT", "movement sender") { When = "detector = side" },
-        Hand = new("hand", "{channel} · by hand", "1.001", "CWU", "switch") { When = "detector = main and function in light, presence" },
+        Hand = new("hand", "{channel} · by hand", "1.001", "CWU", "switch") { When = "detector = main and function in light, presence", Passes = ["switch", "value", "mode"] },
         NightObject = new("nightIs", "{channel} · day or night", "1.024", "CW", "night") { When = "detector = main and function in light, presence and night" },
-        LockObject = new("lockIt", "{channel} · lock", "1.003", "CW", "lock") { When = "detector = main and function != disabled and lock" };
+        LockObject = new("lockIt", "{channel} · lock", "1.003", "CW", "lock") { When = "detector = main and function != disabled and lock", Passes = ["switch", "value", "mode"] };
 
     private static readonly BehaviourPort MovementPort = new("movement", "Movement") { States = ["none", "seen"], Quantity = "presence" }, LuxPort = new("brightness", "Brightness", "lx", 0, 2000) { Quantity = "light" };
 

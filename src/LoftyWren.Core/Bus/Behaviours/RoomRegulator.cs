@@ -218,29 +218,29 @@ internal sealed class RegulatorSettings
 
     public ParameterDescription Prolong { get; } = Parameters.Time("prolong", "Comfort prolonged for", "What a press at the room's button brings; 0: nothing.", 3600, 0, 86_400);
 
-    public ParameterDescription HeatBand { get; } = Parameters.Numbered("heatBand", "Heating: proportional band", "How far below the setpoint heating is at 100 %.", 4, 0.5, 20, "K", 0.1).If("system in both, heating");
+    public ParameterDescription HeatBand { get; } = Parameters.Numbered("heatBand", "Heating: proportional band", "How far below the setpoint heating is at 100 %.", 4, 0.5, 20, "K", 0.1).If("system in both, heating") with { Twin = ("heating", "coolBand") };
 
-    public ParameterDescription HeatReset { get; } = Parameters.Time("heatReset", "Heating: reset time", "In which the sum grows by as much as the proportional part; 0: none.", 9000, 0, 36_000).If("system in both, heating");
+    public ParameterDescription HeatReset { get; } = Parameters.Time("heatReset", "Heating: reset time", "In which the sum grows by as much as the proportional part; 0: none.", 9000, 0, 36_000).If("system in both, heating") with { Twin = ("heating", "coolReset") };
 
-    public ParameterDescription CoolBand { get; } = Parameters.Numbered("coolBand", "Cooling: proportional band", "How far above the setpoint cooling is at 100 %.", 4, 0.5, 20, "K", 0.1).If("system in both, cooling");
+    public ParameterDescription CoolBand { get; } = Parameters.Numbered("coolBand", "Cooling: proportional band", "How far above the setpoint cooling is at 100 %.", 4, 0.5, 20, "K", 0.1).If("system in both, cooling") with { Twin = ("cooling", "heatBand") };
 
-    public ParameterDescription CoolReset { get; } = Parameters.Time("coolReset", "Cooling: reset time", "In which the sum grows by as much as the proportional part; 0: none.", 9000, 0, 36_000).If("system in both, cooling");
+    public ParameterDescription CoolReset { get; } = Parameters.Time("coolReset", "Cooling: reset time", "In which the sum grows by as much as the proportional part; 0: none.", 9000, 0, 36_000).If("system in both, cooling") with { Twin = ("cooling", "heatReset") };
 
-    public BehaviourObject ModeObject { get; } = new("mode", "{channel} · mode", "20.102", "CWU", "mode");
+    public BehaviourObject ModeObject { get; } = new("mode", "{channel} · mode", "20.102", "CWU", "mode") { Passes = ["modeState", "setpointState"] };
 
-    public BehaviourObject ForcedObject { get; } = new("forcedMode", "{channel} · forced mode", "20.102", "CWU", "forced mode");
+    public BehaviourObject ForcedObject { get; } = new("forcedMode", "{channel} · forced mode", "20.102", "CWU", "forced mode") { Passes = ["modeState", "setpointState"] };
 
-    public BehaviourObject WindowObject { get; } = new("window", "{channel} · window", "1.019", "CWU", "window") { When = "windowCounts" };
+    public BehaviourObject WindowObject { get; } = new("window", "{channel} · window", "1.019", "CWU", "window") { When = "windowCounts", Passes = ["modeState", "setpointState"] };
 
-    public BehaviourObject PresenceObject { get; } = new("presence", "{channel} · presence", "1.018", "CWU", "presence") { When = "presenceCounts" };
+    public BehaviourObject PresenceObject { get; } = new("presence", "{channel} · presence", "1.018", "CWU", "presence") { When = "presenceCounts", Passes = ["modeState", "setpointState"] };
 
-    public BehaviourObject ProlongObject { get; } = new("prolongIt", "{channel} · prolong comfort", "1.017", "CW", "prolong") { When = "prolong > 0" };
+    public BehaviourObject ProlongObject { get; } = new("prolongIt", "{channel} · prolong comfort", "1.017", "CW", "prolong") { When = "prolong > 0", Passes = ["modeState", "setpointState"] };
 
-    public BehaviourObject SetpointObject { get; } = new("setpoint", "{channel} · comfort setpoint", "9.001", "CW", "setpoint");
+    public BehaviourObject SetpointObject { get; } = new("setpoint", "{channel} · comfort setpoint", "9.001", "CW", "setpoint") { Passes = ["modeState", "setpointState"] };
 
-    public BehaviourObject ShiftObject { get; } = new("shift", "{channel} · setpoint shifted by", "9.002", "CW", "shift");
+    public BehaviourObject ShiftObject { get; } = new("shift", "{channel} · setpoint shifted by", "9.002", "CW", "shift") { Passes = ["modeState", "setpointState"] };
 
-    public BehaviourObject BusObject { get; } = new("temperature", "{channel} · temperature of the bus", "9.001", "CWU", "temperature") { When = "source in bus, both" };
+    public BehaviourObject BusObject { get; } = new("temperature", "{channel} · temperature of the bus", "9.001", "CWU", "temperature") { When = "source in bus, both", Passes = ["temperatureState", "heatValue", "coolValue", "heatOn", "coolOn", "heat", "cool"] };
 
     public BehaviourObject LostObject { get; } = new("lost", "{channel} · temperature lost", "1.005", "CRT") { When = "source in bus, both and watch > 0", Priority = BusPriority.Urgent };
 

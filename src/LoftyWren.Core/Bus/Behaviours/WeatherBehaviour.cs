@@ -37,12 +37,12 @@ public sealed class WeatherBehaviour : Behaviour<WeatherState>
         Change = Parameters.Percent("change", "Said when changed by", "Of what was said last; of temperatures it is 0.5 K.", 10, 1).If("function = value");
 
     private static readonly BehaviourObject
-        Alarm = new("alarm", "{channel} · raised", "1.005", "CRT", "alarm sender") { When = "function = threshold and of in wind, rain, frost", Priority = BusPriority.Urgent },
-        Passed = new("passed", "{channel} · passed", "1.002", "CRT", "sun sender") { When = "function = threshold and of in warm, east, south, west, dusk" },
-        WindValue = new("windValue", "{channel} · wind", "9.005", "CRT", "measured") { When = "function = value and of = wind" },
-        Warmth = new("warmth", "{channel} · temperature", "9.001", "CRT", "measured") { When = "function = value and of in frost, warm" },
-        Light = new("light", "{channel} · brightness", "9.004", "CRT", "measured") { When = "function = value and of in east, south, west, dusk" },
-        RainValue = new("rainValue", "{channel} · rain", "1.002", "CRT", "measured") { When = "function = value and of = rain" };
+        Alarm = new("alarm", "{channel} · raised", "1.005", "CRT", "alarm sender") { When = "function = threshold and of in wind, rain, frost", Priority = BusPriority.Urgent, Again = Every },
+        Passed = new("passed", "{channel} · passed", "1.002", "CRT", "sun sender") { When = "function = threshold and of in warm, east, south, west, dusk", Again = Every },
+        WindValue = new("windValue", "{channel} · wind", "9.005", "CRT", "measured") { When = "function = value and of = wind", Again = Every },
+        Warmth = new("warmth", "{channel} · temperature", "9.001", "CRT", "measured") { When = "function = value and of in frost, warm", Again = Every },
+        Light = new("light", "{channel} · brightness", "9.004", "CRT", "measured") { When = "function = value and of in east, south, west, dusk", Again = Every },
+        RainValue = new("rainValue", "{channel} · rain", "1.002", "CRT", "measured") { When = "function = value and of = rain", Again = Every };
 
     private static readonly BehaviourPort
         Wind = new("wind", "Wind", "m/s", 0, 40) { Quantity = "wind", IsOutdoors = true }, Rain = new("rain", "Rain") { States = ["dry", "rain"], Quantity = "rain", IsOutdoors = true }, Temperature = new("temperature", "Temperature", "°C", -30, 50) { Quantity = "temperature", IsOutdoors = true }, East = new("east", "Brightness, east", "lx", 0, 100_000) { Quantity = "light", IsOutdoors = true }, South = new("south", "Brightness, south", "lx", 0, 100_000) { Quantity = "light", IsOutdoors = true }, West = new("west", "Brightness, west", "lx", 0, 100_000) { Quantity = "light", IsOutdoors = true };

@@ -47,7 +47,7 @@ public sealed record Conversation : ProjectRecord
         return place == PlaceId && ReferenceEquals(channels, Channels) ? this : this with { PlaceId = place, Channels = channels };
     }
 
-    private static readonly ReferenceSort In = ReferenceSort.Owner<Place>("in", "placeId", "place"), TakesPart = ReferenceSort.Link<BusDevice>("takes part", "channels", "bus device");
+    private static readonly ReferenceSort In = ReferenceSort.Owner<Place>("in", "placeId", "place"), TakesPart = ReferenceSort.Link<BusDevice>("takes part", "channels", "bus device") with { Alone = true };
 
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys() => [new UniqueKey($"conversation|{PlaceId}|{Name.ToLowerInvariant()}", "name", "There is already a conversation called ‘{0}’ in this room. Choose another name.")];

@@ -75,6 +75,10 @@ public sealed record ParameterDescription
     /// <summary>How many there are of it, from 1; its key, label and condition say <c>{i}</c>.</summary>
     public int? Repeat { get; init; }
 
+    /// <summary>Of a behaviour's setting that is there once for heating and once for cooling: what it is for, and the key of the other; null for all others.</summary>
+    [JsonIgnore]
+    public (string Side, string Key)? Twin { get; init; }
+
     /// <summary>It with what it leaves out taken from another.</summary>
     public ParameterDescription Over(ParameterDescription? below) => below is null ? this : new ParameterDescription
     {

@@ -6,8 +6,15 @@ using LoftyWren.Core.Bus.Topology;
 
 namespace LoftyWren.Core.Bus.Devices;
 
+/// <summary>What somebody drives a channel to by hand (null: no more), since when (ms), and how long its motor has run down and up before that and was not asked about, ms.</summary>
+public sealed record HandDrive(float? Value, long Since, long Down, long Up)
+{
+    /// <summary>The same at a later moment.</summary>
+    public HandDrive Until(long now) => this with { Since = now, Down = Down + (Value > 0 ? now - Since : 0), Up = Up + (Value < 0 ? now - Since : 0) };
+}
+
 /// <summary>What a unit keeps over a restart.</summary>
-public sealed record BusUnitMemory(string Serial, IndividualAddress Address, bool IsProgramming, LoadState State, ApplicationImage? Application, ApplicationImage? Staged, IReadOnlyDictionary<int, string>? Texts, uint Promised, DeviceMemory? Runs, IReadOnlyDictionary<int, float> ByHand, int Failures, long FailedAt, long FedSince, bool IsOff, bool HasMains);
+public sealed record BusUnitMemory(string Serial, IndividualAddress Address, bool IsProgramming, LoadState State, ApplicationImage? Application, ApplicationImage? Staged, IReadOnlyDictionary<int, string>? Texts, uint Promised, DeviceMemory? Runs, IReadOnlyDictionary<int, HandDrive> ByHand, int Failures, long FailedAt, long FedSince, bool IsOff, bool HasMains);
 
 /// <summary>Who has a unit: takes what it wants to send, from a moment on (µs of site time), and is told that it may be due sooner.</summary>
 public interface IBusUnitOwner
@@ -35,7 +42,7 @@ public sealed class BusUnit : ILineStation
     private List<GroupNumber> _groups = [];
     private List<ObjectTie> _ties = [];
     private readonly Dictionary<int, byte[]> _texts = [];
-    private readonly Dictionary<int, float> _byHand = [];
+    private readonly Dictionary<int, HandDrive> _byHand = [];
     private HashSet<GroupNumber> _known = [];
     private uint _promised;
     private bool _isStaged;
@@ -102,7 +109,34 @@ public sealed class BusUnit : ILineStation
     internal long QueuedDue { get; set; } = long.MaxValue;
 
     /// <summary>What a channel drives at a moment: what somebody drives by hand at it, else what it does itself; not a number where nothing is driven.</summary>
-    public double LoadOf(int channel, BehaviourPort port, long now) => port.At == 0 && _byHand.TryGetValue(channel, out float hand) ? hand : Runner?.LoadOf(channel, port).Now(now) ?? double.NaN;
+    public double LoadOf(int channel, BehaviourPort port, long now) => port.At == 0 && HandOf(channel) is { } hand ? hand : Runner?.LoadOf(channel, port).Now(now) ?? double.NaN;
+
+    /// <summary>What somebody drives a channel to by hand; null where nobody does.</summary>
+    public double? HandOf(int channel) => _byHand.TryGetValue(channel, out HandDrive? hand) ? hand.Value : null;
+
+    /// <summary>Drives a channel by hand, within what it can be; null lets go of it.</summary>
+    public void DriveByHand(long now, int channel, float? value)
+    {
+        IReadOnlyList<BehaviourPort> drives = Description.Form.Channels[channel].Behaviour.Drives;
+        bool isMotor = drives.Any(d => d.MovedBy == drives[0]);
+        HandDrive ran = isMotor && _byHand.TryGetValue(channel, out HandDrive? was) ? was.Until(now) : new HandDrive(null, now, 0, 0);
+        if (value is { } hand) _byHand[channel] = ran with { Value = (float)Math.Clamp(hand, drives[0].Low, drives[0].High) };
+        // What a motor has run is still to be asked for.
+        else if (isMotor) _byHand[channel] = ran with { Value = null };
+        else _byHand.Remove(channel);
+        Moved();
+    }
+
+    /// <summary>For how long somebody has driven the motor of a channel down and up by hand since this was asked last, ms.</summary>
+    public (long Down, long Up) HandRan(int channel, long now)
+    {
+        if (!_byHand.TryGetValue(channel, out HandDrive? hand)) return (0, 0);
+        hand = hand.Until(now);
+        if (hand.Value is null) _byHand.Remove(channel);
+        else _byHand[channel] = hand with { Down = 0, Up = 0 };
+        if (hand.Down != 0 || hand.Up != 0) Moved();
+        return (hand.Down, hand.Up);
+    }
 
     // Whatever may be otherwise now is kept anew, and may be due sooner.
     private void Moved()
@@ -311,10 +345,9 @@ public sealed class BusUnit : ILineStation
                 return true;
             case (BusPart.Application, BusPids.Load) when octets.Length >= 1:
                 return Order(now, (LoadOrder)octets[0]);
-            case (BusPart.Application, BusPids.Drive) when Channel(first) is { Behaviour.Drives.Count: > 0 } channel:
+            case (BusPart.Application, BusPids.Drive) when Channel(first) is { Behaviour.Drives.Count: > 0 }:
                 float hand = octets.Length == 4 ? BinaryPrimitives.ReadSingleBigEndian(octets) : float.NaN;
-                if (!float.IsFinite(hand)) _byHand.Remove(first - 1);
-                else _byHand[first - 1] = (float)Math.Clamp(hand, channel.Behaviour.Drives[0].Low, channel.Behaviour.Drives[0].High);
+                DriveByHand(now, first - 1, float.IsFinite(hand) ? hand : null);
                 return true;
         }
         if (State != LoadState.Loading) return false;
@@ -496,7 +529,7 @@ public sealed class BusUnit : ILineStation
 
     /// <summary>What it keeps over a restart.</summary>
     public BusUnitMemory Remember() => _kept ??= new(Serial, Address, IsProgramming, State, Application, _isStaged ? new ApplicationImage(new Dictionary<int, string>(_settings), [.. _groups], [.. _ties]) : null,
-        _texts.Count == 0 ? null : _texts.ToDictionary(t => t.Key, t => Convert.ToHexString(t.Value)), _promised, Runner?.Remember(), new Dictionary<int, float>(_byHand), Failures, FailedAt, FedSince, IsOff, HasMains);
+        _texts.Count == 0 ? null : _texts.ToDictionary(t => t.Key, t => Convert.ToHexString(t.Value)), _promised, Runner?.Remember(), new Dictionary<int, HandDrive>(_byHand), Failures, FailedAt, FedSince, IsOff, HasMains);
 
     /// <summary>Takes up what was kept.</summary>
     /// <param name="memory">What was kept.</param>

@@ -17,6 +17,7 @@ public sealed record GroupAddress : ProjectRecord
         Grain = ConflictGrain.Field,
         IsSpelled = false,
         RunsInImage = true,
+        Numbered = (project, g, taken) => g with { Number = AddressPlan.Near(project, taken, g.Number) },
         Checks = BusChecks.OnGroup,
         Fields =
         [
@@ -55,8 +56,11 @@ public sealed record GroupAddress : ProjectRecord
     public override ProjectRecord Through(ReferenceMap map)
     {
         RecordId? conversation = map.Link(Of, ConversationId);
-        return conversation == ConversationId ? this : this with { ConversationId = conversation };
+        string? role = RoleThrough(map);
+        return conversation == ConversationId && role == Role ? this : this with { ConversationId = conversation, Role = role };
     }
+
+    private string? RoleThrough(ReferenceMap map) => Role?.IndexOf(':', StringComparison.Ordinal) is >= 0 and var colon && Role.IndexOf('/', colon) is >= 0 and var slash ? $"{Role[..(colon + 1)]}{map.Mentions(Role[(colon + 1)..slash])}{Role[slash..]}" : Role;
 
     private static readonly ReferenceSort Of = new("of", "conversationId", "conversation", typeof(Conversation)) { Owning = true };
 

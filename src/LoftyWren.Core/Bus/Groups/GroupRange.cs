@@ -99,6 +99,25 @@ public static class AddressPlan
                 }
             }
         }
-        throw new InvalidOperationException("All group addresses are taken. Remove some that nothing is joined to.");
+        throw new InvalidOperationException(AllTaken);
     }
+
+    /// <summary>The address itself where it is free, else the next that is: in its middle group, then in its main group, then anywhere above and below.</summary>
+    /// <param name="taken">The keys of those that are given out already; the one that is found joins them.</param>
+    /// <exception cref="InvalidOperationException">All group addresses are taken.</exception>
+    public static GroupNumber Near(Project project, ISet<string> taken, GroupNumber from)
+    {
+        foreach (int mask in (int[])[0xFF, 0x7FF, 0xFFFF])
+        {
+            for (int i = 0; i <= mask; i++)
+            {
+                var number = new GroupNumber((ushort)((from.Raw & ~mask) | ((from.Raw + i) & mask)));
+                string key = GroupAddress.Key(number);
+                if (number.Raw > 0 && !taken.Contains(key) && project.Holder(key) is null && taken.Add(key)) return number;
+            }
+        }
+        throw new InvalidOperationException(AllTaken);
+    }
+
+    private const string AllTaken = "All group addresses are taken. Remove some that nothing is joined to.";
 }

@@ -1,5 +1,7 @@
+using System.Text.Json;
 using LoftyWren.Core.Bus.Groups;
 using LoftyWren.Core.Bus.Topology;
+using LoftyWren.Core.Images;
 using LoftyWren.Core.Places;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -53,6 +55,20 @@ public sealed record Story : ProjectRecord
     /// <summary>The devices that it is told to, as they are designed: of a room those in it and those with a channel that serves it.</summary>
     public static IReadOnlyList<StagedDevice> Cast(Project project, RecordId owner) =>
         [.. (project.Find<BusDevice>(owner) is { } device ? (IEnumerable<BusDevice>)[device] : project.Referrers<BusDevice>(owner).OrderBy(d => d.Name, StringComparer.Ordinal)).Select(d => Staged(project, d)).OfType<StagedDevice>()];
+
+    /// <summary>What comes of it as its devices are designed now.</summary>
+    /// <exception cref="InvalidOperationException">It cannot be told; the message says why.</exception>
+    public StoryRun Tell(Project project, CancellationToken cancel = default) =>
+        Cast(project, OwnerId) is { Count: > 0 } cast ? StoryStage.Tell(cast, Events, Expectations, Seconds, cancel) : throw new InvalidOperationException("There is no bus device here that the story could be told to.");
+
+    /// <summary>What it rests on, as a hash: what happens and must come of it, and its devices with all that is set and joined.</summary>
+    public string Rests(Project project) => HostKinds.HashOf(JsonSerializer.SerializeToUtf8Bytes(new
+    {
+        Seconds,
+        Events,
+        Expectations,
+        Devices = Cast(project, OwnerId).Select(d => new { d.Id, d.Values.Form.Description.Revision, Set = d.Values.Form.Parameters.Select(p => d.Values.ValueOf(p.At)), Joins = d.Joins.Select(j => new { j.Object, Groups = j.Groups.Select(g => g.Raw) }) }),
+    }, RecordJson.Options));
 
     /// <summary>A device as a story takes it; null where its description is lost.</summary>
     public static StagedDevice? Staged(Project project, BusDevice device) => device.ValuesIn(project) is not { } values ? null

@@ -114,7 +114,7 @@ public sealed record BusDevice : ProjectRecord
     }
 
     private static readonly ReferenceSort In = ReferenceSort.Owner<Place>("in", "placeId", "place"), On = ReferenceSort.Link<BusLine>("on", "lineId", "line"), Joined = ReferenceSort.Link<GroupAddress>("joined to", "joins", "group address"),
-        ServesPlace = ReferenceSort.Link<Place>("serves", "uses", "place"), Drives = ReferenceSort.Link<Equipment>("drives", "uses", "piece of equipment");
+        ServesPlace = ReferenceSort.Link<Place>("serves", "uses", "place"), Drives = ReferenceSort.Link<Equipment>("drives", "uses", "piece of equipment") with { Alone = true };
 
     /// <inheritdoc/>
     public override IEnumerable<UniqueKey> UniqueKeys()
@@ -188,6 +188,7 @@ public sealed record BusDevice : ProjectRecord
         if (DescriptionShelf.Shipped.FirstOrDefault(d => d.Id == DescriptionId) is not { } description) yield break;
         if (description.BusMilliamps > 0) yield return new Share(line, BusLine.Drawn, description.BusMilliamps);
         if (description.GivesMilliamps > 0) yield return new Share(line, BusLine.Given, description.GivesMilliamps);
+        if (AgainBy(description) is > 0 and var again) yield return new Share(line, BusLine.Again, again);
     }
 
     /// <summary>Its individual address, or null while line or number are open.</summary>
@@ -198,10 +199,24 @@ public sealed record BusDevice : ProjectRecord
 
     private static readonly ConditionalWeakTable<BusDevice, DeviceValues> Known = [];
 
-    /// <summary>What is in force on it; null where the project has lost its description.</summary>
-    public DeviceValues? ValuesIn(Project project)
+    /// <summary>How many telegrams it says in 1000 s though nothing happens.</summary>
+    private long AgainBy(DeviceDescription description)
     {
-        if (DescriptionIn(project) is not { } description) return null;
+        if (Joins.Count == 0) return 0;
+        DeviceValues values = ValuesBy(description);
+        double again = 0;
+        foreach (ObjectJoin join in Joins)
+        {
+            if (values.Form.FindObject(join.Object) is { Sends: true, Is.Again: { } setting } o && values.IsThere(o) && values.IsInUse(o.Channel) && values.SettingsOf(o.Channel).Number(setting) is > 0 and var every) again += 1000 / every;
+        }
+        return (long)Math.Round(again);
+    }
+
+    /// <summary>What is in force on it; null where the project has lost its description.</summary>
+    public DeviceValues? ValuesIn(Project project) => DescriptionIn(project) is { } description ? ValuesBy(description) : null;
+
+    private DeviceValues ValuesBy(DeviceDescription description)
+    {
         if (Known.TryGetValue(this, out DeviceValues? known) && ReferenceEquals(known.Form, description.Form)) return known;
         DeviceValues values = DeviceValues.Of(description.Form, Settings.ToDictionary(s => s.Path, s => s.Value));
         Known.AddOrUpdate(this, values);

@@ -1,3 +1,4 @@
+using LoftyWren.Core.Bus.Devices;
 using LoftyWren.Core.Derivation;
 using LoftyWren.Core.Fields;
 using LoftyWren.Core.Findings;
@@ -70,6 +71,15 @@ public sealed record BusLine : ProjectRecord
     /// <summary>What supplies give it, mA.</summary>
     public static SumSort Given { get; } = new("given to it", "mA");
 
+    /// <summary>What its devices say again and again though nothing happens, telegrams in 1000 s.</summary>
+    public static SumSort Again { get; } = new("said again on it", "telegrams/1000 s");
+
+    /// <summary>How many telegrams of one octet a line carries in a second, one after the other with their acknowledgements.</summary>
+    public static double MostTelegrams { get; } = 1e6 / FrameTime.Microseconds(FrameTime.Octets(8));
+
+    /// <summary>The share of that which may be said again and again: the rest is for what happens.</summary>
+    public const double AgainShare = 0.25;
+
     private static IEnumerable<Finding> OnLine(Project project, BusLine line)
     {
         long count = project.Sum(line.Id, Count), drawn = project.Sum(line.Id, Drawn), given = project.Sum(line.Id, Given);
@@ -77,6 +87,8 @@ public sealed record BusLine : ProjectRecord
         if (count > MostDevices) yield return new Finding($"line-devices|{line.Id}", "line-devices", Severity.Medium, line.Id, $"Line {line.Written} has {count} devices.", $"A line carries {MostDevices} devices without a repeater. Move some to another line.");
         if (given == 0) yield return new Finding($"line-supply|{line.Id}", "line-supply", Severity.High, line.Id, $"Nothing feeds line {line.Written}.", $"Its devices draw {drawn} mA. Put a power supply on it.");
         else if (drawn > given) yield return new Finding($"line-current|{line.Id}", "line-current", Severity.High, line.Id, $"Line {line.Written} is fed too little.", $"Its devices draw {drawn} mA and its supply gives {given} mA. Take a larger supply, or move devices to another line.");
+        double again = project.Sum(line.Id, Again) / 1000.0;
+        if (again > MostTelegrams * AgainShare) yield return new Finding($"line-again|{line.Id}", "line-again", Severity.Medium, line.Id, $"Line {line.Written} is told {again:0.#} telegrams a second though nothing happens.", $"It carries {MostTelegrams:0} a second, and a quarter of that is enough for what is only repeated; what comes over couplers is on top. Let states and measured values be said again less often.");
         if (line.LengthMetres > MostLength) yield return new Finding($"line-length|{line.Id}", "line-length", Severity.Medium, line.Id, $"Line {line.Written} is {line.LengthMetres:0} m long.", $"A line has at most {MostLength} m of cable; beyond it telegrams collide unheard. Divide it.");
     }
 }

@@ -34,7 +34,7 @@ internal sealed record BusLookOrder(IReadOnlyList<RecordId> Ids);
 /// Long work on bus devices: giving addresses, writing, looking at them. Each device is done for itself: what was stopped, or
 /// failed at one, goes on with the next that is not done when it is resumed.
 /// </summary>
-internal sealed class BusWork(Workspace workspace, IVirtualSite site, BusLines lines)
+internal sealed class BusWork(Workspace workspace, IVirtualSite site, BusLines lines, BusHistory history)
 {
     private static readonly TimeSpan Patience = TimeSpan.FromMinutes(10);
 
@@ -47,7 +47,7 @@ internal sealed class BusWork(Workspace workspace, IVirtualSite site, BusLines l
     /// <inheritdoc cref="AddressJob"/>
     public static JobKind<BusLookOrder> LookJob { get; } = new("busLook", (services, who, order) => new JobWork(Make(services).Looks(order), "What was seen is kept; resume to look at the others."));
 
-    private static BusWork Make(IServiceProvider services) => new(services.GetRequiredService<Workspace>(), services.GetRequiredService<IVirtualSite>(), services.GetRequiredService<BusLines>());
+    private static BusWork Make(IServiceProvider services) => new(services.GetRequiredService<Workspace>(), services.GetRequiredService<IVirtualSite>(), services.GetRequiredService<BusLines>(), services.GetRequiredService<BusHistory>());
 
     private (BusDevice Device, RecordId Line, IndividualAddress Address, DeviceDescription Description) Of(RecordId id)
     {
@@ -198,6 +198,7 @@ internal sealed class BusWork(Workspace workspace, IVirtualSite site, BusLines l
         bool isSame = false;
         if (health is not null)
         {
+            history.Write(device.Id, health);
             isSame = health.State == LoadState.Loaded && (await m.Has(address, wanted, description.Form, stop)).IsSame;
             state = health.State != LoadState.Loaded ? BusState.NotConfigured : isSame ? BusState.Same : BusState.Differs;
         }

@@ -14,6 +14,7 @@ using LoftyWren.Server.Accounts;
 using LoftyWren.Server.Installation;
 using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Projects;
+using LoftyWren.Server.Trends;
 using LoftyWren.Storage.Accounts;
 using LoftyWren.VirtualSite.Bus;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -47,8 +48,8 @@ public sealed record BusDeedRequest(RecordId Id, BusDeed Do);
 /// <summary>A channel driven by hand; no value lets it go. By its label where it has no address yet.</summary>
 public sealed record TryRequest(string Channel, double? Value = null);
 
-/// <summary>A channel to be tried: what it can be driven to, what it drives now, what it is for, and whether it runs between two ends, so that its run can be timed.</summary>
-public sealed record TryChannel(string Key, string Name, string Kind, double Low, double High, string Unit, IReadOnlyList<string>? States, double? Now, RecordId? PlaceId, string? Place, bool Travels);
+/// <summary>A channel to be tried: what it can be driven to, what it drives now, what it is for, and whether it runs between two ends, so that its run can be timed; where it stands in the virtual building, which a device reckons only.</summary>
+public sealed record TryChannel(string Key, string Name, string Kind, double Low, double High, string Unit, IReadOnlyList<string>? States, double? Now, RecordId? PlaceId, string? Place, bool Travels, string? InBuilding);
 
 /// <summary>A device whose channels are tried, and when it was told last, ms by the clock of the site.</summary>
 public sealed record TryView(RecordId Id, string Name, string Path, string? Address, IReadOnlyList<TryChannel> Channels, long At);
@@ -58,6 +59,9 @@ public sealed record BusCompared(long At, IReadOnlyList<ImageDifference> Differe
 
 /// <summary>What a line says: whether somebody listens, the telegrams after a number, how loaded it is, who speaks most.</summary>
 public sealed record MonitorView(bool IsListening, string? Trouble, long Heard, IReadOnlyList<HeardTelegram> Telegrams, LineLoad? Load, IReadOnlyList<LoadShare> Devices, IReadOnlyList<LoadShare> Groups);
+
+/// <summary>How often bus devices are looked at by themselves, min of site time; 0 for never.</summary>
+public sealed record BusWatchView(int Minutes);
 
 /// <summary>A value to be said to a group, in words; none: it is asked for.</summary>
 public sealed record SayRequest(string Group, string? Value = null);
@@ -115,10 +119,10 @@ internal static class BusWorkEndpoints
             label = BusSerial.Label(BusSerial.Octets(label));
             return ProjectEndpoints.Answer(workspace.Apply([Edit.Of(device with { Serial = label }, workspace.Project.FindEntry(device.Id)!.Revision)], http.User.Identity!.Name!, $"The label of ‘{device.Name}’ is {label}"));
         }).For(Role.Technician);
-        api.MapPost("/bus/work/{id}/compare", Results<Ok<JobView>, ProblemHttpResult> (string id, HttpContext http, Workspace workspace, IVirtualSite site, BusLines lines, JobRunner jobs, TimeProvider clock) =>
+        api.MapPost("/bus/work/{id}/compare", Results<Ok<JobView>, ProblemHttpResult> (string id, HttpContext http, Workspace workspace, IVirtualSite site, BusLines lines, BusHistory history, JobRunner jobs, TimeProvider clock) =>
         {
             if (Find(workspace, id) is not { } device) return Problems.Missing("bus device");
-            var work = new BusWork(workspace, site, lines);
+            var work = new BusWork(workspace, site, lines, history);
             return TypedResults.Ok(jobs.Start("busCompare", $"Read {device.Name} back", http.User.Identity!.Name!, async job =>
             {
                 IReadOnlyList<ImageDifference> differences = await work.Compare(device.Id, job);
@@ -128,6 +132,22 @@ internal static class BusWorkEndpoints
         }).For(Role.Technician);
         api.MapGet("/bus/work/{id}/compare", (string id, BusLines lines) => RecordId.IsValid(id) && lines.Compared.TryGetValue(new RecordId(id), out BusCompared? known) ? known : new BusCompared(0, [])).For(Role.Viewer);
         api.MapGet("/bus/work/health.csv", (IVirtualSite site, BusLines lines) => TypedResults.File(Encoding.UTF8.GetBytes(Health(Work(site, lines))), "text/csv", "bus-devices.csv")).For(Role.Viewer);
+        api.MapGet("/bus/work/watch", (BusHistory history) => new BusWatchView(history.Minutes)).For(Role.Viewer);
+        api.MapPost("/bus/work/watch", Results<Ok<BusWatchView>, ProblemHttpResult> (BusWatchView request, HttpContext http, BusHistory history, IVirtualSite site) =>
+        {
+            if (request.Minutes is < 0 or > BusHistory.MostMinutes) return Problems.Refused($"They are looked at every 1 to {BusHistory.MostMinutes} min of site time, or never (0).");
+            history.Minutes = request.Minutes;
+            site.Trail(http.User.Identity!.Name!, request.Minutes == 0 ? "Bus devices are not looked at by themselves any more" : $"Bus devices are looked at every {request.Minutes} min", null);
+            return TypedResults.Ok(new BusWatchView(history.Minutes));
+        }).For(Role.Technician);
+        api.MapGet("/bus/work/{id}/history", Results<Ok<List<TrendData>>, ProblemHttpResult> (string id, string what, long from, long to, int? columns, Workspace workspace, BusHistory history) =>
+        {
+            if (Find(workspace, id) is not { } device || device.DescriptionIn(workspace.Project) is not { } description) return Problems.Missing("bus device");
+            if (what != BusHistory.FailuresKey && Counted.All.All(c => c.Key != what)) return Problems.Refused($"Nothing called ‘{what}’ is counted. There are {string.Join(", ", Counted.All.Select(c => c.Key).Append(BusHistory.FailuresKey))}.");
+            return to > from ? TypedResults.Ok(history.Read(device, description.Form, what, from, to, Math.Clamp(columns ?? 400, 10, 4000)).ToList()) : Problems.Refused("The end of the chart must be after its beginning.");
+        }).For(Role.Viewer);
+        api.MapGet("/bus/work/{id}/history.csv", Results<FileContentHttpResult, ProblemHttpResult> (string id, Workspace workspace, BusHistory history) => Find(workspace, id) is { } device && device.DescriptionIn(workspace.Project) is { } description
+            ? TypedResults.File(Encoding.UTF8.GetBytes(history.Csv(device, description.Form)), "text/csv", "bus-device-history.csv") : Problems.Missing("bus device")).For(Role.Viewer);
         MapTry(api);
         MapMonitor(api);
     }
@@ -145,7 +165,7 @@ internal static class BusWorkEndpoints
                 {
                     now = await lines.With(line, m => m.Drives(address, values.Form, stop), stop);
                 }
-                return TypedResults.Ok(View(project, device, values, now, site.Clock().Now));
+                return TypedResults.Ok(View(project, device, values, now, site.Clock().Now, site.BusDevices().FirstOrDefault(d => d.Id == device.Id)));
             });
         }).For(Role.Technician);
         api.MapPost("/bus/try/{id}", async Task<Results<Ok<TryView>, ProblemHttpResult>> (string id, TryRequest request, HttpContext http, Workspace workspace, IVirtualSite site, BusLines lines, CancellationToken stop) =>
@@ -168,7 +188,7 @@ internal static class BusWorkEndpoints
                 }, stop);
                 string what = request.Value is { } v ? port.Say(v) : "let go";
                 site.Trail(http.User.Identity!.Name!, $"Tried ‘{device.ChannelName(values.Form.Channels[channel])}’ of ‘{device.Name}’: {what}", device.Id);
-                return TypedResults.Ok(View(project, device, values, now, at));
+                return TypedResults.Ok(View(project, device, values, now, at, site.BusDevices().FirstOrDefault(d => d.Id == device.Id)));
             });
         }).For(Role.Technician);
     }
@@ -311,13 +331,13 @@ internal static class BusWorkEndpoints
         }
     }
 
-    private static TryView View(Project project, BusDevice device, DeviceValues values, IReadOnlyDictionary<int, double> now, long at) => new(device.Id, device.Name, project.PathOf(device.Id), device.AddressIn(project)?.ToString(),
+    private static TryView View(Project project, BusDevice device, DeviceValues values, IReadOnlyDictionary<int, double> now, long at, SeenBusDevice? onSite) => new(device.Id, device.Name, project.PathOf(device.Id), device.AddressIn(project)?.ToString(),
     [
         .. values.Form.Channels.Select((c, i) => (Channel: c, At: i)).Where(c => c.Channel.Behaviour.Drives.Count > 0).Select(c =>
         {
             BehaviourPort port = c.Channel.Behaviour.Drives[0];
             ChannelUse? use = device.Uses.FirstOrDefault(u => u.Channel == c.Channel.Key);
-            return new TryChannel(c.Channel.Key, device.ChannelName(c.Channel), c.Channel.Behaviour.Name, port.Low, port.High, port.Unit, port.States, now.TryGetValue(c.At, out double value) ? value : null, use?.PlaceId, use?.PlaceId is { } place ? project.Find(place)?.Name : null, values.Form.Find($"{c.Channel.Key}.{BlindBehaviour.DownTimeKey}") is not null);
+            return new TryChannel(c.Channel.Key, device.ChannelName(c.Channel), c.Channel.Behaviour.Name, port.Low, port.High, port.Unit, port.States, now.TryGetValue(c.At, out double value) ? value : null, use?.PlaceId, use?.PlaceId is { } place ? project.Find(place)?.Name : null, values.Form.Find($"{c.Channel.Key}.{BlindBehaviour.DownTimeKey}") is not null, onSite?.Loads.FirstOrDefault(l => l.Channel == c.Channel.Key && l.Port == SiteHost.InBuilding)?.Says);
         }),
     ], at);
 
@@ -339,5 +359,5 @@ internal static class BusWorkEndpoints
     }
 
     // A cell that begins like a formula is made a text, as in every list that is written.
-    private static string Cell(string? text) => text is null ? "" : $"\"{("=+-@".Contains(text.FirstOrDefault(), StringComparison.Ordinal) ? "'" : "")}{text.Replace("\"", "\"\"", StringComparison.Ordinal)}\"";
+    internal static string Cell(string? text) => text is null ? "" : $"\"{("=+-@".Contains(text.FirstOrDefault(), StringComparison.Ordinal) ? "'" : "")}{text.Replace("\"", "\"\"", StringComparison.Ordinal)}\"";
 }
