@@ -286,7 +286,7 @@ public static class LoftyWrenServer
         headers.XContentTypeOptions = "nosniff";
         headers["Referrer-Policy"] = "no-referrer";
         headers["Cross-Origin-Opener-Policy"] = "same-origin";
-        headers["Permissions-Policy"] = "camera=(), microphone=(), geolocation=()";
+        headers["Permissions-Policy"] = "camera=(self), microphone=(), geolocation=()";
         if (http.Request.Path.StartsWithSegments("/api")) headers.CacheControl = "no-store";
         HttpRequest request = http.Request;
         string? origin = request.Headers.Origin;

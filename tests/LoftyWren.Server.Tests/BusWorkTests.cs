@@ -1,6 +1,7 @@
 using System.Text.Json.Nodes;
 using LoftyWren.Core.Bus.Topology;
 using LoftyWren.Core.Records;
+using LoftyWren.Server.Bus.Work;
 using LoftyWren.Server.Installation;
 using LoftyWren.Server.Jobs;
 using LoftyWren.Server.Projects;
@@ -29,6 +30,13 @@ public class BusWorkTests(DemoServer server) : IClassFixture<DemoServer>
     {
         JsonNode made = await Read(await engineer.Post("/api/bus/devices", new { descriptionId = description, placeId = "kh-1-glaze-store", lineId = "line-1-1", name, count = 1 }));
         return made["ids"]![0]!.GetValue<string>();
+    }
+
+    private static async Task<string> Refused(Client client, string path, object body)
+    {
+        HttpResponseMessage answer = await client.Post(path, body);
+        Assert.Equal(System.Net.HttpStatusCode.UnprocessableEntity, answer.StatusCode);
+        return await Client.Detail(answer);
     }
 
     private async Task<JobView> Work(Client client, string what, object body)
@@ -133,5 +141,99 @@ public class BusWorkTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.True(health["failures"]!.GetValue<int>() >= 1);
         string csv = await (await engineer.Get("/api/bus/work/health.csv")).Content.ReadAsStringAsync();
         Assert.Contains("1.1.2,\"Dimming actuator 1\"", csv, StringComparison.Ordinal);
+    }
+
+    // The certificate is read off the sticker that the virtual site prints; nothing that is kept or told anywhere holds either key.
+    [Fact]
+    public async Task A_secured_device_needs_its_certificate_and_the_passphrase_and_its_keys_stand_nowhere()
+    {
+        BusKeys.Rounds = 1000;
+        Client engineer = await Engineer();
+        string id = await Add(engineer, "switch-12", "Secured at work");
+        await Read(await engineer.Post("/api/bus/work/hang", new { ids = new[] { id } }));
+        JsonNode sticker = await engineer.Read($"/api/bus/work/{id}/sticker");
+        string label = sticker["label"]!.GetValue<string>(), certificate = sticker["certificate"]!.GetValue<string>();
+        await Read(await engineer.Post($"/api/bus/work/{id}/label", new { label }));
+        // Designed to be secured without a certificate: nothing is written.
+        BusDevice device = Workspace.Project.Find<BusDevice>(new RecordId(id))!;
+        Assert.True(Workspace.Apply([Core.Projects.Edit.Of(device with { IsSecured = true }, Workspace.Project.FindEntry(device.Id)!.Revision)], "engineer", "Secured").Accepted);
+        Assert.Equal(JobState.Done, (await Work(engineer, "addresses", new { ids = new[] { id }, by = "label" })).State);
+        Assert.Contains("give the project a passphrase", (await Work(engineer, "send", new { ids = new[] { id } })).Message, StringComparison.Ordinal);
+        Assert.Contains("passphrase", await Refused(engineer, $"/api/bus/work/{id}/label", new { label = certificate }), StringComparison.Ordinal);
+        Assert.Contains("12 letters", await Refused(engineer, "/api/bus/keys/open", new { passphrase = "short" }), StringComparison.Ordinal);
+        await Read(await engineer.Post("/api/bus/keys/open", new { passphrase = "marsh salt and cobalt" }));
+        Assert.Contains("certificate of ‘Secured at work’ is not known", (await Work(engineer, "send", new { ids = new[] { id } })).Message, StringComparison.Ordinal);
+        // That of another device, and one mistyped, are told apart.
+        Assert.Contains("does not add up", await Refused(engineer, $"/api/bus/work/{id}/label", new { label = $"{certificate[..10]}{(certificate[10] == 'A' ? 'B' : 'A')}{certificate[11..]}" }), StringComparison.Ordinal);
+        await Read(await engineer.Post($"/api/bus/work/{id}/label", new { label = sticker["code"]!.GetValue<string>() }));
+        Assert.Equal(JobState.Done, (await Work(engineer, "send", new { ids = new[] { id } })).State);
+        Assert.Equal("same", (await Row(engineer, id))["state"]!.GetValue<string>());
+        // Tried over sealed telegrams; without the key nobody gives it an order.
+        JsonNode tried = await Read(await engineer.Post($"/api/bus/try/{id}", new { channel = "output1", value = 1 }));
+        Assert.Equal(1, tried["channels"]!.AsArray().Single(c => c!["key"]!.GetValue<string>() == "output1")!["now"]!.GetValue<double>());
+        await Read(await engineer.Post("/api/bus/keys/lock", new { passphrase = "" }));
+        Assert.Contains("locked", (await Work(engineer, "send", new { ids = new[] { id } })).Message, StringComparison.Ordinal);
+        Assert.Contains("not the passphrase", await Refused(engineer, "/api/bus/keys/open", new { passphrase = "marsh salt and cobaltt" }), StringComparison.Ordinal);
+        await Read(await engineer.Post("/api/bus/keys/open", new { passphrase = "marsh salt and cobalt" }));
+        await Read(await engineer.Post("/api/bus/keys/change", new { passphrase = "another set of words" }));
+        await Read(await engineer.Post("/api/bus/keys/lock", new { passphrase = "" }));
+        await Read(await engineer.Post("/api/bus/keys/open", new { passphrase = "another set of words" }));
+        Assert.Equal(JobState.Done, (await Work(engineer, "look", new { ids = new[] { id } })).State);
+        Assert.Equal("same", (await Row(engineer, id))["state"]!.GetValue<string>());
+        // In no file of the data folder, and in nothing that leaves over the interface, stands a key: in octets, digits or letters.
+        DeviceKeys keys = server.Get<BusKeys>().Of(new RecordId(id))!;
+        foreach (string page in (string[])["/api/bus/work", "/api/bus/keys", "/api/history", "/api/trail", "/api/project/file", $"/api/bus/devices/{id}"]) Holds(await (await engineer.Get(page)).Content.ReadAsByteArrayAsync(), page);
+        foreach (string file in Directory.EnumerateFiles(server.Folder, "*", SearchOption.AllDirectories).Where(f => Path.GetFileName(f) != "lock"))
+        {
+            using var stream = new FileStream(file, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete);
+            using var octets = new MemoryStream();
+            stream.CopyTo(octets);
+            Holds(octets.ToArray(), file);
+        }
+        // Reset at its button it is open again, and takes the same certificate once more.
+        await Read(await engineer.Post("/api/bus/work/act", new { id, @do = "reset" }));
+        Assert.Equal(JobState.Done, (await Work(engineer, "addresses", new { ids = new[] { id }, by = "label" })).State);
+        Assert.Equal(JobState.Done, (await Work(engineer, "send", new { ids = new[] { id } })).State);
+
+        void Holds(byte[] octets, string where)
+        {
+            string text = System.Text.Encoding.Latin1.GetString(octets);
+            foreach (byte[] key in (byte[][])[keys.Certified, keys.Tool])
+            {
+                Assert.True(octets.AsSpan().IndexOf(key) < 0, where);
+                Assert.DoesNotContain(Convert.ToHexString(key), text, StringComparison.OrdinalIgnoreCase);
+                Assert.DoesNotContain(Convert.ToBase64String(key), text, StringComparison.Ordinal);
+            }
+            Assert.DoesNotContain(certificate.Replace("-", "", StringComparison.Ordinal)[10..], text.Replace("-", "", StringComparison.Ordinal), StringComparison.OrdinalIgnoreCase);
+        }
+    }
+
+    [Fact]
+    public async Task What_devices_said_is_shown_over_time_and_they_are_looked_at_by_themselves()
+    {
+        Client engineer = await Engineer();
+        var site = server.Get<SiteHost>();
+        Assert.Equal(JobState.Done, (await Work(engineer, "look", new { ids = new[] { "bus-dim-1" } })).State);
+        await Read(await engineer.Post("/api/bus/try/bus-dim-1", new { channel = "output1", value = 40 }));
+        await Task.Delay(200);
+        Assert.Equal(JobState.Done, (await Work(engineer, "look", new { ids = new[] { "bus-dim-1" } })).State);
+        await Read(await engineer.Post("/api/bus/try/bus-dim-1", new { channel = "output1" }));
+        long now = site.Clock().Now;
+        JsonArray drives = (await engineer.Read($"/api/bus/work/bus-dim-1/history?what=drives&from={now - 3_600_000}&to={now + 1000}")).AsArray();
+        Assert.Equal(40, drives[0]!["last"]!.AsArray()[^1]!.GetValue<double>(), 0.5);
+        Assert.True(drives[0]!["at"]!.AsArray().Count >= 2);
+        Assert.Contains(",drives,40,", await (await engineer.Get("/api/bus/work/bus-dim-1/history.csv")).Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        Assert.Equal(422, (int)(await engineer.Get($"/api/bus/work/bus-dim-1/history?what=secrets&from=0&to=1")).StatusCode);
+        // Never, until somebody says how often; then when it is time, and no sooner.
+        var history = server.Get<BusHistory>();
+        Assert.False(history.Look());
+        Assert.Equal(422, (int)(await engineer.Post("/api/bus/work/watch", new { minutes = -1 })).StatusCode);
+        await Read(await engineer.Post("/api/bus/work/watch", new { minutes = 1 }));
+        long until = Environment.TickCount64 + 30_000;
+        while (!server.Get<JobRunner>().All.Any(j => j.Kind == "busLook" && j.StartedBy == "the program") && Environment.TickCount64 < until) await Task.Delay(100);
+        JobView own = server.Get<JobRunner>().All.First(j => j.Kind == "busLook" && j.StartedBy == "the program");
+        await Read(await engineer.Post("/api/bus/work/watch", new { minutes = 0 }));
+        Assert.StartsWith("Look at ", own.Label, StringComparison.Ordinal);
+        await engineer.Post($"/api/jobs/{own.Id}/stop", new { });
     }
 }

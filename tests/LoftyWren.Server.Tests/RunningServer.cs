@@ -19,6 +19,9 @@ public sealed class DemoServer : IAsyncLifetime
 
     public string Address { get; private set; } = "";
 
+    /// <summary>Where it keeps all.</summary>
+    public string Folder => _data;
+
     public T Get<T>() where T : notnull => App.Services.GetRequiredService<T>();
 
     // The demo is loaded once; each server begins with a copy of what that kept.

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useShown } from '../shared/api/cache'
 import { post, type Schemas } from '../shared/api/http'
 import { count, many } from '../shared/numbers'
@@ -8,8 +8,11 @@ import { useDo } from '../shared/useDo'
 import { lasts, seen, states } from './atWork'
 import HealthPast from './HealthPast.vue'
 
+// What reads and draws square codes is loaded when it is asked for.
+const ScanBox = defineAsyncComponent(() => import('./ScanBox.vue'))
+const StickerBox = defineAsyncComponent(() => import('./StickerBox.vue'))
 /** What a bus device said of itself when it was looked at, and in what it was otherwise than designed when it was read back. */
-const props = defineProps<{ row: Schemas['BusWorkRow']; job?: Schemas['JobView'] }>()
+const props = defineProps<{ row: Schemas['BusWorkRow']; job?: Schemas['JobView']; known: boolean }>()
 const emit = defineEmits<{ noted: [] }>()
 const store = useStore()
 const attempt = useDo()
@@ -19,6 +22,13 @@ watch(
   () => (label.value = props.row.serial ?? ''),
   { immediate: true },
 )
+const scanning = ref(false)
+const sticker = ref(false)
+function scanned(text: string) {
+  scanning.value = false
+  label.value = text
+  void note()
+}
 async function note() {
   if (await attempt(() => post('/bus/work/{id}/label', { path: { id: props.row.id }, body: { label: label.value } }), 'Noted')) emit('noted')
 }
@@ -39,13 +49,20 @@ const hasEnergy = computed(() => props.row.channels.some((c) => c.wattHours != n
     >
   </p>
   <form v-if="store.may('technician')" class="label" @submit.prevent="note">
-    <TextBox id="label-is" v-model="label" mono placeholder="label, such as 00FA-1000-0105-BD" aria-label="Serial number on the label" /><NButton
-      id="label-note"
-      attr-type="submit"
-      :disabled="!label || label === row.serial"
-      >Note it</NButton
-    >
+    <TextBox
+      id="label-is"
+      v-model="label"
+      mono
+      :placeholder="row.canBeSecured ? 'label or certificate' : 'label, such as 00FA-1000-0105-BD'"
+      aria-label="Serial number on the label, or certificate"
+    /><NButton id="label-note" attr-type="submit" :disabled="!label || label === row.serial">Note it</NButton
+    ><NButton id="label-scan" @click="scanning = true">Scan…</NButton><NButton v-if="row.onSite" id="sticker" @click="sticker = true">Sticker…</NButton>
   </form>
+  <p v-if="row.isSecured" :class="{ wrong: !known }">
+    {{ known ? '✓ secured; its certificate is known' : '✕ secured, and its certificate is not known: type it or scan the sticker' }}
+  </p>
+  <ScanBox v-if="scanning" @read="scanned" @close="scanning = false" />
+  <StickerBox v-if="sticker" :device="row.id" :name="row.name" @close="sticker = false" />
   <p class="dim">
     Writing all of it takes {{ lasts(row.fullSeconds)
     }}<template v-if="row.differenceSeconds != null">, what differs {{ lasts(row.differenceSeconds) }}</template

@@ -11,6 +11,7 @@ import { useDo } from '../shared/useDo'
 import { useJob } from '../shared/useJob'
 import { lasts, seen, states } from './atWork'
 import BusHealth from './BusHealth.vue'
+import KeysBox from './KeysBox.vue'
 
 /** Bus devices put to work: hung, given their addresses, written, looked at, compared. */
 type Row = Schemas['BusWorkRow']
@@ -25,6 +26,8 @@ async function watchEvery(minutes: number | null) {
   const said = minutes ? `Looked at every ${minutes} min` : 'Not looked at by themselves'
   if (await attempt(() => post('/bus/work/watch', { body: { minutes } }), said)) void rewatch()
 }
+const { value: keys, reload: rekey } = useShown('/bus/keys', () => (store.may('technician') ? {} : null), ['busDevice'])
+const onKeys = ref(false)
 const chosen = ref<string | null>(null)
 const { job, start } = useJob(() => void reload())
 const ids = (rows: Row[]) => ({ ids: rows.map((r) => r.id) })
@@ -61,6 +64,7 @@ const actions = computed<Action<Row>[]>(() => [
         { label: 'Try its channels', run: ([r]) => router.push(`/commission/bus/${r!.id}`) },
         { label: 'Hang it on the virtual site', run: hang, many: true },
         { label: 'Press its button', run: ([r]) => act(r!, 'press', 'Pressed'), when: (r) => !!r.onSite },
+        { label: 'Hold its button: as out of its box', run: ([r]) => act(r!, 'reset', 'As out of its box'), when: (r) => !!r.onSite },
         { label: 'Take it off the bus', run: ([r]) => act(r!, 'takeBus', 'It has no bus'), when: (r) => !!r.onSite?.hasBus },
         { label: 'Connect it to the bus', run: ([r]) => act(r!, 'giveBus', 'Connected'), when: (r) => !!r.onSite && !r.onSite.hasBus },
         { label: 'Take it down', run: (rs) => attempt(() => post('/bus/work/take-down', { body: ids(rs) }).then(reload), 'Taken down'), many: true },
@@ -79,6 +83,9 @@ const actions = computed<Action<Row>[]>(() => [
       <LinkButton :href="api('/bus/work/health.csv')">As CSV</LinkButton>
       <template v-if="store.may('technician')"
         ><NButton v-if="missing.length" id="hang-all" @click="hang(missing)">Hang {{ missing.length }} on the virtual site</NButton
+        ><NButton v-if="keys" id="keys" @click="onKeys = true">{{
+          keys.state === 'open' ? '✓ Keys open…' : keys.state === 'locked' ? 'Keys locked…' : 'Keys…'
+        }}</NButton
         ><label v-if="watching" class="watch"
           >look every
           <NumberBox
@@ -122,9 +129,10 @@ const actions = computed<Action<Row>[]>(() => [
       >
       <template #takes="{ row: r }">{{ r.state === 'same' ? '–' : lasts(r.differenceSeconds ?? r.fullSeconds) }}</template>
       <template #failures="{ row: r }">{{ r.health ? `${r.health.failures}×` : '–' }}</template>
-      <template #details="{ row: r }"><BusHealth :row="r" :job="job" @noted="reload" /></template>
+      <template #details="{ row: r }"><BusHealth :row="r" :job="job" :known="!!keys?.known.includes(r.id)" @noted="(reload(), rekey())" /></template>
     </RecordTable>
     <NSkeleton v-else text :repeat="5" />
+    <KeysBox v-if="onKeys && keys" :keys="keys" @close="onKeys = false" @changed="rekey" />
   </PageShell>
 </template>
 

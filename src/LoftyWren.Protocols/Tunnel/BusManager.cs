@@ -3,6 +3,7 @@ using LoftyWren.Core.Bus;
 using LoftyWren.Core.Bus.Descriptions;
 using LoftyWren.Core.Bus.Devices;
 using LoftyWren.Core.Bus.Lines;
+using LoftyWren.Core.Bus.Security;
 using LoftyWren.Core.Bus.Topology;
 
 namespace LoftyWren.Protocols.Tunnel;
@@ -37,6 +38,14 @@ public sealed class BusManager : IDisposable
         tunnel.Heard += Heard;
     }
 
+    /// <summary>The key by which a device is spoken to, where it is secured.</summary>
+    public Func<IndividualAddress, byte[]?>? KeyOf { get; set; }
+
+    /// <summary>The sequence number of what is said next to a device that is secured: above all before it, over restarts too.</summary>
+    public static long NextSequence(long before) => Math.Max(before + 1, DateTimeOffset.UtcNow.ToUnixTimeMilliseconds() << 4);
+
+    private readonly Dictionary<IndividualAddress, long> _said = [];
+
     /// <summary>For how long an answer is waited for.</summary>
     public TimeSpan AnswerWithin { get; init; } = TimeSpan.FromSeconds(1.5);
 
@@ -51,18 +60,24 @@ public sealed class BusManager : IDisposable
         }
     }
 
-    /// <summary>Asks one device, and answers what it says; null where it is silent.</summary>
-    private async Task<BusFrame?> Ask(IndividualAddress device, byte[] unit, Func<BusFrame, bool> isAnswer, CancellationToken stop)
+    /// <summary>Asks one device, and answers what it says; null where it is silent. One that is secured is asked, and answers, sealed; where its key is not known, as any other.</summary>
+    private Task<BusFrame?> Ask(IndividualAddress device, byte[] unit, Func<BusFrame, bool> isAnswer, CancellationToken stop) => Ask(device, unit, isAnswer, KeyOf?.Invoke(device), stop);
+
+    private async Task<BusFrame?> Ask(IndividualAddress device, byte[] unit, Func<BusFrame, bool> isAnswer, byte[]? key, CancellationToken stop)
     {
+        BusFrame? Opened(BusFrame f) => key is null ? f : f.Service == BusService.Secure ? SecureUnit.Open(f, key) : null;
         for (int attempt = 0; attempt < Tries; attempt++)
         {
             var answer = new TaskCompletionSource<BusFrame>(TaskCreationOptions.RunContinuationsAsynchronously);
-            (Func<BusFrame, bool>, Action<BusFrame>) waiting = (f => !f.IsToGroup && f.From == device && f.Device == _tunnel.Address && isAnswer(f), f => answer.TrySetResult(f));
+            (Func<BusFrame, bool>, Action<BusFrame>) waiting = (f => !f.IsToGroup && f.From == device && f.Device == _tunnel.Address && Opened(f) is { } said && isAnswer(said), f => answer.TrySetResult(Opened(f)!));
             lock (_turn) _waiting.Add(waiting);
             try
             {
                 // Whom nobody acknowledges for is not there; one that has only just lost the bus may be back.
-                bool isTaken = await _tunnel.Send(BusFrame.ToDevice(device, unit), stop);
+                // What is said again is sealed anew: the same once more would be taken for a recording.
+                BusFrame frame = BusFrame.ToDevice(device, unit) with { From = _tunnel.Address };
+                if (key is not null) frame = SecureUnit.Seal(frame, key, _said[device] = NextSequence(_said.GetValueOrDefault(device)));
+                bool isTaken = await _tunnel.Send(frame, stop);
                 if (isTaken && await Task.WhenAny(answer.Task, Task.Delay(AnswerWithin, stop)) == answer.Task) return await answer.Task;
                 stop.ThrowIfCancellationRequested();
             }
@@ -119,7 +134,27 @@ public sealed class BusManager : IDisposable
 
     /// <summary>The label of the device at an address; null where none answers.</summary>
     public async Task<string?> SerialAt(IndividualAddress device, CancellationToken stop) =>
-        Octets(await Ask(device, BusPids.Ask(BusPart.Device, BusPids.Serial), f => BusPids.Read(f) is { Pid: BusPids.Serial, Part: BusPart.Device }, stop)) is { Length: >= 6 } octets ? BusSerial.Label(octets) : null;
+        await Open(device, BusPids.Serial, stop) is { Length: >= 6 } octets ? BusSerial.Label(octets) : null;
+
+    /// <summary>Whether a device is secured; false where it cannot be, or is silent.</summary>
+    public async Task<bool> IsSecured(IndividualAddress device, CancellationToken stop) =>
+        await Open(device, BusPids.Secured, stop) is [1];
+
+    // What a device tells anybody of itself, secured or not.
+    private async Task<byte[]?> Open(IndividualAddress device, int pid, CancellationToken stop) =>
+        Octets(await Ask(device, BusPids.Ask(BusPart.Device, pid), f => BusPids.Read(f) is { Part: BusPart.Device } p && p.Pid == pid, null, stop));
+
+    /// <summary>Goes on above the last sequence number that a secured device took, whatever this machine's clock says.</summary>
+    public async Task GoOnAbove(IndividualAddress device, CancellationToken stop)
+    {
+        if (await Open(device, BusPids.LastSequence, stop) is not { Length: 6 } octets) return;
+        long took = octets.Aggregate(0L, (sum, octet) => (sum << 8) | octet);
+        _said[device] = Math.Max(took, _said.GetValueOrDefault(device));
+    }
+
+    /// <summary>Gives a device that is not secured yet the key it is put to work with, sealed with that of its certificate; answers whether it took it.</summary>
+    public async Task<bool> Secure(IndividualAddress device, byte[] certified, byte[] key, CancellationToken stop) =>
+        await Ask(device, BusPids.Write(BusPart.Device, BusPids.ToolKey, key), f => BusPids.Read(f) is { Pid: BusPids.ToolKey, Part: BusPart.Device }, certified, stop) is { } answer && BusPids.Read(answer) is { Count: > 0 };
 
     /// <summary>Who is in programming mode, with their labels. Two out of the box have the same address: each label is told.</summary>
     public async Task<IReadOnlyList<WaitingDevice>> WhoWaits(CancellationToken stop)
@@ -156,7 +191,8 @@ public sealed class BusManager : IDisposable
         await Free(address, one.Serial, stop);
         await _tunnel.Send(BusFrame.ToAll(BusFrame.Say(BusService.AddressWrite, [(byte)(address.Raw >> 8), (byte)address.Raw])), stop);
         await Took(address, one.Serial, stop);
-        await Write(address, BusPart.Device, BusPids.Programming, [0], stop);
+        // One that is secured refuses that from whoever has not its key; it stays ready until it starts again.
+        await Ask(address, BusPids.Write(BusPart.Device, BusPids.Programming, [0]), f => BusPids.Read(f) is { Pid: BusPids.Programming }, await IsSecured(address, stop) ? KeyOf?.Invoke(address) : null, stop);
         return one.Serial;
     }
 
@@ -188,7 +224,7 @@ public sealed class BusManager : IDisposable
         string? there = await SerialAt(device, stop);
         if (there is null) throw new BusRefusedException($"{device} does not answer. See that it hangs on the line, that the line is fed, and that it has this address.");
         if (serial is not null && there != serial) throw new BusRefusedException($"At {device} is the device with the label {there}, not {serial}. Nothing was written.");
-        if (await Read(device, BusPart.Device, BusPids.Hardware, stop) is not { } hardware || !hardware.AsSpan().SequenceEqual(BusPids.HardwareOf(description.Id, description.Revision))) throw new BusRefusedException($"What is at {device} is no {description.Name} of revision {description.Revision}. Nothing was written; see which device hangs there.");
+        if (await Open(device, BusPids.Hardware, stop) is not { } hardware || !hardware.AsSpan().SequenceEqual(BusPids.HardwareOf(description.Id, description.Revision))) throw new BusRefusedException($"What is at {device} is no {description.Name} of revision {description.Revision}. Nothing was written; see which device hangs there.");
     }
 
     /// <summary>Whether a device has something to do, and whether it has just that image.</summary>

@@ -22,6 +22,8 @@ public enum BusDeed
 {
     /// <summary>Presses its button: it waits for an address, or no more.</summary>
     Press,
+    /// <summary>Holds its button for ten seconds: it is as out of its box.</summary>
+    Reset,
     /// <summary>Takes it off the bus.</summary>
     TakeBus,
     /// <summary>Connects it again.</summary>

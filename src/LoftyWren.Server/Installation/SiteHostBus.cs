@@ -52,6 +52,9 @@ public sealed partial class SiteHost
                 if (!unit.IsAlive) throw new InvalidOperationException("Its light stays dark: it has no bus. Feed its line, or connect it again.");
                 unit.Press();
                 break;
+            case BusDeed.Reset:
+                unit.Reset(now);
+                break;
             case BusDeed.TakeBus or BusDeed.GiveBus:
                 unit.Supply(now, unit.HasBus, isOff: deed == BusDeed.TakeBus);
                 break;

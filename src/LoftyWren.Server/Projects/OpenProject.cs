@@ -12,6 +12,7 @@ using LoftyWren.Storage.Commissioning;
 using LoftyWren.Storage.History;
 using LoftyWren.Storage.Jobs;
 using LoftyWren.Storage.Projects;
+using LoftyWren.Storage.Secrets;
 using LoftyWren.Storage.Site;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.SignalR;
@@ -65,7 +66,8 @@ public sealed class OpenProject : IAsyncDisposable
         Part(new Contacts(Get<ContactStore>(), Get<Workspace>(), Get<ImageCache>(), farSite, services.GetRequiredService<IDataProtectionProvider>()));
         Part(new Comparing(Get<Workspace>(), farSite, Get<Contacts>(), Get<ImageCache>(), log));
         Part(new DayRehearsals(Get<Workspace>(), farSite, Get<ImageCache>()));
-        Part(new BusLines(Get<Workspace>(), farSite, clock));
+        Part(new BusKeys(new KeyStore(Path.Combine(folder, "keys.db"), asItIs)));
+        Part(new BusLines(Get<Workspace>(), farSite, Get<BusKeys>(), clock));
         Part(new BusHistory(new HistoryStore(Path.Combine(folder, "bus-history.db"), asItIs), Get<Workspace>(), farSite, Get<Contacts>(), Get<JobRunner>()));
         Part(new BusMonitors(Get<BusLines>(), farSite, clock));
         Part(new BuildReviews(Get<Workspace>(), farSite));
@@ -77,7 +79,7 @@ public sealed class OpenProject : IAsyncDisposable
 
     /// <summary>The types that a request gets from the project it is for.</summary>
     public static IReadOnlyList<Type> Parts { get; } =
-        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(CheckStore), typeof(ContactStore), typeof(Contacts), typeof(Comparing), typeof(DayRehearsals), typeof(DeviceLinks), typeof(JobRunner), typeof(ImageCache), typeof(SequenceFacts), typeof(ProofStore), typeof(ProofShelf), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(IVirtualSite), typeof(ILink), typeof(BuildReviews), typeof(BusLines), typeof(BusHistory), typeof(BusMonitors), typeof(SiteServer), typeof(Broadcaster)];
+        [typeof(ProjectStore), typeof(SiteStore), typeof(HistoryStore), typeof(Workspace), typeof(CheckStore), typeof(ContactStore), typeof(Contacts), typeof(Comparing), typeof(DayRehearsals), typeof(DeviceLinks), typeof(JobRunner), typeof(ImageCache), typeof(SequenceFacts), typeof(ProofStore), typeof(ProofShelf), typeof(ImportDesk), typeof(RecordGrid), typeof(SiteHost), typeof(IVirtualSite), typeof(ILink), typeof(BuildReviews), typeof(BusKeys), typeof(BusLines), typeof(BusHistory), typeof(BusMonitors), typeof(SiteServer), typeof(Broadcaster)];
 
     /// <summary>The project's id in the installation.</summary>
     public string Id { get; }

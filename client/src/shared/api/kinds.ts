@@ -16,7 +16,7 @@ export interface KindColumns {
   hardwareModel: 'name'
   deviceDescription: 'name'
   busLine: 'name' | 'area' | 'line' | 'lengthMetres'
-  busDevice: 'name' | 'descriptionId' | 'lineId' | 'number' | 'serial' | 'address'
+  busDevice: 'name' | 'descriptionId' | 'lineId' | 'number' | 'serial' | 'isSecured' | 'address'
   groupAddress: 'name' | 'number' | 'datapoint'
   busBinding: 'name'
   groupRange: 'name' | 'main' | 'middle' | 'takes' | 'placeId'
@@ -1763,6 +1763,23 @@ export const kinds: readonly Kind[] = [
         "hint": null,
         "leadsTo": null,
         "about": "As on its label; by it the device can be found before it has an address.",
+        "least": null,
+        "most": null,
+        "isSpan": false
+      },
+      {
+        "key": "isSecured",
+        "label": "Secured",
+        "unit": null,
+        "isNumber": false,
+        "isShown": false,
+        "choices": [
+          "no",
+          "yes"
+        ],
+        "hint": null,
+        "leadsTo": null,
+        "about": "Whether it takes orders only over sealed telegrams; it then needs the certificate on its sticker.",
         "least": null,
         "most": null,
         "isSpan": false

@@ -5515,6 +5515,230 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bus/work/{id}/sticker": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StickerView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/work/{id}/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BusKeysView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/keys/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PassphraseRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BusKeysView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/keys/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PassphraseRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BusKeysView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bus/keys/lock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PassphraseRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BusKeysView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bus/work/{id}/compare": {
         parameters: {
             query?: never;
@@ -10364,7 +10588,7 @@ export interface components {
          * @description What somebody does at a bus device.
          * @enum {unknown}
          */
-        BusDeed: "press" | "takeBus" | "giveBus" | "takeMains" | "giveMains";
+        BusDeed: "press" | "reset" | "takeBus" | "giveBus" | "takeMains" | "giveMains";
         /** @description What somebody does at a device of the virtual site. */
         BusDeedRequest: {
             id: components["schemas"]["RecordId"];
@@ -10389,6 +10613,8 @@ export interface components {
             number?: null | number;
             /** @description Its serial number as on its label, or null while nobody knows it. */
             serial?: null | string;
+            /** @description Whether it is put to work with its certificate, and from then on takes orders only over sealed telegrams. */
+            isSecured?: boolean;
             /** @description Of an interface, where it is reached: address and port; null for that of the virtual site. */
             reachedAt?: null | string;
             /** @description Parameters that were set, in the order of their paths; what is hidden keeps its value. */
@@ -10443,6 +10669,15 @@ export interface components {
         /** @description Devices for some work. */
         BusIds: {
             ids: string[];
+        };
+        /** @description How the keys stand, how many letters a passphrase has at least, of which devices the certificate is known, and how many are secured by design. */
+        BusKeysView: {
+            state: components["schemas"]["VaultState"];
+            /** Format: int32 */
+            fewest: number;
+            known: string[];
+            /** Format: int32 */
+            secured: number;
         };
         /** @description A two-wire line: 1.2 is the second line of the first area, 1.0 the main line of that area, 0.0 the backbone. */
         BusLine: {
@@ -10513,6 +10748,10 @@ export interface components {
             parameters: number;
             /** Format: int32 */
             groups: number;
+            /** @default false */
+            canBeSecured: boolean;
+            /** @default false */
+            isSecured: boolean;
         };
         /** @description All devices of the lines to be put to work; whether an interface leads to them; whether the clock of the virtual site runs. */
         BusWorkView: {
@@ -11493,6 +11732,8 @@ export interface components {
                 number?: null | number;
                 /** @description Its serial number as on its label, or null while nobody knows it. */
                 serial?: null | string;
+                /** @description Whether it is put to work with its certificate, and from then on takes orders only over sealed telegrams. */
+                isSecured?: boolean;
                 /** @description Of an interface, where it is reached: address and port; null for that of the virtual site. */
                 reachedAt?: null | string;
                 /** @description Parameters that were set, in the order of their paths; what is hidden keeps its value. */
@@ -12666,6 +12907,8 @@ export interface components {
                 number?: null | number;
                 /** @description Its serial number as on its label, or null while nobody knows it. */
                 serial?: null | string;
+                /** @description Whether it is put to work with its certificate, and from then on takes orders only over sealed telegrams. */
+                isSecured?: boolean;
                 /** @description Of an interface, where it is reached: address and port; null for that of the virtual site. */
                 reachedAt?: null | string;
                 /** @description Parameters that were set, in the order of their paths; what is hidden keeps its value. */
@@ -15455,6 +15698,10 @@ export interface components {
             sequence: components["schemas"]["Sequence"];
             blockId: null | string;
         };
+        /** @description The passphrase of the project's keys. */
+        PassphraseRequest: {
+            passphrase: string;
+        };
         /** @description One change set that touched a record, and what it changed there. */
         PastLine: {
             /** Format: int64 */
@@ -15887,6 +16134,8 @@ export interface components {
             number?: null | number;
             /** @description Its serial number as on its label, or null while nobody knows it. */
             serial?: null | string;
+            /** @description Whether it is put to work with its certificate, and from then on takes orders only over sealed telegrams. */
+            isSecured?: boolean;
             /** @description Of an interface, where it is reached: address and port; null for that of the virtual site. */
             reachedAt?: null | string;
             /** @description Parameters that were set, in the order of their paths; what is hidden keeps its value. */
@@ -17343,6 +17592,12 @@ export interface components {
             example: string;
             parts: string[];
         };
+        /** @description What is printed on a device of the virtual site: its label, its certificate where it can be secured, and both as the square code holds them. */
+        StickerView: {
+            label: string;
+            certificate: null | string;
+            code: string;
+        };
         /** @description A story that is kept: told to a device, or to all bus devices of a room, with what must come of it. */
         Story: {
             /** @description The device or the room that it is told to. */
@@ -18321,6 +18576,11 @@ export interface components {
             value: string;
             unit: null | string;
         };
+        /**
+         * @description How the keys of a project stand.
+         * @enum {unknown}
+         */
+        VaultState: "none" | "locked" | "open";
         /** @description A day of a week, with its stretches in minutes of local time since midnight. */
         WeekDay: {
             day: string;

@@ -2,6 +2,7 @@ using System.Buffers.Binary;
 using LoftyWren.Core.Bus.Behaviours;
 using LoftyWren.Core.Bus.Descriptions;
 using LoftyWren.Core.Bus.Lines;
+using LoftyWren.Core.Bus.Security;
 using LoftyWren.Core.Bus.Topology;
 
 namespace LoftyWren.Core.Bus.Devices;
@@ -14,7 +15,10 @@ public sealed record HandDrive(float? Value, long Since, long Down, long Up)
 }
 
 /// <summary>What a unit keeps over a restart.</summary>
-public sealed record BusUnitMemory(string Serial, IndividualAddress Address, bool IsProgramming, LoadState State, ApplicationImage? Application, ApplicationImage? Staged, IReadOnlyDictionary<int, string>? Texts, uint Promised, DeviceMemory? Runs, IReadOnlyDictionary<int, HandDrive> ByHand, int Failures, long FailedAt, long FedSince, bool IsOff, bool HasMains);
+public sealed record BusUnitMemory(string Serial, IndividualAddress Address, bool IsProgramming, LoadState State, ApplicationImage? Application, ApplicationImage? Staged, IReadOnlyDictionary<int, string>? Texts, uint Promised, DeviceMemory? Runs, IReadOnlyDictionary<int, HandDrive> ByHand, int Failures, long FailedAt, long FedSince, bool IsOff, bool HasMains, UnitSecurity? Security = null);
+
+/// <summary>That a unit is secured: the key it is put to work with, locked by that of its certificate as it stands in its memory (hexadecimal), and the sequence numbers it took and gave last.</summary>
+public sealed record UnitSecurity(string LockedKey, long Took, long Gave);
 
 /// <summary>Who has a unit: takes what it wants to send, from a moment on (µs of site time), and is told that it may be due sooner.</summary>
 public interface IBusUnitOwner
@@ -46,6 +50,8 @@ public sealed class BusUnit : ILineStation
     private HashSet<GroupNumber> _known = [];
     private uint _promised;
     private bool _isStaged;
+    private byte[]? _toolKey;
+    private long _tookSequence, _gaveSequence;
 
     /// <summary>Takes a device out of its box.</summary>
     /// <param name="key">By which whoever hung it knows it.</param>
@@ -81,6 +87,9 @@ public sealed class BusUnit : ILineStation
 
     /// <summary>Whether it was taken off the bus, or its wire is cut.</summary>
     public bool IsOff { get; private set; }
+
+    /// <summary>Whether it was given a key: it then takes orders only from whoever has that.</summary>
+    public bool IsSecured => _toolKey is not null;
 
     /// <summary>Whether its line feeds it.</summary>
     public bool HasBus { get; private set; } = true;
@@ -149,6 +158,16 @@ public sealed class BusUnit : ILineStation
     public void Press()
     {
         IsProgramming = IsAlive && !IsProgramming;
+        Moved();
+    }
+
+    /// <summary>Somebody holds its button for ten seconds: it is as it came out of its box, without address, key and anything to do.</summary>
+    public void Reset(long now)
+    {
+        (Address, IsProgramming, Application, Runner, State, _toolKey, _tookSequence) = (IndividualAddress.Factory, false, null, null, LoadState.Empty, null, 0);
+        _known = [];
+        _byHand.Clear();
+        Unstage();
         Moved();
     }
 
@@ -260,25 +279,47 @@ public sealed class BusUnit : ILineStation
 
     private void HearOwn(long microseconds, long now, BusFrame frame)
     {
+        byte[]? key = null;
+        if (frame.Service == BusService.Secure)
+        {
+            key = _toolKey ?? (Description.CanBeSecured ? BusCertificate.OfStandIn(Serial).Key : null);
+            if (key is null || SecureUnit.SequenceOf(frame) is not { } sequence || SecureUnit.Open(frame, key) is not { } opened || sequence <= _tookSequence) return;
+            (_tookSequence, frame) = (sequence, opened);
+        }
+        // What is secured tells what it is to anybody, and takes orders from nobody without the key.
+        bool isOpen = key is not null || !IsSecured;
+        void Answer(byte[] unit) => Say(microseconds, key is null ? BusFrame.ToDevice(frame.From, unit) : SecureUnit.Seal(BusFrame.ToDevice(frame.From, unit) with { From = Address }, key, ++_gaveSequence));
         switch (frame.Service)
         {
             case BusService.DescriptorRead:
                 // The mask of a two-wire device with properties: 07B0.
-                Say(microseconds, BusFrame.ToDevice(frame.From, BusFrame.Say(BusService.DescriptorAnswer, [0x07, 0xB0])));
+                Answer(BusFrame.Say(BusService.DescriptorAnswer, [0x07, 0xB0]));
                 break;
-            case BusService.Restart:
+            case BusService.Restart when isOpen:
                 IsProgramming = false;
                 Runner?.Begin(now, Wake.Bus);
                 Drain(now);
                 break;
             case BusService.PropertyRead or BusService.PropertyWrite when BusPids.Read(frame) is var (part, pid, first, count, octets):
-                bool isTaken = frame.Service == BusService.PropertyRead || Take(now, part, pid, first, count, octets);
-                byte[] answer = isTaken ? Have(now, part, pid, first, ref count) : [];
+                bool isTaken = (part, pid) == (BusPart.Device, BusPids.ToolKey)
+                    ? frame.Service == BusService.PropertyWrite && key is not null && TakeKey(octets)
+                    : (isOpen || IsForAnybody(part, pid)) && (frame.Service == BusService.PropertyRead || (isOpen && Take(now, part, pid, first, count, octets)));
+                byte[] answer = isTaken && pid == BusPids.ToolKey ? [1] : isTaken ? Have(now, part, pid, first, ref count) : [];
                 if (!isTaken || answer.Length is 0 or > MostAnswer) (answer, count) = ([], 0);
-                Say(microseconds, BusFrame.ToDevice(frame.From, BusPids.Answer(part, pid, answer, first, count)));
+                Answer(BusPids.Answer(part, pid, answer, first, count));
                 Drain(now);
                 break;
         }
+    }
+
+    // By these a device is found, told from others and its state seen.
+    private static bool IsForAnybody(BusPart part, int pid) => part == BusPart.Device && pid is BusPids.Serial or BusPids.Hardware or BusPids.Firmware or BusPids.Secured or BusPids.LastSequence;
+
+    private bool TakeKey(byte[] octets)
+    {
+        if (octets.Length != SecureUnit.KeyOctets) return false;
+        _toolKey = octets;
+        return true;
     }
 
     /// <summary>What a property is; nothing where it is not there.</summary>
@@ -295,6 +336,10 @@ public sealed class BusUnit : ILineStation
                 return BusPids.HardwareOf(Description.Id, Description.Revision);
             case (BusPart.Device, BusPids.Programming):
                 return [(byte)(IsProgramming ? 1 : 0)];
+            case (BusPart.Device, BusPids.Secured):
+                return [(byte)(IsSecured ? 1 : 0)];
+            case (BusPart.Device, BusPids.LastSequence):
+                return Eight(_tookSequence)[2..];
             case (BusPart.Device, BusPids.Failures):
                 return Two(Math.Min(Failures, ushort.MaxValue));
             case (BusPart.Device, BusPids.FailedAt):
@@ -529,7 +574,16 @@ public sealed class BusUnit : ILineStation
 
     /// <summary>What it keeps over a restart.</summary>
     public BusUnitMemory Remember() => _kept ??= new(Serial, Address, IsProgramming, State, Application, _isStaged ? new ApplicationImage(new Dictionary<int, string>(_settings), [.. _groups], [.. _ties]) : null,
-        _texts.Count == 0 ? null : _texts.ToDictionary(t => t.Key, t => Convert.ToHexString(t.Value)), _promised, Runner?.Remember(), new Dictionary<int, HandDrive>(_byHand), Failures, FailedAt, FedSince, IsOff, HasMains);
+        _texts.Count == 0 ? null : _texts.ToDictionary(t => t.Key, t => Convert.ToHexString(t.Value)), _promised, Runner?.Remember(), new Dictionary<int, HandDrive>(_byHand), Failures, FailedAt, FedSince, IsOff, HasMains, _toolKey is null ? null : new UnitSecurity(Convert.ToHexString(Locked(_toolKey, true)), _tookSequence, _gaveSequence));
+
+    // In its memory a key stands only locked by that of the certificate, which no memory holds.
+    private byte[] Locked(byte[] key, bool locks)
+    {
+        using var aes = System.Security.Cryptography.Aes.Create();
+        aes.Key = BusCertificate.OfStandIn(Serial).Key;
+        byte[] none = new byte[16];
+        return locks ? aes.EncryptCbc(key, none, System.Security.Cryptography.PaddingMode.None) : aes.DecryptCbc(key, none, System.Security.Cryptography.PaddingMode.None);
+    }
 
     /// <summary>Takes up what was kept.</summary>
     /// <param name="memory">What was kept.</param>
@@ -538,6 +592,7 @@ public sealed class BusUnit : ILineStation
     {
         (Address, IsProgramming, State, Application) = (memory.Address, memory.IsProgramming, memory.State, memory.Application);
         (Failures, FailedAt, FedSince, IsOff, HasBus, HasMains) = (memory.Failures, memory.FailedAt, memory.FedSince, memory.IsOff, hasBus, memory.HasMains);
+        (_toolKey, _tookSequence, _gaveSequence) = memory.Security is { } security ? (Locked(Convert.FromHexString(security.LockedKey), false), security.Took, security.Gave) : (null, 0, 0);
         _byHand.Clear();
         foreach (var (channel, value) in memory.ByHand) _byHand[channel] = value;
         Unstage();

@@ -36,6 +36,8 @@ public enum BusService
     SerialAnswer = 0x3DD,
     /// <summary>Gives an address to the device with a serial number.</summary>
     SerialWrite = 0x3DE,
+    /// <summary>Something that is sealed; see <see cref="Security.SecureUnit"/>.</summary>
+    Secure = 0x3F1,
     /// <summary>Something else, or nothing of the application: a connection is opened or closed.</summary>
     Other = -1,
 }

@@ -54,6 +54,12 @@ public static class BusPids
     /// <summary>Of the device: how often it lost the bus (two octets), when last (eight, ms of site time; 0: never), and since when it has it (ms).</summary>
     public const int Failures = 207, FailedAt = 208, FedSince = 209;
 
+    /// <summary>Of the device: whether it is secured, one octet; and the last sequence number that it took, six octets.</summary>
+    public const int Secured = 216, LastSequence = 217;
+
+    /// <summary>Of the device: the key it is put to work with, sixteen octets; it is written sealed with the key of its certificate, and never read.</summary>
+    public const int ToolKey = 218;
+
     /// <summary>Of the application: what each channel drives now, a single float; writing one drives it by hand, no octet or not a number lets it go.</summary>
     public const int Drive = 211;
 
@@ -92,6 +98,9 @@ public static class BusPids
         (_, Failures) => "how often it lost the bus",
         (_, FailedAt) => "when it lost the bus",
         (_, FedSince) => "since when it has the bus",
+        (_, Secured) => "whether it is secured",
+        (_, LastSequence) => "the last sequence number",
+        (_, ToolKey) => "its key",
         (_, Drive) => "what a channel drives",
         (_, Hours) => "operating hours",
         (_, Cycles) => "cycles",

@@ -61,6 +61,14 @@ public sealed record BusDevice : ProjectRecord
                 Reads = (_, d, text) => text.Length == 0 ? FieldReading.Of(d with { Number = null }) : FieldTexts.Whole(text, out int number) is { } refusal ? FieldReading.Refused(refusal) : FieldReading.Of(d with { Number = number }),
             }.Told("The last part of its individual address, once on its line: 1 to 255; of a coupler 0."),
             FieldOf<BusDevice>.Text("serial", "Serial number", d => d.Serial, (d, v) => d with { Serial = v?.ToUpperInvariant() }, FieldUses.Grid | FieldUses.Form).Told("As on its label; by it the device can be found before it has an address."),
+            new Field<BusDevice>("isSecured", "Secured")
+            {
+                Uses = FieldUses.Grid | FieldUses.Form,
+                Choices = ["no", "yes"],
+                Says = (_, d) => d.IsSecured ? "yes" : "no",
+                Reads = (project, d, text) => text.ToLowerInvariant() is not ("yes" or "no" or "") ? FieldReading.Refused($"A device is secured, yes or no, not ‘{text}’.")
+                    : text.Equals("yes", StringComparison.OrdinalIgnoreCase) && d.DescriptionIn(project) is { CanBeSecured: false } description ? FieldReading.Refused($"{description.Name} cannot be secured.") : FieldReading.Of(d with { IsSecured = text.Equals("yes", StringComparison.OrdinalIgnoreCase) }),
+            }.Told("Whether it takes orders only over sealed telegrams; it then needs the certificate on its sticker."),
             FieldOf<BusDevice>.Text("reachedAt", "Reached at", d => d.ReachedAt, (d, v) => d with { ReachedAt = v }, FieldUses.Form).Told("Of an interface: the address and port at which it listens, such as 192.168.1.20:3671. Empty: that of the virtual site."),
             FieldOf<BusDevice>.Shown("address", "Address", (project, d) => d.AddressIn(project)?.ToString(), "The address follows from line and number.", FieldUses.Grid),
         ],
@@ -86,6 +94,9 @@ public sealed record BusDevice : ProjectRecord
 
     /// <summary>Its serial number as on its label, or null while nobody knows it.</summary>
     public string? Serial { get; init; }
+
+    /// <summary>Whether it is put to work with its certificate, and from then on takes orders only over sealed telegrams.</summary>
+    public bool IsSecured { get; init; }
 
     /// <summary>Of an interface, where it is reached: address and port; null for that of the virtual site.</summary>
     public string? ReachedAt { get; init; }

@@ -70,7 +70,11 @@ public sealed class BusHistory : IDisposable
                 if (counted.Of(channel) is { } value) batches.Add((LogOf(device, channel.Channel, counted.Key), [new Sample(0, now, value, StatusFlags.None)], 0));
             }
         }
-        _store.Write(batches);
+        // A look that is still under way while the project closes has nowhere to put what it saw.
+        lock (_store)
+        {
+            if (!_stop.IsCancellationRequested) _store.Write(batches);
+        }
     }
 
     /// <summary>What was seen of a device in a stretch of site time: a line for each channel that counts it, or that of the whole device.</summary>
@@ -133,8 +137,7 @@ public sealed class BusHistory : IDisposable
     {
         _stop.Cancel();
         _watch.Wait(TimeSpan.FromSeconds(3));
-        _stop.Dispose();
-        _store.Dispose();
+        lock (_store) _store.Dispose();
     }
 
     private TrendData Line(BusDevice device, string channel, string what, string name, string unit, long from, long to, int columns)

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Net;
+using LoftyWren.Core.Bus;
 using LoftyWren.Core.Bus.Descriptions;
 using LoftyWren.Core.Bus.Devices;
 using LoftyWren.Core.Bus.Topology;
@@ -51,7 +52,7 @@ public sealed class BusDesign(Project project)
 /// conversation at a time goes over each; a tunnel that nobody has used for a while is closed. What was last seen of each
 /// device is remembered for as long as the program runs.
 /// </summary>
-public sealed class BusLines(Workspace workspace, IVirtualSite site, TimeProvider clock) : IDisposable
+public sealed class BusLines(Workspace workspace, IVirtualSite site, BusKeys keys, TimeProvider clock) : IDisposable
 {
     private static readonly TimeSpan Idle = TimeSpan.FromSeconds(20);
     private readonly ConcurrentDictionary<string, Way> _ways = new();
@@ -131,7 +132,7 @@ public sealed class BusLines(Workspace workspace, IVirtualSite site, TimeProvide
             if (way.Tunnel is null or { Closed: not null })
             {
                 way.Tunnel = await TunnelClient.Connect(at, stop);
-                way.Manager = new BusManager(way.Tunnel);
+                way.Manager = new BusManager(way.Tunnel) { KeyOf = a => BusDevice.At(workspace.Project, a) is { IsSecured: true } device ? keys.Of(device.Id)?.Tool : null };
             }
             return await work(way.Manager!);
         }
@@ -145,6 +146,23 @@ public sealed class BusLines(Workspace workspace, IVirtualSite site, TimeProvide
             way.Turn.Release();
             _ = CloseIdle(way);
         }
+    }
+
+    /// <summary>Sees to it that a device can be spoken to as it is designed: one that is to be secured is, with the key that is kept for it; one that is not is not.</summary>
+    /// <exception cref="BusRefusedException">Its certificate or the passphrase is missing, or it is secured by somebody else.</exception>
+    public async Task Ready(BusManager manager, BusDevice device, IndividualAddress address, CancellationToken stop)
+    {
+        if (device.DescriptionIn(workspace.Project) is not { CanBeSecured: true }) return;
+        bool isSecured = await manager.IsSecured(address, stop);
+        if (!device.IsSecured)
+        {
+            if (isSecured) throw new BusRefusedException($"{address} is secured, and ‘{device.Name}’ is not by design. Say in its dossier that it is secured and give its certificate, or reset the device at its button.");
+            return;
+        }
+        if (keys.State != VaultState.Open) throw new BusRefusedException($"‘{device.Name}’ is secured, and the keys are {(keys.State == VaultState.None ? "not there yet: give the project a passphrase" : "locked: give the project's passphrase")} under Commission › Bus devices.");
+        if (keys.Of(device.Id) is not { } own) throw new BusRefusedException($"The certificate of ‘{device.Name}’ is not known. Read it from the sticker, under Commission › Bus devices.");
+        if (!isSecured && !await manager.Secure(address, own.Certified, own.Tool, stop)) throw new BusRefusedException($"{address} does not take the certificate of ‘{device.Name}’. It is that of another device; read the sticker again.");
+        if (isSecured) await manager.GoOnAbove(address, stop);
     }
 
     private async Task CloseIdle(Way way)

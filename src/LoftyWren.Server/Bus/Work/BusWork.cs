@@ -160,6 +160,7 @@ internal sealed class BusWork(Workspace workspace, IVirtualSite site, BusLines l
     private async Task<int> Send(BusManager m, BusDevice device, IndividualAddress address, DeviceDescription description, ApplicationImage wanted, bool isFull, Action<int, int, string> progress, CancellationToken stop)
     {
         await m.MustBe(address, description, device.Serial, stop);
+        await lines.Ready(m, device, address, stop);
         var (state, isSame) = await m.Has(address, wanted, description.Form, stop);
         if (isSame && !isFull) return 0;
         ApplicationImage? there = null;
@@ -192,6 +193,7 @@ internal sealed class BusWork(Workspace workspace, IVirtualSite site, BusLines l
 
     private async Task<BusState> Look(BusManager m, BusDevice device, IndividualAddress address, DeviceDescription description, CancellationToken stop)
     {
+        if (await m.SerialAt(address, stop) is not null) await lines.Ready(m, device, address, stop);
         DeviceHealth? health = await m.Look(address, description.Form, stop);
         BusState state = BusState.Silent;
         ApplicationImage wanted = lines.Design.Of(device).Image!;
@@ -214,6 +216,7 @@ internal sealed class BusWork(Workspace workspace, IVirtualSite site, BusLines l
         return await lines.With(line, async m =>
         {
             await m.MustBe(address, description, device.Serial, job.Stop);
+            await lines.Ready(m, device, address, job.Stop);
             ApplicationImage there = await m.ReadBack(address, description.Form, (step, of) => job.Report(step, Math.Max(1, of), $"Reading {step} of {of}"), job.Stop);
             lines.See(id, wanted.Equals(there) ? BusState.Same : BusState.Differs, there: there);
             return wanted.DifferencesTo(there, description.Form);

@@ -6,6 +6,7 @@ using LoftyWren.Core.Bus.Descriptions;
 using LoftyWren.Core.Bus.Devices;
 using LoftyWren.Core.Bus.Groups;
 using LoftyWren.Core.Bus.Lines;
+using LoftyWren.Core.Bus.Security;
 using LoftyWren.Core.Bus.Topology;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
@@ -22,7 +23,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace LoftyWren.Server.Bus.Work;
 
 /// <summary>A device to be put to work: what it is by design, how it stands before somebody at the site, what it said when it was looked at last, and how long writing it takes, s.</summary>
-public sealed record BusWorkRow(RecordId Id, string Name, string Path, string Device, RecordId? LineId, string? Address, string? Serial, SeenBusDevice? OnSite, BusState State, long? SeenAt, DeviceHealth? Health, IReadOnlyList<WorkChannel> Channels, double FullSeconds, double? DifferenceSeconds, int Parameters, int Groups);
+public sealed record BusWorkRow(RecordId Id, string Name, string Path, string Device, RecordId? LineId, string? Address, string? Serial, SeenBusDevice? OnSite, BusState State, long? SeenAt, DeviceHealth? Health, IReadOnlyList<WorkChannel> Channels, double FullSeconds, double? DifferenceSeconds, int Parameters, int Groups, bool CanBeSecured = false, bool IsSecured = false);
 
 /// <summary>A channel as it was seen: what it drives in words, for how many hours it was on, how often it came on, what it used in Wh.</summary>
 public sealed record WorkChannel(string Name, string? Says, double? Hours, double? Cycles, double? WattHours);
@@ -60,6 +61,15 @@ public sealed record BusCompared(long At, IReadOnlyList<ImageDifference> Differe
 /// <summary>What a line says: whether somebody listens, the telegrams after a number, how loaded it is, who speaks most.</summary>
 public sealed record MonitorView(bool IsListening, string? Trouble, long Heard, IReadOnlyList<HeardTelegram> Telegrams, LineLoad? Load, IReadOnlyList<LoadShare> Devices, IReadOnlyList<LoadShare> Groups);
 
+/// <summary>The passphrase of the project's keys.</summary>
+public sealed record PassphraseRequest(string Passphrase);
+
+/// <summary>How the keys stand, how many letters a passphrase has at least, of which devices the certificate is known, and how many are secured by design.</summary>
+public sealed record BusKeysView(VaultState State, int Fewest, IReadOnlyList<RecordId> Known, int Secured);
+
+/// <summary>What is printed on a device of the virtual site: its label, its certificate where it can be secured, and both as the square code holds them.</summary>
+public sealed record StickerView(string Label, string? Certificate, string Code);
+
 /// <summary>How often bus devices are looked at by themselves, min of site time; 0 for never.</summary>
 public sealed record BusWatchView(int Minutes);
 
@@ -71,7 +81,7 @@ public sealed record ReplayRequest(long From, long Until);
 
 internal static class BusWorkEndpoints
 {
-    private const int Most = 5000, MostShown = 500;
+    private const int Most = 5000, MostShown = 500, MostLetters = 200;
 
     public static void Map(RouteGroupBuilder api)
     {
@@ -99,6 +109,7 @@ internal static class BusWorkEndpoints
                 BusDeed.Press => $"Pressed the button of ‘{name}’",
                 BusDeed.TakeBus => $"Took ‘{name}’ off the bus",
                 BusDeed.GiveBus => $"Connected ‘{name}’ to the bus again",
+                BusDeed.Reset => $"Held the button of ‘{name}’: it is as out of its box",
                 BusDeed.TakeMains => $"Took the mains of ‘{name}’",
                 _ => $"Gave ‘{name}’ its mains again",
             }, request.Id, request.Do);
@@ -110,15 +121,7 @@ internal static class BusWorkEndpoints
             Begin(workspace.Project, request.Ids, names => jobs.Start(BusWork.SendJob, $"Write {names}", http.User.Identity!.Name!, new BusSendOrder([.. request.Ids.Distinct()], request.IsFull)))).For(Role.Technician);
         api.MapPost("/bus/work/look", Results<Ok<JobView>, ProblemHttpResult> (BusIds request, HttpContext http, Workspace workspace, JobRunner jobs) =>
             Begin(workspace.Project, request.Ids, names => jobs.Start(BusWork.LookJob, $"Look at {names}", http.User.Identity!.Name!, new BusLookOrder([.. request.Ids.Distinct()])))).For(Role.Technician);
-        api.MapPost("/bus/work/{id}/label", Results<Ok<ChangeAnswer>, ProblemHttpResult> (string id, LabelRequest request, HttpContext http, Workspace workspace) =>
-        {
-            if (Find(workspace, id) is not { } device) return Problems.Missing("bus device");
-            // As people like to write it: with hyphens or without, in small letters or large.
-            string label = request.Label.Trim();
-            if (BusSerial.Trouble(label) is { } trouble) return Problems.Refused(trouble);
-            label = BusSerial.Label(BusSerial.Octets(label));
-            return ProjectEndpoints.Answer(workspace.Apply([Edit.Of(device with { Serial = label }, workspace.Project.FindEntry(device.Id)!.Revision)], http.User.Identity!.Name!, $"The label of ‘{device.Name}’ is {label}"));
-        }).For(Role.Technician);
+        MapKeys(api);
         api.MapPost("/bus/work/{id}/compare", Results<Ok<JobView>, ProblemHttpResult> (string id, HttpContext http, Workspace workspace, IVirtualSite site, BusLines lines, BusHistory history, JobRunner jobs, TimeProvider clock) =>
         {
             if (Find(workspace, id) is not { } device) return Problems.Missing("bus device");
@@ -152,6 +155,62 @@ internal static class BusWorkEndpoints
         MapMonitor(api);
     }
 
+    private static void MapKeys(RouteGroupBuilder api)
+    {
+        api.MapPost("/bus/work/{id}/label", Results<Ok<ChangeAnswer>, ProblemHttpResult> (string id, LabelRequest request, HttpContext http, Workspace workspace, BusKeys keys) =>
+        {
+            if (Find(workspace, id) is not { } device) return Problems.Missing("bus device");
+            if (request.Label.Length > MostLetters) return Problems.Refused("A label or a certificate is much shorter than that.");
+            var (sticker, trouble) = BusSticker.Read(request.Label);
+            if (sticker is null) return Problems.Refused(trouble!);
+            bool secures = sticker.Certificate is not null && device.DescriptionIn(workspace.Project)?.CanBeSecured == true;
+            try
+            {
+                if (secures) keys.Keep(device.Id, sticker.Certificate!);
+            }
+            catch (InvalidOperationException e)
+            {
+                return Problems.Refused(e.Message);
+            }
+            BusDevice after = device with { Serial = sticker.Label, IsSecured = device.IsSecured || secures };
+            return ProjectEndpoints.Answer(workspace.Apply([Edit.Of(after, workspace.Project.FindEntry(device.Id)!.Revision)], http.User.Identity!.Name!, $"The label of ‘{device.Name}’ is {sticker.Label}{(secures ? "; its certificate is known" : "")}"));
+        }).For(Role.Technician);
+        api.MapGet("/bus/work/{id}/sticker", Results<Ok<StickerView>, ProblemHttpResult> (string id, Workspace workspace, IVirtualSite site) =>
+        {
+            if (Find(workspace, id) is not { } device || site.BusDevices().FirstOrDefault(d => d.Id == device.Id) is not { } hung) return Problems.Refused("It does not hang on the virtual site; a real device has its sticker on it.");
+            var sticker = new BusSticker(hung.Serial, device.DescriptionIn(workspace.Project)?.CanBeSecured == true ? BusCertificate.OfStandIn(hung.Serial) : null);
+            return TypedResults.Ok(new StickerView(sticker.Label, sticker.Certificate?.ToString(), sticker.Code));
+        }).For(Role.Technician);
+        api.MapPost("/bus/work/{id}/forget", Results<NoContent, ProblemHttpResult> (string id, HttpContext http, Workspace workspace, BusKeys keys, IVirtualSite site) =>
+        {
+            if (Find(workspace, id) is not { } device) return Problems.Missing("bus device");
+            keys.Forget(device.Id);
+            site.Trail(http.User.Identity!.Name!, $"Forgot the certificate of ‘{device.Name}’", device.Id);
+            return TypedResults.NoContent();
+        }).For(Role.Engineer);
+        api.MapGet("/bus/keys", (Workspace workspace, BusKeys keys) => KeysOf(workspace, keys)).For(Role.Technician);
+        Vault("open", "Opened the keys of bus devices", (keys, request) => keys.Open(request.Passphrase));
+        Vault("change", "Gave the keys of bus devices another passphrase", (keys, request) => keys.Change(request.Passphrase));
+        Vault("lock", "Locked the keys of bus devices", (keys, _) => keys.Close());
+
+        void Vault(string word, string said, Action<BusKeys, PassphraseRequest> deed) => api.MapPost($"/bus/keys/{word}", Results<Ok<BusKeysView>, ProblemHttpResult> (PassphraseRequest request, HttpContext http, Workspace workspace, BusKeys keys, IVirtualSite site) =>
+        {
+            if (request.Passphrase.Length > MostLetters) return Problems.Refused($"A passphrase has {MostLetters} letters at most.");
+            try
+            {
+                deed(keys, request);
+            }
+            catch (InvalidOperationException e)
+            {
+                return Problems.Refused(e.Message);
+            }
+            site.Trail(http.User.Identity!.Name!, said, null);
+            return TypedResults.Ok(KeysOf(workspace, keys));
+        }).For(Role.Technician);
+    }
+
+    private static BusKeysView KeysOf(Workspace workspace, BusKeys keys) => new(keys.State, BusKeys.Fewest, [.. workspace.Project.All<BusDevice>().Where(d => keys.Knows(d.Id)).Select(d => d.Id)], workspace.Project.All<BusDevice>().Count(d => d.IsSecured));
+
     private static void MapTry(RouteGroupBuilder api)
     {
         api.MapGet("/bus/try/{id}", async Task<Results<Ok<TryView>, ProblemHttpResult>> (string id, Workspace workspace, IVirtualSite site, BusLines lines, CancellationToken stop) =>
@@ -163,7 +222,11 @@ internal static class BusWorkEndpoints
                 var now = new Dictionary<int, double>();
                 if (device.LineId is { } line && device.AddressIn(project) is { } address)
                 {
-                    now = await lines.With(line, m => m.Drives(address, values.Form, stop), stop);
+                    now = await lines.With(line, async m =>
+                    {
+                        await lines.Ready(m, device, address, stop);
+                        return await m.Drives(address, values.Form, stop);
+                    }, stop);
                 }
                 return TypedResults.Ok(View(project, device, values, now, site.Clock().Now, site.BusDevices().FirstOrDefault(d => d.Id == device.Id)));
             });
@@ -182,6 +245,7 @@ internal static class BusWorkEndpoints
                 long at = 0;
                 var now = await lines.With(line, async m =>
                 {
+                    await lines.Ready(m, device, address, stop);
                     if (!await m.Drive(address, channel, request.Value, stop)) throw new BusRefusedException($"{address} did not take it. See which device hangs there.");
                     at = site.Clock().Now;
                     return await m.Drives(address, values.Form, stop);
@@ -313,7 +377,7 @@ internal static class BusWorkEndpoints
             var (image, full) = design.Of(device);
             DeviceForm? form = device.DescriptionIn(project)?.Form;
             double? difference = image is not null && form is not null && seen.There is { } there ? ApplicationTransfer.Of(image, there, form).Seconds : null;
-            rows.Add(new BusWorkRow(device.Id, device.Name, project.PathOf(device.Id), form?.Description.Name ?? device.DescriptionId, device.LineId, address?.ToString(), device.Serial, onSite.GetValueOrDefault(device.Id), seen.State, seen.At == 0 ? null : seen.At, seen.Health, [.. Channels(device, form, seen.Health)], full, difference is { } d ? Math.Round(d, 1) : null, image?.Settings.Count ?? 0, image?.Groups.Count ?? 0));
+            rows.Add(new BusWorkRow(device.Id, device.Name, project.PathOf(device.Id), form?.Description.Name ?? device.DescriptionId, device.LineId, address?.ToString(), device.Serial, onSite.GetValueOrDefault(device.Id), seen.State, seen.At == 0 ? null : seen.At, seen.Health, [.. Channels(device, form, seen.Health)], full, difference is { } d ? Math.Round(d, 1) : null, image?.Settings.Count ?? 0, image?.Groups.Count ?? 0, form?.Description.CanBeSecured == true, device.IsSecured));
         }
         // What hangs and was taken out of the project meanwhile can be taken down.
         foreach (SeenBusDevice left in onSite.Values.Where(s => project.Find<BusDevice>(s.Id) is null).OrderBy(s => s.Id))
