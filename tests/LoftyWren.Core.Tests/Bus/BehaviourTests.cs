@@ -458,6 +458,19 @@ public sealed class BehaviourTests
         Assert.Equal(0, run.At("room1.coolValve", 350), 6);
     }
 
+    // Told 50 %: the valve stands there and, past the threshold of 40 %, the second stage runs at once (from rest, and no more is
+    // wanted for the start). Not released it closes and rests, the stage having stayed for its 60 s; released again it goes on, until
+    // 600 s after what it was told last, when it looks next.
+    [Fact]
+    public void A_fan_coil_does_as_it_is_told_while_it_is_told_and_released()
+    {
+        const string told = Quiet + "room1.demandIs=told; room1.demandWatch=600; room1.stages=2; room1.stageFor=60";
+        StoryRun run = Story(Device("fan-coil-1", told), 900, "0 sense temperature 15; 10 tell room1.heatDemand 50; 100 tell room1.release 0; 200 tell room1.release 1");
+        Assert.Equal("0=0 10=50 100=0 200=50 610=0", run.Steps("room1.heatValve"));
+        Assert.Equal("10=2 100=0 200=2 610=0", run.Steps("room1.fanStage"));
+        Assert.Equal((100, 0), (run.At("room1.fanSpeed", 50), run.At("room1.fanSpeed", 700)));
+    }
+
     [Fact]
     public void Two_pipes_only_do_what_their_water_is_for_and_a_dew_point_closes_cooling()
     {

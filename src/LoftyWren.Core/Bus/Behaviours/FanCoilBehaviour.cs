@@ -17,6 +17,15 @@ public sealed class FanCoilState : BehaviourState
     /// <summary>Until when the stage stays, when a kick start is over.</summary>
     public long StaysUntil = long.MinValue, KickUntil = Behaviour.Never;
 
+    /// <summary>What is asked for as it was told, %, and when that is too old; whether the fan may run.</summary>
+    public double HeatTold, CoolTold;
+
+    /// <inheritdoc cref="HeatTold"/>
+    public long ToldUntil = Behaviour.Never;
+
+    /// <inheritdoc cref="HeatTold"/>
+    public bool IsReleased = true;
+
     /// <summary>What was given last: valves %, fan %.</summary>
     public double HeatValve = double.NaN, CoolValve = double.NaN, Fan = double.NaN;
 
@@ -41,14 +50,17 @@ public sealed class FanCoilState : BehaviourState
 /// <item>Four pipes have a heating and a cooling valve; two pipes have one, which heats while heating water is there and cools while it is not. A dew point alarm closes what cools.</item>
 /// <item>A fan of stages runs the highest stage whose threshold is passed by what is asked for; it falls back below threshold − hysteresis. Each stage stays for <c>stageFor</c> at least. From rest it is started at <c>kickStage</c> for <c>kickFor</c>.</item>
 /// <item>A fan of 0–10 V runs from <c>fanLeast</c> at its first threshold to 100 % at full demand, and not below.</item>
+/// <item>What is asked for comes of its own regulation or, where <c>demandIs</c> says so, is told over the bus by a room controller or a controller; told nothing for <c>demandWatch</c> it counts as none. Told to rest by <c>release</c>, the fan stands and what heats and cools is closed.</item>
 /// <item>People may choose the stage; <c>most stage</c> told over the bus limits it. Without bus or mains everything is closed and off.</item>
 /// </list>
 /// </summary>
 public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
 {
-    private static readonly RegulatorSettings Room = new();
+    private static readonly RegulatorSettings Room = new("demandIs = own");
 
     private static readonly ParameterDescription
+        DemandIs = Parameters.Choice("demandIs", "What is asked for", "Whether it regulates the room by itself, or is told by how much to heat and to cool.", ("own", "by its own regulation"), ("told", "as the bus tells")),
+        DemandWatch = Parameters.Time("demandWatch", "Demand expected every", "If none comes for so long it counts as none; 0: the last one counts for ever.", 3600, 0, 86_400).If("demandIs = told"),
         Pipes = Parameters.Choice("pipes", "Pipes", "How many bring its water.", ("four", "four"), ("two", "two, change-over")),
         FanIs = Parameters.Choice("fan", "Fan", "How it is driven.", ("stages", "stages by relays"), ("volts", "0–10 V")),
         Stages = Parameters.Numbered("stages", "Stages", "How many.", 3, 1, 3, "stages", 1).If("fan = stages"),
@@ -64,8 +76,10 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
         Meter = MeterSettings.Meter(), Watts = MeterSettings.Watts() with { Default = "45" }, ReportEvery = MeterSettings.Every();
 
     private static readonly BehaviourObject
+        HeatDemand = new("heatDemand", "{channel} · heating demand", "5.001", "CWU", "demand") { When = "demandIs = told and system in both, heating", Passes = ["heat", "stageState", "fanState"] }, CoolDemand = new("coolDemand", "{channel} · cooling demand", "5.001", "CWU", "cooling demand") { When = "demandIs = told and system in both, cooling", Passes = ["cool", "stageState", "fanState"] },
+        ReleaseObject = new("release", "{channel} · released", "1.003", "CWU", "release") { When = "demandIs = told", Passes = ["heat", "cool", "stageState", "fanState"] },
         HandObject = new("byHand", "{channel} · fan by hand", "1.001", "CW", "fan by hand"), StageObject = new("stage", "{channel} · fan stage", "5.100", "CW", "fan stage"), MostObject = new("mostStage", "{channel} · most fan stage", "5.100", "CW", "fan limit"),
-        StageState = new("stageState", "{channel} · fan stage in force", "5.100", "CRT", "fan stage state"), FanState = new("fanState", "{channel} · fan speed", "5.001", "CRT", "fan state"), HandState = new("byHandState", "{channel} · fan by hand, state", "1.001", "CRT", "fan by hand state"),
+        StageState = new("stageState", "{channel} · fan stage in force", "5.100", "CRT", "fan stage state") { When = "fan = stages" }, FanState = new("fanState", "{channel} · fan speed", "5.001", "CRT", "fan state") { When = "fan = volts" }, HandState = new("byHandState", "{channel} · fan by hand, state", "1.001", "CRT", "fan by hand state"),
         HeatState = new("heat", "{channel} · heating", "5.001", "CRT", "heating state"), CoolState = new("cool", "{channel} · cooling", "5.001", "CRT", "cooling state"),
         HoursObject = new("hours", "{channel} · fan hours", "12.102", "CRT", "hours") { When = "meter" }, EnergyObject = new("energy", "{channel} · fan energy", "13.010", "CRT", "energy") { When = "meter" };
 
@@ -74,20 +88,21 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
 
     /// <summary>The declaration.</summary>
     public static BehaviourKind AsKind { get; } = new("fanCoil", "Fan-coil",
-        [.. Room.Settings, Pipes, FanIs, Stages, Threshold1, Threshold2, Threshold3, Hysteresis, StageFor, KickStage, KickFor, FanLeast, Valves, Meter, Watts, ReportEvery, DeviceBehaviour.SendDelay],
-        [.. Room.Objects, HandObject, StageObject, MostObject, StageState, FanState, HandState, HeatState, CoolState, HoursObject, EnergyObject],
+        [.. Room.Settings, DemandIs, DemandWatch, Pipes, FanIs, Stages, Threshold1, Threshold2, Threshold3, Hysteresis, StageFor, KickStage, KickFor, FanLeast, Valves, Meter, Watts, ReportEvery, DeviceBehaviour.SendDelay],
+        [.. Room.Objects, HeatDemand, CoolDemand, ReleaseObject, HandObject, StageObject, MostObject, StageState, FanState, HandState, HeatState, CoolState, HoursObject, EnergyObject],
         [Temperature], [StagePort, FanPort, HeatPort, CoolPort], s => new FanCoilBehaviour(s));
 
     private readonly RoomRegulator _room;
-    private readonly bool _isTwo, _isStaged, _isBinary, _meters;
+    private readonly bool _isTwo, _isStaged, _isBinary, _meters, _isTold;
     private readonly int _stages, _kickStage;
     private readonly double[] _thresholds;
     private readonly double _hysteresis, _fanLeast, _watts;
-    private readonly long _stageFor, _kickFor, _reportEvery, _sendDelay;
+    private readonly long _demandWatch, _stageFor, _kickFor, _reportEvery, _sendDelay;
 
     private FanCoilBehaviour(SettingValues s)
     {
         _room = new RoomRegulator(Room, s);
+        (_isTold, _demandWatch) = (s.Text(DemandIs) == "told", s.Milliseconds(DemandWatch));
         (_isTwo, _isStaged, _isBinary, _meters) = (s.Text(Pipes) == "two", s.Text(FanIs) == "stages", s.Text(Valves) == "binary", s.Yes(Meter));
         (_stages, _kickStage) = ((int)s.Number(Stages), (int)s.Number(KickStage));
         _thresholds = [s.Number(Threshold1), s.Number(Threshold2), s.Number(Threshold3)];
@@ -132,6 +147,13 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
             if (!S.ByHand) Say(HandState, 1);
             S.ByHand = true;
         }
+        else if (what == HeatDemand || what == CoolDemand)
+        {
+            if (what == HeatDemand) S.HeatTold = Math.Clamp(value, 0, 100);
+            else S.CoolTold = Math.Clamp(value, 0, 100);
+            S.ToldUntil = _demandWatch > 0 ? now + _demandWatch : Never;
+        }
+        else if (what == ReleaseObject) S.IsReleased = value >= 0.5;
         else if (what == MostObject) S.MostStage = (int)Math.Clamp(value, 0, 3);
         else if (!_room.Hear(S.Room, now, what, value)) return;
         if (S.HasMains) S.Room.LooksAt = Math.Min(S.Room.LooksAt, now);
@@ -148,6 +170,11 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
         {
             _room.Look(S.Room, now, Math.Max(0, now - S.LookedAt) / 1000.0, this);
             (S.LookedAt, S.Room.LooksAt) = (now, now + RoomRegulator.Period);
+            if (_isTold)
+            {
+                if (now >= S.ToldUntil) (S.HeatTold, S.CoolTold, S.ToldUntil) = (0, 0, Never);
+                (S.Room.Heat, S.Room.Cool) = S.IsReleased ? (S.HeatTold, S.CoolTold) : (0, 0);
+            }
             Give(now);
         }
         if (now >= S.KickUntil)
@@ -187,7 +214,7 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
         RegulatorState r = S.Room;
         // One pair of pipes: what is asked for only goes where there is the water for it.
         double heat = _isTwo && !r.HeatingWater ? 0 : r.Heat, cool = r.Dew || (_isTwo && r.HeatingWater) ? 0 : r.Cool;
-        ParameterDescription by = r.Dew && r.Cool > 0 ? Room.System : _isTwo ? Pipes : Room.HeatBand;
+        ParameterDescription by = _isTold ? DemandIs : r.Dew && r.Cool > 0 ? Room.System : _isTwo ? Pipes : Room.HeatBand;
         Valve(now, Shown(heat), HeatPort, HeatState, ref S.HeatValve, by, "what is asked for");
         Valve(now, Shown(cool), CoolPort, CoolState, ref S.CoolValve, r.Dew && r.Cool > 0 ? Room.System : Room.CoolBand, r.Dew && r.Cool > 0 ? "water would drip" : "what is asked for");
         double asked = Math.Max(heat, cool);
@@ -252,6 +279,7 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
         S.StaysUntil = S.KickUntil == Never ? now + _stageFor : long.MinValue;
         S.Meter.Turn(now, stage > 0, (double)stage / Math.Max(1, _stages));
         Drive(now, StagePort, stage);
+        Drive(now, FanPort, 100.0 * stage / Math.Max(1, _stages));
         if (S.HasBus) Say(StageState, stage);
     }
 }

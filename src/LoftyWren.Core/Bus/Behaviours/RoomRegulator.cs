@@ -186,73 +186,76 @@ internal sealed class RoomRegulator
 }
 
 /// <summary>Settings and objects of one kind of regulation; each behaviour has its own.</summary>
-internal sealed class RegulatorSettings
+internal sealed class RegulatorSettings(string? when = null)
 {
+    // What is about the regulation itself is there where there is one.
+    private static string? Own(string? when, string? of) => when is null ? of : of is null ? when : $"({of}) and {when}";
+
     public ParameterDescription System { get; } = Parameters.Choice("system", "The room is", "Which of both there is.", ("both", "heated and cooled"), ("heating", "heated"), ("cooling", "cooled"));
 
-    public ParameterDescription Source { get; } = Parameters.Choice("source", "Temperature", "Which one counts; when it is lost, the other does.", ("local", "its own"), ("bus", "that of the bus"), ("both", "both by weight"));
+    public ParameterDescription Source { get; } = Parameters.Choice("source", "Temperature", "Which one counts; when it is lost, the other does.", ("local", "its own"), ("bus", "that of the bus"), ("both", "both by weight")).If(Own(when, null));
 
-    public ParameterDescription Weight { get; } = Parameters.Percent("weight", "Weight of its own", "The rest is that of the bus.", 50).If("source = both");
+    public ParameterDescription Weight { get; } = Parameters.Percent("weight", "Weight of its own", "The rest is that of the bus.", 50).If(Own(when, "source = both"));
 
-    public ParameterDescription Watch { get; } = Parameters.Time("watch", "Temperature of the bus every", "If it does not come for so long it counts as lost; 0: never.", 1800, 0, 86_400).If("source in bus, both");
+    public ParameterDescription Watch { get; } = Parameters.Time("watch", "Temperature of the bus every", "If it does not come for so long it counts as lost; 0: never.", 1800, 0, 86_400).If(Own(when, "source in bus, both"));
 
-    public ParameterDescription StartMode { get; } = Parameters.Choice("startMode", "Mode until told", "When no schedule has said anything.", [.. Modes.All.Skip(1)]) with { Default = "standby" };
+    public ParameterDescription StartMode { get; } = Parameters.Choice("startMode", "Mode until told", "When no schedule has said anything.", [.. Modes.All.Skip(1)]) with { When = Own(when, null), Default = "standby" };
 
-    public ParameterDescription Comfort { get; } = Parameters.Numbered("comfort", "Comfort setpoint", "Of heating; cooling begins a dead zone above it.", 21, 5, 35, "°C", 0.1);
+    public ParameterDescription Comfort { get; } = Parameters.Numbered("comfort", "Comfort setpoint", "Of heating; cooling begins a dead zone above it.", 21, 5, 35, "°C", 0.1).If(Own(when, null));
 
-    public ParameterDescription DeadZone { get; } = Parameters.Numbered("deadZone", "Dead zone", "Between heating and cooling in comfort.", 3, 0.5, 10, "K", 0.1).If("system = both");
+    public ParameterDescription DeadZone { get; } = Parameters.Numbered("deadZone", "Dead zone", "Between heating and cooling in comfort.", 3, 0.5, 10, "K", 0.1).If(Own(when, "system = both"));
 
-    public ParameterDescription StandbyBy { get; } = Parameters.Numbered("standbyBy", "Standby: off by", "How much less it heats or cools.", 2, 0, 10, "K", 0.1);
+    public ParameterDescription StandbyBy { get; } = Parameters.Numbered("standbyBy", "Standby: off by", "How much less it heats or cools.", 2, 0, 10, "K", 0.1).If(Own(when, null));
 
-    public ParameterDescription EconomyBy { get; } = Parameters.Numbered("economyBy", "Economy: off by", "How much less it heats or cools.", 4, 0, 15, "K", 0.1);
+    public ParameterDescription EconomyBy { get; } = Parameters.Numbered("economyBy", "Economy: off by", "How much less it heats or cools.", 4, 0, 15, "K", 0.1).If(Own(when, null));
 
-    public ParameterDescription Frost { get; } = Parameters.Numbered("frost", "Protection from frost", "What it never falls below.", 7, 4, 15, "°C", 0.1).If("system in both, heating");
+    public ParameterDescription Frost { get; } = Parameters.Numbered("frost", "Protection from frost", "What it never falls below.", 7, 4, 15, "°C", 0.1).If(Own(when, "system in both, heating"));
 
-    public ParameterDescription Hot { get; } = Parameters.Numbered("hot", "Protection from heat", "What it never rises above.", 35, 26, 45, "°C", 0.1).If("system in both, cooling");
+    public ParameterDescription Hot { get; } = Parameters.Numbered("hot", "Protection from heat", "What it never rises above.", 35, 26, 45, "°C", 0.1).If(Own(when, "system in both, cooling"));
 
-    public ParameterDescription MostShift { get; } = Parameters.Numbered("mostShift", "People may shift by", "At most, up and down.", 3, 0, 10, "K", 0.5);
+    public ParameterDescription MostShift { get; } = Parameters.Numbered("mostShift", "People may shift by", "At most, up and down.", 3, 0, 10, "K", 0.5).If(Own(when, null));
 
-    public ParameterDescription WindowCounts { get; } = Parameters.YesNo("windowCounts", "An open window protects", "Whether an open window brings the protection setpoints.", true);
+    public ParameterDescription WindowCounts { get; } = Parameters.YesNo("windowCounts", "An open window protects", "Whether an open window brings the protection setpoints.", true).If(Own(when, null));
 
-    public ParameterDescription PresenceCounts { get; } = Parameters.YesNo("presenceCounts", "Presence brings comfort", "Whether somebody in the room brings the comfort setpoints.");
+    public ParameterDescription PresenceCounts { get; } = Parameters.YesNo("presenceCounts", "Presence brings comfort", "Whether somebody in the room brings the comfort setpoints.").If(Own(when, null));
 
-    public ParameterDescription Prolong { get; } = Parameters.Time("prolong", "Comfort prolonged for", "What a press at the room's button brings; 0: nothing.", 3600, 0, 86_400);
+    public ParameterDescription Prolong { get; } = Parameters.Time("prolong", "Comfort prolonged for", "What a press at the room's button brings; 0: nothing.", 3600, 0, 86_400).If(Own(when, null));
 
-    public ParameterDescription HeatBand { get; } = Parameters.Numbered("heatBand", "Heating: proportional band", "How far below the setpoint heating is at 100 %.", 4, 0.5, 20, "K", 0.1).If("system in both, heating") with { Twin = ("heating", "coolBand") };
+    public ParameterDescription HeatBand { get; } = Parameters.Numbered("heatBand", "Heating: proportional band", "How far below the setpoint heating is at 100 %.", 4, 0.5, 20, "K", 0.1).If(Own(when, "system in both, heating")) with { Twin = ("heating", "coolBand") };
 
-    public ParameterDescription HeatReset { get; } = Parameters.Time("heatReset", "Heating: reset time", "In which the sum grows by as much as the proportional part; 0: none.", 9000, 0, 36_000).If("system in both, heating") with { Twin = ("heating", "coolReset") };
+    public ParameterDescription HeatReset { get; } = Parameters.Time("heatReset", "Heating: reset time", "In which the sum grows by as much as the proportional part; 0: none.", 9000, 0, 36_000).If(Own(when, "system in both, heating")) with { Twin = ("heating", "coolReset") };
 
-    public ParameterDescription CoolBand { get; } = Parameters.Numbered("coolBand", "Cooling: proportional band", "How far above the setpoint cooling is at 100 %.", 4, 0.5, 20, "K", 0.1).If("system in both, cooling") with { Twin = ("cooling", "heatBand") };
+    public ParameterDescription CoolBand { get; } = Parameters.Numbered("coolBand", "Cooling: proportional band", "How far above the setpoint cooling is at 100 %.", 4, 0.5, 20, "K", 0.1).If(Own(when, "system in both, cooling")) with { Twin = ("cooling", "heatBand") };
 
-    public ParameterDescription CoolReset { get; } = Parameters.Time("coolReset", "Cooling: reset time", "In which the sum grows by as much as the proportional part; 0: none.", 9000, 0, 36_000).If("system in both, cooling") with { Twin = ("cooling", "heatReset") };
+    public ParameterDescription CoolReset { get; } = Parameters.Time("coolReset", "Cooling: reset time", "In which the sum grows by as much as the proportional part; 0: none.", 9000, 0, 36_000).If(Own(when, "system in both, cooling")) with { Twin = ("cooling", "heatReset") };
 
-    public BehaviourObject ModeObject { get; } = new("mode", "{channel} · mode", "20.102", "CWU", "mode") { Passes = ["modeState", "setpointState"] };
+    public BehaviourObject ModeObject { get; } = new("mode", "{channel} · mode", "20.102", "CWU", "mode") { When = Own(when, null), Passes = ["modeState", "setpointState"] };
 
-    public BehaviourObject ForcedObject { get; } = new("forcedMode", "{channel} · forced mode", "20.102", "CWU", "forced mode") { Passes = ["modeState", "setpointState"] };
+    public BehaviourObject ForcedObject { get; } = new("forcedMode", "{channel} · forced mode", "20.102", "CWU", "forced mode") { When = Own(when, null), Passes = ["modeState", "setpointState"] };
 
-    public BehaviourObject WindowObject { get; } = new("window", "{channel} · window", "1.019", "CWU", "window") { When = "windowCounts", Passes = ["modeState", "setpointState"] };
+    public BehaviourObject WindowObject { get; } = new("window", "{channel} · window", "1.019", "CWU", "window") { When = Own(when, "windowCounts"), Passes = ["modeState", "setpointState"] };
 
-    public BehaviourObject PresenceObject { get; } = new("presence", "{channel} · presence", "1.018", "CWU", "presence") { When = "presenceCounts", Passes = ["modeState", "setpointState"] };
+    public BehaviourObject PresenceObject { get; } = new("presence", "{channel} · presence", "1.018", "CWU", "presence") { When = Own(when, "presenceCounts"), Passes = ["modeState", "setpointState"] };
 
-    public BehaviourObject ProlongObject { get; } = new("prolongIt", "{channel} · prolong comfort", "1.017", "CW", "prolong") { When = "prolong > 0", Passes = ["modeState", "setpointState"] };
+    public BehaviourObject ProlongObject { get; } = new("prolongIt", "{channel} · prolong comfort", "1.017", "CW", "prolong") { When = Own(when, "prolong > 0"), Passes = ["modeState", "setpointState"] };
 
-    public BehaviourObject SetpointObject { get; } = new("setpoint", "{channel} · comfort setpoint", "9.001", "CW", "setpoint") { Passes = ["modeState", "setpointState"] };
+    public BehaviourObject SetpointObject { get; } = new("setpoint", "{channel} · comfort setpoint", "9.001", "CW", "setpoint") { When = Own(when, null), Passes = ["modeState", "setpointState"] };
 
-    public BehaviourObject ShiftObject { get; } = new("shift", "{channel} · setpoint shifted by", "9.002", "CW", "shift") { Passes = ["modeState", "setpointState"] };
+    public BehaviourObject ShiftObject { get; } = new("shift", "{channel} · setpoint shifted by", "9.002", "CW", "shift") { When = Own(when, null), Passes = ["modeState", "setpointState"] };
 
-    public BehaviourObject BusObject { get; } = new("temperature", "{channel} · temperature of the bus", "9.001", "CWU", "temperature") { When = "source in bus, both", Passes = ["temperatureState", "heatValue", "coolValue", "heatOn", "coolOn", "heat", "cool"] };
+    public BehaviourObject BusObject { get; } = new("temperature", "{channel} · temperature of the bus", "9.001", "CWU", "temperature") { When = Own(when, "source in bus, both"), Passes = ["temperatureState", "heatValue", "coolValue", "heatOn", "coolOn", "heat", "cool"] };
 
-    public BehaviourObject LostObject { get; } = new("lost", "{channel} · temperature lost", "1.005", "CRT") { When = "source in bus, both and watch > 0", Priority = BusPriority.Urgent };
+    public BehaviourObject LostObject { get; } = new("lost", "{channel} · temperature lost", "1.005", "CRT") { When = Own(when, "source in bus, both and watch > 0"), Priority = BusPriority.Urgent };
 
     public BehaviourObject WaterObject { get; } = new("water", "{channel} · heating water", "1.100", "CWU", "changeover") { When = "pipes = two" };
 
     public BehaviourObject DewObject { get; } = new("dew", "{channel} · dew point", "1.005", "CWU", "dew point") { When = "system in both, cooling" };
 
-    public BehaviourObject ModeState { get; } = new("modeState", "{channel} · mode in force", "20.102", "CRT", "mode state");
+    public BehaviourObject ModeState { get; } = new("modeState", "{channel} · mode in force", "20.102", "CRT", "mode state") { When = Own(when, null) };
 
-    public BehaviourObject SetpointState { get; } = new("setpointState", "{channel} · setpoint in force", "9.001", "CRT", "setpoint state");
+    public BehaviourObject SetpointState { get; } = new("setpointState", "{channel} · setpoint in force", "9.001", "CRT", "setpoint state") { When = Own(when, null) };
 
-    public BehaviourObject TemperatureState { get; } = new("temperatureState", "{channel} · temperature", "9.001", "CRT", "measured");
+    public BehaviourObject TemperatureState { get; } = new("temperatureState", "{channel} · temperature", "9.001", "CRT", "measured") { When = Own(when, null) };
 
     public IEnumerable<ParameterDescription> Settings => [System, Source, Weight, Watch, StartMode, Comfort, DeadZone, StandbyBy, EconomyBy, Frost, Hot, MostShift, WindowCounts, PresenceCounts, Prolong, HeatBand, HeatReset, CoolBand, CoolReset];
 

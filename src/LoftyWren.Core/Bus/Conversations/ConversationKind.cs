@@ -53,9 +53,10 @@ public sealed record ConversationKind(string Key, string Label, string About, in
         new("climate", "Heating and cooling", "a room's temperature: its controller, valves, fan-coil, window contacts", 3,
         [
             new("mode", "mode", "20.102", ["mode sender"], ["mode"]) { IsOpen = true }, new("modeState", "mode in force", "20.102", ["mode state"], []) { IsFeedback = true }, new("setpoint", "comfort setpoint", "9.001", [], ["setpoint"]) { IsOpen = true },
-            new("setpointState", "setpoint in force", "9.001", ["setpoint state"], []) { IsFeedback = true }, new("temperature", "temperature", "9.001", ["measured"], ["temperature"]) { IsFeedback = true }, new("demand", "heating", "5.001", ["heating sender"], ["demand"]),
+            new("setpointState", "setpoint in force", "9.001", ["setpoint state"], []) { IsFeedback = true }, new("temperature", "temperature", "9.001", ["measured"], ["temperature"]) { IsFeedback = true }, new("demand", "heating", "5.001", ["heating sender"], ["demand"]) { IsOpen = true },
             new("heatOn", "heating on", "1.001", ["heating switch sender"], ["switch"]), new("window", "window", "1.019", ["switch sender"], ["window"]), new("presence", "presence", "1.018", ["switch sender"], ["presence"]), new("changeover", "heating water", "1.100", [], ["changeover"]) { IsOpen = true },
             new("dew", "dew point", "1.005", ["alarm sender"], ["dew point"]), new("fanState", "fan stage in force", "5.100", ["fan stage state"], []) { IsFeedback = true }, new("demandState", "demand in force", "5.001", ["demand state", "heating state"], []) { IsFeedback = true },
+            new("cooling", "cooling", "5.001", ["cooling sender"], ["cooling demand"]) { IsOpen = true }, new("release", "released", "1.003", [], ["release"]) { IsOpen = true },
         ]),
         new("presence", "Extract by presence", "a fan or another load that presence switches", 4, [Switch, SwitchState, Movement, Lock, Hours, Cycles, Energy]),
         new("weather", "Weather", "what the weather station tells the house", 5,

@@ -191,7 +191,7 @@ public static class Parameters
     public static ParameterDescription Text(string key, string label, string help, int letters) => new() { Key = key, Label = label, Sort = ParameterSort.Text, Help = help, Letters = letters };
 
     /// <summary>The same setting, there only under a condition.</summary>
-    public static ParameterDescription If(this ParameterDescription setting, string when) => setting with { When = when };
+    public static ParameterDescription If(this ParameterDescription setting, string? when) => setting with { When = when };
 
     /// <summary>The same setting as often as this.</summary>
     public static ParameterDescription Times(this ParameterDescription setting, int repeat) => setting with { Repeat = repeat };
