@@ -89,10 +89,84 @@ internal static class BusDevices
         public void Say(int group, long value, long now) => network.Line("line").Want(this, BusFrame.OfGroup(BusService.GroupWrite, new((ushort)group), [(byte)(value & 1)], 1) with { From = IndividualAddress.Of(1, 1, 250) }, now * 1000);
     }
 
+    /// <summary>What a page shows of all parameters of the largest device: whether each is there, its value in words, why it is hidden and what would show it; and the peer: serialising their declarations.</summary>
+    public static (int Parameters, Action Ours, Action Peer) Page()
+    {
+        DeviceForm form = DescriptionShelf.Shipped.MaxBy(d => d.Form.Parameters.Count)!.Form;
+        DeviceValues values = DeviceValues.Of(form, form.Parameters.Where((p, i) => i % 9 == 0).ToDictionary(p => p.Path, p => p.Is.Begins));
+        return (form.Parameters.Count, () =>
+        {
+            int letters = 0;
+            foreach (ParameterForm p in form.Parameters) letters += p.Is.Say(values.ValueOf(p.At)).Length + (values.WhyHidden(p.Is.Label!, p.When)?.Sentence.Length ?? 0);
+            GC.KeepAlive(letters);
+        },
+        () => GC.KeepAlive(System.Text.Json.JsonSerializer.Serialize(form.Parameters.Select(p => p.Is), RecordJson.Options)));
+    }
+
+    /// <summary>An edit of one device with its findings, in a project of so many devices with ten addresses each.</summary>
+    public static Action Edit(int devices)
+    {
+        Project project = Large(devices, devices * 10, 48);
+        var findings = Core.Findings.FindingsIndex.Full(project);
+        BusDevice device = project.Find<BusDevice>(new("d7"))!;
+        long turn = 0;
+        return () =>
+        {
+            ChangeOutcome outcome = Changes.Apply(project, new ChangeSet([Core.Projects.Edit.Of(device with { Settings = [new("output1.onDelay", $"{1 + (turn++ % 60)}")] }, project.FindEntry(device.Id)!.Revision)], "bench", 0, "bench"));
+            findings = findings.After(project, outcome.After!, outcome.Entry!.Changes.Select(c => c.Id));
+            project = outcome.After!;
+        };
+    }
+
+    /// <summary>2,000 devices that hang on lines, of which one in a hundred has something to do before each writing; what is kept of them as bytes, and the peer: serialising all of it.</summary>
+    public static (long Bytes, Action Ours, Action Peer) Kept()
+    {
+        const int devices = 2000, lines = 48;
+        DeviceDescription description = DescriptionShelf.Shipped.Single(d => d.Id == "switch-12");
+        ObjectForm heard = description.Form.FindObject("output1.switch")!;
+        var network = new BusNetwork();
+        var units = new List<BusUnit>();
+        for (int i = 0; i < devices; i++)
+        {
+            BusUnit unit = network.Hang(0, $"d{i}", $"l{i % lines}", description, BusSerial.Label((ulong)i));
+            unit.Write(0, new ApplicationImage(new Dictionary<int, string>(), [new((ushort)(1 + i))], [new ObjectTie(0, heard.Number)]), IndividualAddress.Of(1 + (i % lines / 16), i % lines % 16, 1 + (i / lines)));
+            units.Add(unit);
+        }
+        long now = 1000;
+        network.RunUntil(now);
+        byte[] bytes = System.Text.Json.JsonSerializer.SerializeToUtf8Bytes(network.Remember(), RecordJson.Options);
+        return (bytes.Length, () =>
+        {
+            now += 5000;
+            for (int i = 0; i < devices; i += 100) network.Do(now, units[i], (unit, moment) => unit.DriveByHand(moment, 2, 1));
+            network.RunUntil(now);
+            GC.KeepAlive(network.Remember());
+        },
+        () => GC.KeepAlive(System.Text.Json.JsonSerializer.SerializeToUtf8Bytes(network.Remember(), RecordJson.Options)));
+    }
+
     /// <summary>The filter tables of a project of 2,000 devices on 48 lines and 20,000 addresses, and the peer: reading all joins.</summary>
     public static (int Devices, int Groups, Action Ours, Action Peer) Tables()
     {
         const int devices = 2000, groups = 20_000, lines = 48;
+        Project project = Large(devices, groups, lines);
+        return (devices, groups, () => FilterTables.Of(project), () =>
+        {
+            int sum = 0;
+            foreach (BusDevice device in project.All<BusDevice>())
+            {
+                foreach (ObjectJoin join in device.Joins)
+                {
+                    foreach (RecordId group in join.Groups) sum += project.Find<GroupAddress>(group)!.Number.Raw;
+                }
+            }
+            GC.KeepAlive(sum);
+        }
+        );
+    }
+
+    private static Project Large(int devices, int groups, int lines)
+    {
         DeviceForm form = DescriptionShelf.Shipped.Single(d => d.Id == "switch-12").Form;
         string[] objects = [.. form.Objects.Take(20).Select(o => o.Path).Order(StringComparer.Ordinal)];
         var records = new List<ProjectRecord>(devices + groups + lines);
@@ -111,20 +185,7 @@ internal static class BusDevices
                 Joins = [.. objects.Select((o, i) => new ObjectJoin(o, [new RecordId($"g{((d * 7) + (i * 1009)) % groups}")]))],
             });
         }
-        Project project = Project.Load(0, records.Select(r => new Entry(r, 0)));
-        return (devices, groups, () => FilterTables.Of(project), () =>
-        {
-            int sum = 0;
-            foreach (BusDevice device in project.All<BusDevice>())
-            {
-                foreach (ObjectJoin join in device.Joins)
-                {
-                    foreach (RecordId group in join.Groups) sum += project.Find<GroupAddress>(group)!.Number.Raw;
-                }
-            }
-            GC.KeepAlive(sum);
-        }
-        );
+        return Project.Load(0, records.Select(r => new Entry(r, 0)));
     }
 
     private static void Live(DeviceRunner device, DeviceValues values, ObjectForm[] heard, long from, long until)

@@ -70,6 +70,11 @@ Figure("bus", () =>
     Say($"what is in force of {parameters:N0} parameters, against reading each", $"{Ratio(ours, peer):0.0}×", "under 5×");
     var (load, faster) = BusDevices.FullLine();
     Say($"a line with 64 devices at {load:0} % load", $"{faster:N0}× real", "over 100×");
+    var (shown, page, written) = BusDevices.Page();
+    Say($"a page of {shown:N0} parameters with what hides them, against serialising their declarations", $"{Ratio(page, written):0.0}×", "under 3×");
+    Say("an edit of one of 2 000 bus devices under 20 000 addresses, with its findings, against one of 200", $"{Ratio(BusDevices.Edit(2000), BusDevices.Edit(200)):0.0}×", "under 3×");
+    var (kept, keep, all) = BusDevices.Kept();
+    Say($"what 2 000 hanging devices keep ({kept / 1e6:0.0} MB) gathered every 5 s, against serialising it", $"{Ratio(keep, all):0.00}×", "under 1×");
     var (devices, groups, tables, joins) = BusDevices.Tables();
     Say($"filter tables of {devices:N0} devices and {groups:N0} addresses, against reading all joins", $"{Ratio(tables, joins):0.0}×", "under 8×");
 });

@@ -12,11 +12,13 @@ public sealed class Browser : IDisposable
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
     private readonly ChromeDriver _driver;
 
-    public Browser(string address, int width = 1280, int height = 800)
+    /// <summary>Opens one; with a film (YUV4MPEG2), its camera shows that over and over.</summary>
+    public Browser(string address, int width = 1280, int height = 800, string? film = null)
     {
         Address = address;
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
         options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage");
+        if (film is not null) options.AddArguments("--use-fake-ui-for-media-stream", "--use-fake-device-for-media-stream", $"--use-file-for-fake-video-capture={film}");
         options.SetLoggingPreference(LogType.Browser, LogLevel.Severe);
         _driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin"), options);
         _driver.Manage().Window.Size = new Size(Math.Max(500, width), height);

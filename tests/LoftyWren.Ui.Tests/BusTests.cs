@@ -16,20 +16,20 @@ public class BusTests(DemoServer demo) : IClassFixture<DemoServer>
     {
         using Browser browser = Enter("/wire/bus");
         browser.Click("#add-line");
-        browser.Type("#line-number", "1.3");
-        browser.Type("#line-name", "Barn");
+        browser.Type("#line-number", "1.4");
+        browser.Type("#line-name", "Teaching wing");
         browser.Click("#line-do");
-        browser.See("[data-line='1.3']");
+        browser.See("[data-line='1.4']");
         // A device on it gets its address.
         browser.Click("#add-bus-device");
         browser.Choose("#dev-is", "Switching actuator, 12-fold");
         browser.Type("#dev-in", "teaching room");
         browser.ClickText("[role=option]", "Teaching room");
-        browser.Choose("#dev-line", "1.3 Barn");
+        browser.Choose("#dev-line", "1.4 Teaching wing");
         browser.Type("#dev-name", "Barn actuator");
         browser.Click("#dev-do");
         browser.SeeText("h1", "Barn actuator");
-        browser.SeeText(".head", "1.3.1");
+        browser.SeeText(".head", "1.4.1");
         // Output A becomes a staircase; its time comes with it, and a slip is told.
         browser.Click("[data-channel=output1]");
         browser.Choose("[aria-label='Function of Output A']", "Staircase");
@@ -52,7 +52,7 @@ public class BusTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Choose("#dev-is", "Push button, 4-fold");
         browser.Type("#dev-in", "teaching room");
         browser.ClickText("[role=option]", "Teaching room");
-        browser.Choose("#dev-line", "1.3 Barn");
+        browser.Choose("#dev-line", "1.4 Teaching wing");
         browser.Type("#dev-name", "Barn buttons");
         browser.Click("#dev-do");
         browser.SeeText("h1", "Barn buttons");
@@ -147,5 +147,113 @@ public class BusTests(DemoServer demo) : IClassFixture<DemoServer>
         for (int i = 0; i < 5; i++) browser.Script("document.querySelector('[data-event=again]').focus(); document.querySelector('[data-event=again]').dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', shiftKey: true, bubbles: true }))");
         browser.Until("an expectation fails", () => browser.Count(".verdicts .wrong") > 0);
         browser.SeeText(".verdicts .wrong", "Output 2 · switch is not on but off");
+    }
+
+    // The passphrase is given, the sticker is held before the camera (a film of its square code), and the device takes orders over sealed telegrams alone.
+    [Fact]
+    public void A_secured_device_is_put_to_work_from_its_sticker_by_the_camera()
+    {
+        string film = System.IO.Path.GetTempFileName();
+        try
+        {
+            using (Browser browser = Enter("/wire/bus?add=1"))
+            {
+                browser.Choose("#dev-is", "Push button, 4-fold");
+                browser.Type("#dev-in", "glaze store");
+                browser.ClickText("[role=option]", "Glaze store");
+                browser.Choose("#dev-line", "1.1 Kiln House rooms");
+                browser.Type("#dev-name", "Secured buttons");
+                browser.Click("#dev-do");
+                browser.SeeText("h1", "Secured buttons");
+                browser.Open("/commission/bus");
+                browser.Click("#hang-all");
+                browser.Click("#keys");
+                browser.Type("#passphrase", "salt and cobalt blue");
+                browser.Type("#passphrase-again", "salt and cobalt");
+                browser.Click("#passphrase-do");
+                browser.SeeText(".n-message", "not the same");
+                browser.Type("#passphrase-again", "salt and cobalt blue");
+                browser.Click("#passphrase-do");
+                browser.SeeText("#keys", "Keys open");
+                browser.ClickText(".n-data-table b", "Secured buttons");
+                browser.Click("#sticker");
+                browser.SeeText("[role=dialog]", "certificate");
+                Film(film, (string)browser.Script("return document.querySelector('[role=dialog] svg path').getAttribute('d')")!, Convert.ToInt32(browser.Script("return document.querySelector('[role=dialog] svg').viewBox.baseVal.width - 8")));
+            }
+            using var phone = new Browser(demo.Running.Address, film: film);
+            phone.EnterDemoAs("engineer");
+            phone.Open("/commission/bus");
+            phone.ClickText(".n-data-table b", "Secured buttons");
+            phone.Click("#label-scan");
+            phone.SeeText(".n-message", "Noted");
+            phone.SeeText("main", "secured; its certificate is known");
+            phone.Do("Secured buttons", "Address by its label");
+            phone.Until("it has its address", () => phone.TextOf("aside, .details, main").Contains("not configured", StringComparison.Ordinal));
+            phone.Do("Secured buttons", "Write all of it");
+            phone.Until("it is as designed", () => phone.Script("return [...document.querySelectorAll('tr')].find(r => r.textContent.includes('Secured buttons'))?.textContent ?? ''") is string row && row.Contains("as designed", StringComparison.Ordinal), 40);
+            Assert.Empty(phone.Complaints());
+        }
+        finally
+        {
+            File.Delete(film);
+        }
+    }
+
+    // A film of one picture: the fields of a square code eight dots wide on a light ground.
+    private static void Film(string file, string path, int side)
+    {
+        const int dots = 8, border = 4;
+        int width = (side + (2 * border)) * dots;
+        byte[] light = new byte[width * width];
+        Array.Fill(light, (byte)235);
+        foreach (System.Text.RegularExpressions.Match field in System.Text.RegularExpressions.Regex.Matches(path, @"M(\d+) (\d+)h"))
+        {
+            int x = (int.Parse(field.Groups[1].Value, System.Globalization.CultureInfo.InvariantCulture) + border) * dots, y = (int.Parse(field.Groups[2].Value, System.Globalization.CultureInfo.InvariantCulture) + border) * dots;
+            for (int row = y; row < y + dots; row++) Array.Fill(light, (byte)16, (row * width) + x, dots);
+        }
+        byte[] colour = new byte[width * width / 2];
+        Array.Fill(colour, (byte)128);
+        using FileStream stream = File.Create(file);
+        stream.Write(System.Text.Encoding.ASCII.GetBytes($"YUV4MPEG2 W{width} H{width} F10:1 Ip A1:1 C420jpeg\n"));
+        for (int frame = 0; frame < 5; frame++)
+        {
+            stream.Write("FRAME\n"u8);
+            stream.Write(light);
+            stream.Write(colour);
+        }
+    }
+
+    [Fact]
+    public void Rooms_are_furnished_like_another_and_heating_is_copied_onto_cooling()
+    {
+        using Browser browser = Enter("/wire/conversations?add=rooms");
+        browser.Choose("#furnish-like", "Clay store");
+        browser.Type("#furnish-words", "barn loft");
+        browser.Click("#furnish-all");
+        browser.SeeText("[role=dialog] table", "Door buttons");
+        browser.SeeText("[role=dialog] table", "Barn switching actuator");
+        browser.Click("#furnish-do");
+        browser.SeeText(".n-data-table", "Library corner light");
+        // All in one change: one step back and it is as before.
+        browser.Control("z");
+        browser.Until("it is undone", () => !browser.TextOf(".n-data-table").Contains("Library corner light", StringComparison.Ordinal));
+        browser.Open("/wire/bus?add=1");
+        browser.Choose("#dev-is", "Fan-coil actuator");
+        browser.Type("#dev-in", "glaze store");
+        browser.ClickText("[role=option]", "Glaze store");
+        browser.Type("#dev-name", "Trial coil");
+        browser.Click("#dev-do");
+        browser.SeeText("h1", "Trial coil");
+        browser.Click("[data-channel=room1]");
+        browser.Type("#parameter-words", "proportional band");
+        browser.Type("[aria-label='Heating: proportional band of Room']", "\uE009a\uE0006\n");
+        browser.Until("the band is set", () => browser.TextOf(".head").Contains("1 set", StringComparison.Ordinal));
+        browser.Type("#parameter-words", "\uE009a\uE000\uE017");
+        browser.Click("#copy-channel");
+        browser.ClickText("[role=dialog] .n-radio-button, [role=dialog] label", "heating onto cooling");
+        browser.SeeText("[role=dialog] table", "Cooling: proportional band");
+        browser.Click("#copy-do");
+        browser.Until("copied", () => browser.TextOf(".head").Contains("2 set", StringComparison.Ordinal));
+        Assert.Empty(browser.Complaints());
     }
 }

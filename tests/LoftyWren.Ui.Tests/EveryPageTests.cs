@@ -42,6 +42,10 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         ("/wire/bus/bus-store-presence?lens=story", ["#lay-over"], "[aria-label='Words of a parameter to lay over']"),
         ("/wire/bus-table", ["tr[data-row] td:last-child button", ".n-dropdown-option-body"], "[role=dialog] [aria-label=Parameter]"),
         ("/wire/conversations", ["#add-conversation"], "[role=dialog] #conv-in"),
+        ("/wire/conversations", ["#furnish"], "[role=dialog] #furnish-do"),
+        ("/commission/bus", ["#keys"], "[role=dialog] #passphrase-do"),
+        ("/commission/bus", ["[data-row=bus-dim-1] td:first-child", "#sticker"], "[role=dialog] svg[role=img]"),
+        ("/commission/bus", ["[data-row=bus-dim-1] td:first-child", "#label-scan"], "[role=dialog] [role=status]"),
         ("/program", ["#add-sequence"], "[role=dialog] #seq-of"),
         ("/program/kiln-seq", ["[data-block=twoPosition]"], ".inspect [aria-label=Kind]"),
         ("/program/vent-seq", ["[aria-label='What to do with mode Course']", ".n-dropdown-option-body"], ".modes .more"),
@@ -229,7 +233,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         if (browser.Script("return typeof axe") as string == "undefined") browser.Script(Axe);
         object? found = browser.Script($$"""
             return (async () => {
-              const found = await axe.run(document, { runOnly: {{rules}}, resultTypes: ['violations'] })
+              const found = await axe.run(document, { runOnly: {{rules}}, resultTypes: ['violations'], preload: false, iframes: false })
               return JSON.stringify(found.violations.filter(v => ['serious', 'critical'].includes(v.impact)).flatMap(v => v.nodes.slice(0, 3).map(n => v.id + ' ' + n.target.join(' ') + ' ' + n.html.slice(0, 140) + ' ' + (n.any[0]?.message ?? n.all[0]?.message ?? ''))))
             })()
             """);

@@ -68,7 +68,7 @@ public sealed class OpenProject : IAsyncDisposable
         Part(new DayRehearsals(Get<Workspace>(), farSite, Get<ImageCache>()));
         Part(new BusKeys(new KeyStore(Path.Combine(folder, "keys.db"), asItIs)));
         Part(new BusLines(Get<Workspace>(), farSite, Get<BusKeys>(), clock));
-        Part(new BusHistory(new HistoryStore(Path.Combine(folder, "bus-history.db"), asItIs), Get<Workspace>(), farSite, Get<Contacts>(), Get<JobRunner>()));
+        Part(new BusHistory(new HistoryStore(Path.Combine(folder, "bus-history.db"), asItIs), Get<Workspace>(), farSite, Get<Contacts>(), Get<JobRunner>(), log));
         Part(new BusMonitors(Get<BusLines>(), farSite, clock));
         Part(new BuildReviews(Get<Workspace>(), farSite));
         Part(new SiteServer(farSite, Get<HistoryStore>(), clock, log));

@@ -39,6 +39,7 @@ public sealed class BusMedium(Site site) : IMedium
     private readonly SortedDictionary<RecordId, PortStation> _ports = [];
     private readonly HashSet<PortStation> _news = [];
     private Plant.Plant? _plant;
+    private IReadOnlyList<BuiltInFault>? _faults;
     private long _nextLook = long.MaxValue;
 
     /// <summary>A device with what it is tied to, as places in the plant.</summary>
@@ -49,9 +50,12 @@ public sealed class BusMedium(Site site) : IMedium
         public List<(int Channel, BehaviourPort Port, bool IsDriven, string Name, int Quantity)> Ties = [];
         public double[] Seen = [];
         public bool[] Drove = [];
+
+        // At what the actuator of a tie is stuck; not a number where it moves.
+        public double[] StuckAt = [];
         public DeviceRunner? Told;
 
-        public void Find(Plant.Plant plant)
+        public void Find(Plant.Plant plant, SitePlan built)
         {
             Ties.Clear();
             DeviceForm form = Box.Description.Form;
@@ -65,6 +69,7 @@ public sealed class BusMedium(Site site) : IMedium
             }
             (Seen, Drove) = (new double[Ties.Count], new bool[Ties.Count]);
             Array.Fill(Seen, double.NaN);
+            StuckAt = [.. Ties.Select(t => built.Faults.FirstOrDefault(f => f.Fault == WireFault.Stuck && f.ControllerId == Box.Id && f.Terminal == $"{form.Channels[t.Channel].Key}.{t.Port.Key}")?.Value ?? double.NaN)];
         }
     }
 
@@ -97,7 +102,7 @@ public sealed class BusMedium(Site site) : IMedium
             there = Mount(box);
             if (box.Image is { } image) Network.Do(site.Now, there.Unit, (unit, now) => unit.Write(now, image, box.Address));
         }
-        there.Find(site.Plant);
+        there.Find(site.Plant, site.Built);
         if (_nextLook == long.MaxValue) _nextLook = ((site.Now / LookEvery) + 1) * LookEvery;
     }
 
@@ -173,11 +178,11 @@ public sealed class BusMedium(Site site) : IMedium
         _nextLook = _hung.Count == 0 ? long.MaxValue : ((now / LookEvery) + 1) * LookEvery;
         bool isMoving = false;
         Plant.Plant plant = site.Plant;
-        bool isOther = !ReferenceEquals(plant, _plant);
-        _plant = plant;
+        bool isOther = !ReferenceEquals(plant, _plant) || !ReferenceEquals(site.Built.Faults, _faults);
+        (_plant, _faults) = (plant, site.Built.Faults);
         foreach (Hung hung in _hung.Values)
         {
-            if (isOther) hung.Find(plant);
+            if (isOther) hung.Find(plant, site.Built);
             // What was written anew has seen nothing yet.
             if (!ReferenceEquals(hung.Told, hung.Unit.Runner))
             {
@@ -189,6 +194,11 @@ public sealed class BusMedium(Site site) : IMedium
                 var (channel, port, isDriven, _, quantity) = hung.Ties[i];
                 if (isDriven)
                 {
+                    if (!double.IsNaN(hung.StuckAt[i]))
+                    {
+                        plant[quantity] = hung.StuckAt[i];
+                        continue;
+                    }
                     double drives = hung.Unit.LoadOf(channel, port, now);
                     if (port.MovedBy is not null)
                     {
@@ -302,10 +312,10 @@ public sealed class BusMedium(Site site) : IMedium
         foreach (KeptBusDevice each in kept.Hung)
         {
             Hung hung = Mount(new BoxedBusDevice(each.Id, each.Line, each.Above, descriptions[each.Description], each.Serial, each.Ties));
-            hung.Find(site.Plant);
+            hung.Find(site.Plant, site.Built);
             if (hung.Seen.Length == each.Seen.Count) (hung.Seen, hung.Drove) = ([.. each.Seen.Select(v => v ?? double.NaN)], [.. each.Drove]);
         }
-        _plant = site.Plant;
+        (_plant, _faults) = (site.Plant, site.Built.Faults);
         Network.Recall(kept.Network, site.Now);
         (_nextLook, _draws) = (kept.NextLook, kept.Draws);
         foreach (Hung hung in _hung.Values) hung.Told = hung.Unit.Runner;

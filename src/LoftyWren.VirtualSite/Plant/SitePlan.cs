@@ -131,7 +131,7 @@ public enum WireFault
     Stuck,
 }
 
-/// <summary>A fault that is built in.</summary>
+/// <summary>A fault that is built in: at a terminal of a controller, or where a channel of a bus device drives something (<c>room1.heatValve</c>).</summary>
 public sealed record BuiltInFault(RecordId ControllerId, string Terminal, WireFault Fault, double Value = 0);
 
 /// <summary>What is wrong with a medium on purpose: for one address or, of none, for all; cut off altogether, or so many percent of what is said lost and the rest late by so many ms.</summary>

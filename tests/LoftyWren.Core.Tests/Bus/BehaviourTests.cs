@@ -469,6 +469,9 @@ public sealed class BehaviourTests
         Assert.Equal("0=0 10=50 100=0 200=50 610=0", run.Steps("room1.heatValve"));
         Assert.Equal("10=2 100=0 200=2 610=0", run.Steps("room1.fanStage"));
         Assert.Equal((100, 0), (run.At("room1.fanSpeed", 50), run.At("room1.fanSpeed", 700)));
+        // Moving the air all the while: at its least speed of 40 % without a demand, and from there 60 % · (52.5 − 5) / 95 = 30 % more at 52.5 %.
+        StoryRun airs = Story(Device("fan-coil-1", Quiet + "room1.demandIs=told; room1.fanRuns=released; room1.fan=volts; room1.fanLeast=40; room1.threshold1=5"), 200, "0 sense temperature 15; 50 tell room1.heatDemand 52.5; 100 tell room1.release 0");
+        Assert.Equal((40, 70, 0), (Math.Round(airs.At("room1.fanSpeed", 20)), Math.Round(airs.At("room1.fanSpeed", 60)), airs.At("room1.fanSpeed", 120)));
     }
 
     [Fact]

@@ -61,6 +61,7 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
     private static readonly ParameterDescription
         DemandIs = Parameters.Choice("demandIs", "What is asked for", "Whether it regulates the room by itself, or is told by how much to heat and to cool.", ("own", "by its own regulation"), ("told", "as the bus tells")),
         DemandWatch = Parameters.Time("demandWatch", "Demand expected every", "If none comes for so long it counts as none; 0: the last one counts for ever.", 3600, 0, 86_400).If("demandIs = told"),
+        FanRuns = Parameters.Choice("fanRuns", "Fan runs", "When something is asked for, or at its least speed or first stage all the while that it is released, so that the air of the room is moved.", ("asked", "when something is asked for"), ("released", "whenever it is released")).If("demandIs = told"),
         Pipes = Parameters.Choice("pipes", "Pipes", "How many bring its water.", ("four", "four"), ("two", "two, change-over")),
         FanIs = Parameters.Choice("fan", "Fan", "How it is driven.", ("stages", "stages by relays"), ("volts", "0–10 V")),
         Stages = Parameters.Numbered("stages", "Stages", "How many.", 3, 1, 3, "stages", 1).If("fan = stages"),
@@ -88,12 +89,12 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
 
     /// <summary>The declaration.</summary>
     public static BehaviourKind AsKind { get; } = new("fanCoil", "Fan-coil",
-        [.. Room.Settings, DemandIs, DemandWatch, Pipes, FanIs, Stages, Threshold1, Threshold2, Threshold3, Hysteresis, StageFor, KickStage, KickFor, FanLeast, Valves, Meter, Watts, ReportEvery, DeviceBehaviour.SendDelay],
+        [.. Room.Settings, DemandIs, DemandWatch, FanRuns, Pipes, FanIs, Stages, Threshold1, Threshold2, Threshold3, Hysteresis, StageFor, KickStage, KickFor, FanLeast, Valves, Meter, Watts, ReportEvery, DeviceBehaviour.SendDelay],
         [.. Room.Objects, HeatDemand, CoolDemand, ReleaseObject, HandObject, StageObject, MostObject, StageState, FanState, HandState, HeatState, CoolState, HoursObject, EnergyObject],
         [Temperature], [StagePort, FanPort, HeatPort, CoolPort], s => new FanCoilBehaviour(s));
 
     private readonly RoomRegulator _room;
-    private readonly bool _isTwo, _isStaged, _isBinary, _meters, _isTold;
+    private readonly bool _isTwo, _isStaged, _isBinary, _meters, _isTold, _runsReleased;
     private readonly int _stages, _kickStage;
     private readonly double[] _thresholds;
     private readonly double _hysteresis, _fanLeast, _watts;
@@ -102,7 +103,7 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
     private FanCoilBehaviour(SettingValues s)
     {
         _room = new RoomRegulator(Room, s);
-        (_isTold, _demandWatch) = (s.Text(DemandIs) == "told", s.Milliseconds(DemandWatch));
+        (_isTold, _runsReleased, _demandWatch) = (s.Text(DemandIs) == "told", s.Text(DemandIs) == "told" && s.Text(FanRuns) == "released", s.Milliseconds(DemandWatch));
         (_isTwo, _isStaged, _isBinary, _meters) = (s.Text(Pipes) == "two", s.Text(FanIs) == "stages", s.Text(Valves) == "binary", s.Yes(Meter));
         (_stages, _kickStage) = ((int)s.Number(Stages), (int)s.Number(KickStage));
         _thresholds = [s.Number(Threshold1), s.Number(Threshold2), s.Number(Threshold3)];
@@ -218,15 +219,16 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
         Valve(now, Shown(heat), HeatPort, HeatState, ref S.HeatValve, by, "what is asked for");
         Valve(now, Shown(cool), CoolPort, CoolState, ref S.CoolValve, r.Dew && r.Cool > 0 ? Room.System : Room.CoolBand, r.Dew && r.Cool > 0 ? "water would drip" : "what is asked for");
         double asked = Math.Max(heat, cool);
+        bool atLeast = _runsReleased && S.IsReleased;
         if (!_isStaged)
         {
-            bool runs = asked >= (S.Fan > 0 ? _thresholds[0] - _hysteresis : _thresholds[0]) && asked > 0;
+            bool runs = atLeast || (asked >= (S.Fan > 0 ? _thresholds[0] - _hysteresis : _thresholds[0]) && asked > 0);
             double speed = S.ByHand ? S.HandStage * 100.0 / Math.Max(1, _stages) : !runs ? 0 : _fanLeast + ((100 - _fanLeast) * Math.Max(0, asked - _thresholds[0]) / (100 - _thresholds[0]));
             Because(S.ByHand ? FanIs : runs ? FanLeast : Threshold1, S.ByHand ? "chosen by hand" : "what is asked for");
             FanTo(now, S.MostStage == 0 ? 0 : speed);
             return;
         }
-        int stage = 0;
+        int stage = atLeast ? 1 : 0;
         for (int i = 1; i <= _stages; i++)
         {
             if (asked >= (S.Wanted >= i ? _thresholds[i - 1] - _hysteresis : _thresholds[i - 1]) && asked > 0) stage = i;

@@ -45,11 +45,12 @@ public sealed class BusHistory : IDisposable
     private readonly IVirtualSite _site;
     private readonly Contacts _contacts;
     private readonly JobRunner _jobs;
+    private readonly ILogger _log;
     private readonly CancellationTokenSource _stop = new();
     private Task _watch = Task.CompletedTask;
-    private long _lookedAt;
+    private long? _lookedAt;
 
-    internal BusHistory(HistoryStore store, Workspace workspace, IVirtualSite site, Contacts contacts, JobRunner jobs) => (_store, _workspace, _site, _contacts, _jobs) = (store, workspace, site, contacts, jobs);
+    internal BusHistory(HistoryStore store, Workspace workspace, IVirtualSite site, Contacts contacts, JobRunner jobs, ILogger log) => (_store, _workspace, _site, _contacts, _jobs, _log) = (store, workspace, site, contacts, jobs, log);
 
     /// <summary>How often all devices are looked at by themselves, min of site time; 0 for never.</summary>
     public int Minutes
@@ -101,13 +102,12 @@ public sealed class BusHistory : IDisposable
     /// <summary>Looks by itself from now on.</summary>
     public void Start()
     {
-        _lookedAt = _site.Clock().Now;
         _watch = Task.Run(async () =>
         {
             using var timer = new PeriodicTimer(Beat);
             try
             {
-                while (await timer.WaitForNextTickAsync(_stop.Token)) Look();
+                while (await timer.WaitForNextTickAsync(_stop.Token)) Quietly();
             }
             catch (OperationCanceledException)
             {
@@ -116,14 +116,27 @@ public sealed class BusHistory : IDisposable
         });
     }
 
+    private void Quietly()
+    {
+        try
+        {
+            if (Minutes > 0) Look();
+        }
+        catch (Exception e) when (e is not OutOfMemoryException)
+        {
+            // A site that does not answer is told elsewhere; it is looked at when it does.
+            _log.LogWarning("Bus devices could not be looked at: {Message}", e.Message);
+        }
+    }
+
     /// <summary>Looks at all devices that have an address, when it is time and no other work is on the lines; answers whether it does.</summary>
     public bool Look()
     {
         long now = _site.Clock().Now;
         int minutes = Minutes;
         // A clock that was set back begins anew.
-        if (now < _lookedAt) _lookedAt = now;
-        if (minutes == 0 || now - _lookedAt < minutes * Minute || _jobs.All.Any(j => j.State == JobState.Running && j.Kind.StartsWith("bus", StringComparison.Ordinal))) return false;
+        if (_lookedAt is not { } last || now < last) _lookedAt = last = now;
+        if (minutes == 0 || now - last < minutes * Minute || _jobs.All.Any(j => j.State == JobState.Running && j.Kind.StartsWith("bus", StringComparison.Ordinal))) return false;
         Project project = _workspace.Project;
         List<RecordId> devices = [.. project.All<BusDevice>().Where(d => d.AddressIn(project) is not null).OrderBy(d => d.AddressIn(project)!.Value.Raw).Select(d => d.Id)];
         _lookedAt = now;
