@@ -153,7 +153,7 @@ public class BusTests(DemoServer demo) : IClassFixture<DemoServer>
     [Fact]
     public void A_secured_device_is_put_to_work_from_its_sticker_by_the_camera()
     {
-        string film = System.IO.Path.GetTempFileName();
+        string film = System.IO.Path.Combine(System.IO.Path.GetTempPath(), $"{Guid.NewGuid():N}.y4m");
         try
         {
             using (Browser browser = Enter("/wire/bus?add=1"))
