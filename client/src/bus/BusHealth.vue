@@ -2,7 +2,7 @@
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useShown } from '../shared/api/cache'
 import { post, type Schemas } from '../shared/api/http'
-import { count, many } from '../shared/numbers'
+import { count, many, siteTime } from '../shared/numbers'
 import { useStore } from '../shared/store'
 import { useDo } from '../shared/useDo'
 import { lasts, seen, states } from './atWork'
@@ -34,6 +34,7 @@ async function note() {
 }
 const { value: compared } = useShown('/bus/work/{id}/compare', () => ({ path: { id: props.row.id } }), ['jobs', 'busDevice'])
 const when = (ms: number) => new Date(ms).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
+const atSite = (ms: number) => siteTime(ms, store.project?.timeZone ?? 'UTC', true)
 const number = (value: number | null | undefined, unit: string) => (value == null ? '–' : `${count(Math.round(value * 10) / 10)}${unit}`)
 const health = computed(() => props.row.health)
 const hasEnergy = computed(() => props.row.channels.some((c) => c.wattHours != null))
@@ -55,6 +56,7 @@ const hasEnergy = computed(() => props.row.channels.some((c) => c.wattHours != n
       mono
       :placeholder="row.canBeSecured ? 'label or certificate' : 'label, such as 00FA-1000-0105-BD'"
       aria-label="Serial number on the label, or certificate"
+      style="flex: 1 0 100%"
     /><NButton id="label-note" attr-type="submit" :disabled="!label || label === row.serial">Note it</NButton
     ><NButton id="label-scan" @click="scanning = true">Scan…</NButton><NButton v-if="row.onSite" id="sticker" @click="sticker = true">Sticker…</NButton>
   </form>
@@ -71,8 +73,8 @@ const hasEnergy = computed(() => props.row.channels.some((c) => c.wattHours != n
   </p>
   <template v-if="health">
     <p>
-      firmware {{ health.firmware }} · lost the bus {{ health.failures }}×<template v-if="health.failures">, last {{ when(health.failedAt) }}</template
-      >, has it since {{ when(health.fedSince) }}
+      firmware {{ health.firmware }} · lost the bus {{ health.failures }}×<template v-if="health.failures">, last {{ atSite(health.failedAt) }}</template
+      >, has it since {{ atSite(health.fedSince) }}
     </p>
     <NTable v-if="row.channels.length" size="small" :bordered="false" class="close">
       <thead>
@@ -113,6 +115,7 @@ const hasEnergy = computed(() => props.row.channels.some((c) => c.wattHours != n
 <style scoped>
 .label {
   display: flex;
+  flex-wrap: wrap;
   gap: 6px;
 }
 .num {

@@ -14,7 +14,7 @@ const { value: places } = useShown('/places', () => ({ query: { kind: 'room' as 
 const { value: conversations } = useShown('/bus/conversations', () => ({}), ['conversation'])
 const MOST = 200
 /** A room of the project by its id, or library and template with a stroke between. */
-const model = ref('')
+const model = ref<string | null>(null)
 const models = computed(() => [
   ...(places.value ?? []).filter((p) => conversations.value?.some((c) => c.placeId === p.id)).map((p) => ({ value: p.id, label: `${p.name} · ${p.path}` })),
   ...(templates.value ?? []).map((t) => ({ value: `${t.library}/${t.id}`, label: `${t.name} · template in ${t.libraryName}` })),
@@ -23,7 +23,7 @@ const words = ref('')
 const rooms = ref<string[]>([])
 const offered = computed(() => matching(places.value ?? [], (p) => `${p.path} ${p.name}`, words.value).filter((p) => p.id !== model.value))
 const body = (apply: boolean) => {
-  const [library, templateId] = model.value.split('/')
+  const [library, templateId] = (model.value ?? '').split('/')
   return { ...(templateId ? { roomId: null, library, templateId } : { roomId: model.value, library: null, templateId: null }), rooms: rooms.value, apply }
 }
 const plan = ref<Schemas['FurnishedView'] | null>(null)

@@ -45,15 +45,16 @@ const several = computed(() => data.value.filter((d) => d.at.length > 1))
 <template>
   <h3>Over time</h3>
   <div class="choosing">
-    <ChooseOne v-model="what" :options="whats" label="What over time" size="small" /><ChooseOne
+    <PickOne v-model="what" :options="whats" aria-label="What over time" size="small" style="width: 116px" /><PickOne
       v-model="span"
       :options="[
         { value: DAY, label: '1 day' },
         { value: 7 * DAY, label: '1 week' },
         { value: 90 * DAY, label: '90 days' },
       ]"
-      label="How long"
+      aria-label="How long"
       size="small"
+      style="width: 116px"
     />
   </div>
   <div v-if="several.length" class="plot"><TrendChart :data="several" :from="to - span" :to="to" :zone="zone" /></div>

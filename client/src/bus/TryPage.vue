@@ -103,6 +103,9 @@ async function assign(c: Channel, placeId: string | null) {
   align-content: start;
   padding: 10px 14px;
 }
+.channel > .n-button {
+  justify-self: start;
+}
 .keys {
   display: flex;
   flex-wrap: wrap;
