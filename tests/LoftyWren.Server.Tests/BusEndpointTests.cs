@@ -1,4 +1,5 @@
 using System.Text.Json.Nodes;
+using LoftyWren.Core.Bus.Conversations;
 using LoftyWren.Core.Bus.Topology;
 using LoftyWren.Core.Records;
 using LoftyWren.Server.Projects;
@@ -158,6 +159,63 @@ public class BusEndpointTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.Equal(2, Workspace.Project.Find<BusDevice>(new RecordId(id))!.GroupsOf("output1.switch").Count);
         Assert.Contains("There is no group address 7/0/2", await Client.Detail(await engineer.Post($"/api/bus/devices/{id}/joins", new { @object = "output1.switch", groups = new[] { "7/0/2" }, make = false })), StringComparison.Ordinal);
         Assert.Contains("neither a group address (1/2/34) nor the name of one", await Client.Detail(await engineer.Post($"/api/bus/devices/{id}/joins", new { @object = "output1.switch", groups = new[] { "sideways" }, make = true })), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Several_objects_are_joined_in_one_change_or_none_is()
+    {
+        Client engineer = await server.As("engineer");
+        string id = await Add(engineer, "switch-4", "Pasted");
+        long before = Workspace.Project.Revision;
+        object joins(string second) => new { joins = new object[] { new { @object = "output1.switch", groups = new[] { "7/1/1" } }, new { @object = second, groups = new[] { "7/1/1", "7/1/2" } } }, make = true };
+        Assert.Contains("no object ‘output9.state’", await Client.Detail(await engineer.Post($"/api/bus/devices/{id}/joins/several", joins("output9.state"))), StringComparison.Ordinal);
+        Assert.Equal(before, Workspace.Project.Revision);
+        await Read(await engineer.Post($"/api/bus/devices/{id}/joins/several", joins("output2.switch")));
+        Assert.Equal(before + 1, Workspace.Project.Revision);
+        BusDevice device = Workspace.Project.Find<BusDevice>(new RecordId(id))!;
+        // What both say is one new address.
+        Assert.Equal(device.GroupsOf("output1.switch")[0], device.GroupsOf("output2.switch")[0]);
+        Assert.Equal(2, device.GroupsOf("output2.switch").Count);
+    }
+
+    [Fact]
+    public async Task Rooms_are_furnished_like_another_over_the_interface_and_only_by_engineers()
+    {
+        Client engineer = await server.As("engineer"), viewer = await server.As("viewer");
+        object like(string? room, bool apply, params string[] rooms) => new { roomId = room, rooms, apply };
+        Assert.Equal(System.Net.HttpStatusCode.Forbidden, (await viewer.Post("/api/bus/furnish", like("bn-g-clay-store", false, "bn-l-loft-store"))).StatusCode);
+        Assert.Contains("Choose the room or the template", await Client.Detail(await engineer.Post("/api/bus/furnish", like(null, false, "bn-l-loft-store"))), StringComparison.Ordinal);
+        string clay = Workspace.Project.All<Conversation>().Single(c => c.Name == "Clay store light").PlaceId.Value;
+        string store = Workspace.Project.All<Core.Places.Place>().Single(r => r.Name == "Loft store").Id.Value;
+        long before = Workspace.Project.Revision;
+        JsonNode plan = await Read(await engineer.Post("/api/bus/furnish", like(clay, false, store)));
+        Assert.Equal(before, Workspace.Project.Revision);
+        Assert.Equal(["Presence detector", "Door buttons"], plan["rooms"]![0]!["made"]!.AsArray().Select(m => m!.GetValue<string>()).OrderByDescending(m => m));
+        await Read(await engineer.Post("/api/bus/furnish", like(clay, true, store)));
+        Assert.Equal(before + 1, Workspace.Project.Revision);
+        Assert.Contains(Workspace.Project.All<Conversation>(), c => c.Name == "Loft store light");
+        Assert.Equal(0, (await Read(await engineer.Post("/api/bus/furnish", like(clay, false, store))))["edits"]!.GetValue<int>());
+        (await engineer.Post("/api/undo")).EnsureSuccessStatusCode();
+    }
+
+    // The store's story passes; with another number of windows it is stale, then fails; set back it is stale no more than it was passed on.
+    [Fact]
+    public async Task Stories_are_told_again_beside_the_tests_and_go_stale_with_their_devices()
+    {
+        Client engineer = await server.As("engineer");
+        string story = Workspace.Project.All<Core.Bus.Stories.Story>().Single(s => s.Id == new RecordId("story-store-rule")).Id.Value;
+        async Task<JsonNode> line() => (await engineer.Read("/api/proofs")).AsArray().Single(l => l!["id"]!.GetValue<string>() == story)!;
+        async Task tell() => Assert.Equal(Jobs.JobState.Done, (await server.Get<Jobs.JobRunner>().Finish((await Read(await engineer.Post("/api/proofs", new { sequences = new[] { story }, onlyChanged = false })))["id"]!.GetValue<string>())).State);
+        await tell();
+        Assert.Equal(1, (await line())["passed"]!.GetValue<int>());
+        await Read(await engineer.Post("/api/bus/devices/bus-store-presence/settings", new { settings = new[] { new { path = "output2.windows", text = "3" } } }));
+        Assert.Equal(1, (await line())["stale"]!.GetValue<int>());
+        await tell();
+        Assert.Equal(1, (await line())["failed"]!.GetValue<int>());
+        (await engineer.Post("/api/undo")).EnsureSuccessStatusCode();
+        Assert.Equal(1, (await line())["stale"]!.GetValue<int>());
+        await tell();
+        Assert.Equal(1, (await line())["passed"]!.GetValue<int>());
     }
 
     [Fact]

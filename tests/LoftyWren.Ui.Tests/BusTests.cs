@@ -256,4 +256,49 @@ public class BusTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Until("copied", () => browser.TextOf(".head").Contains("2 set", StringComparison.Ordinal));
         Assert.Empty(browser.Complaints());
     }
+
+    // Typed is tested above; here one is dropped, lines are pasted, a field of the matrix is pressed, and an address takes an object from its own side.
+    [Fact]
+    public void Single_objects_are_joined_from_either_side()
+    {
+        using Browser browser = Enter("/wire/bus?add=1");
+        browser.Choose("#dev-is", "Switching actuator, 4-fold");
+        browser.Type("#dev-in", "glaze store");
+        browser.ClickText("[role=option]", "Glaze store");
+        browser.Type("#dev-name", "Joined by hand");
+        browser.Click("#dev-do");
+        browser.SeeText("h1", "Joined by hand");
+        browser.ClickText(".head label, .head .n-radio-button", "Objects");
+        browser.Click("[data-channel=output1]");
+        browser.See("[data-object='output1.state']");
+        browser.Type("#address-words", "store light");
+        browser.See("[data-address='1/0/0']");
+        browser.Script("const t = new DataTransfer(); t.setData('text/plain', '1/0/0'); document.querySelector(\"[data-object='output1.switch']\").dispatchEvent(new DragEvent('drop', { dataTransfer: t, bubbles: true, cancelable: true }))");
+        browser.SeeText("[data-object='output1.switch']", "Store light");
+        // Two lines from a spreadsheet: by what the objects are called; a name that is not there joins nothing.
+        Paste("Output A · switch\t1/0/0, 7/5/1\nOutput A · nothing\t7/5/2");
+        browser.SeeText(".n-message", "No object shown here is called");
+        Paste("Output A · switch\t1/0/0, 7/5/1\nOutput A · state\t7/5/2");
+        browser.SeeText("[data-object='output1.state']", "Output A · state");
+        // From the address: a second device says it too.
+        browser.Open("/wire/groups");
+        browser.Type("input[placeholder^='filter']", "7/5/2");
+        browser.ClickText("tr[data-row]", "7/5/2");
+        browser.ClickText("aside button, .details button, main button", "Join an object");
+        browser.Type("#join-device", "Switching actuator 1");
+        browser.ClickText("[role=option]", "Switching actuator 1");
+        browser.Choose("#join-object", "Store extract · switch");
+        browser.Click("#join-do");
+        browser.SeeText("main", "Switching actuator 1: ");
+        // In the matrix of the room a field is pressed, and pressed again.
+        browser.Open("/wire/bus-matrix");
+        browser.Choose("[aria-label=Room]", "Glaze store");
+        string field = "[aria-label^='Presence detector'][aria-label$='not joined']";
+        long before = browser.Count("[aria-pressed=true].cell");
+        browser.Script($"document.querySelector(\"{field}\").click()");
+        browser.Until("it is joined", () => browser.Count("[aria-pressed=true].cell") == before + 1);
+        Assert.Empty(browser.Complaints());
+
+        void Paste(string text) => browser.Script("const t = new DataTransfer(); t.setData('text/plain', arguments[0]); document.querySelector(\"[data-object='output1.switch'] input\").dispatchEvent(new ClipboardEvent('paste', { clipboardData: t, bubbles: true, cancelable: true }))", text);
+    }
 }

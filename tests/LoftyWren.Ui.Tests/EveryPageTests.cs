@@ -29,6 +29,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         ("/history", ["'Ctrl+k'"], "[aria-label='Find or do'] #find"),
         ("/wire/groups", ["tr[data-row]", "'b'"], "[role=dialog] #bind-do"),
         ("/wire/groups", ["tr[data-row]", "'m'"], "[role=dialog] #shift-do"),
+        ("/wire/groups", ["tr[data-row]", "'o'"], "[role=dialog] #join-do"),
         ("/wire", ["#add-controller"], "[role=dialog] #ctl-where"),
         ("/wire", ["tr[data-row] td:last-child button"], ".n-dropdown-menu"),
         ("/wire/kh-c1", ["#add-module"], "[role=dialog] #module-add"),

@@ -20,6 +20,39 @@ const words = ref('')
 const parts = ref<string[]>((props.of?.parts ?? []).map((p) => `${p.deviceId}|${p.channel}`))
 const { value: channels } = useShown('/bus/places/{placeId}/channels', () => (place.value ? { path: { placeId: place.value } } : null), ['busDevice'])
 const about = computed(() => kinds.value?.find((k) => k.key === kind.value))
+/** Lines of a list, each with words of a device and of a channel, choose what they name. */
+function paste(e: ClipboardEvent) {
+  const lines = (e.clipboardData?.getData('text/plain') ?? '')
+    .split(/\r?\n/)
+    .map((l) => l.trim())
+    .filter(Boolean)
+  if (lines.length < 2) return
+  e.preventDefault()
+  void attempt(() => {
+    const found = lines.map((line) => {
+      const named = line
+        .toLowerCase()
+        .split(/[\s·;,\t]+/)
+        .filter(Boolean)
+      const hits = (channels.value ?? []).filter(
+        (c) => c.kinds.includes(kind.value) && named.every((w) => `${c.device} ${c.name} ${c.channel} ${c.path}`.toLowerCase().includes(w)),
+      )
+      if (hits.length !== 1)
+        throw new Error(`‘${line}’ names ${hits.length ? `${hits.length} channels` : 'no channel that could take part'}. Nothing of the list was chosen.`)
+      return `${hits[0]!.deviceId}|${hits[0]!.channel}`
+    })
+    parts.value = [...new Set([...parts.value, ...found])]
+    return Promise.resolve(true)
+  }, `${lines.length} chosen`)
+}
+const here = computed(() => (channels.value ?? []).filter((c) => c.isHere && c.kinds.includes(kind.value)).map((c) => `${c.deviceId}|${c.channel}`))
+const isOver = ref(false)
+function drop(e: DragEvent) {
+  isOver.value = false
+  const part = e.dataTransfer?.getData('text/plain')
+  if (part?.includes('|') && !parts.value.includes(part)) parts.value = [...parts.value, part]
+}
+const takingPart = computed(() => parts.value.map((p) => ({ key: p, of: channels.value?.find((c) => `${c.deviceId}|${c.channel}` === p) })))
 const offered = computed(() => {
   const typed = words.value.toLowerCase().split(/\s+/).filter(Boolean)
   return (channels.value ?? [])
@@ -76,9 +109,27 @@ async function join() {
         <h3>
           Take part <FactTag>{{ parts.length }}</FactTag>
         </h3>
-        <TextBox id="conv-words" v-model="words" placeholder="words of other channels, devices or rooms" aria-label="Words of channels" />
+        <div class="taking" :class="{ over: isOver }" @dragover.prevent="isOver = true" @dragleave="isOver = false" @drop.prevent="drop">
+          <NTag v-for="p in takingPart" :key="p.key" closable size="small" @close="parts = parts.filter((x) => x !== p.key)">{{
+            p.of ? `${p.of.device} · ${p.of.name}` : p.key
+          }}</NTag><span class="dim tiny">{{ parts.length ? '' : 'tick channels below, drop them here, or paste a list of them into the box of words' }}</span>
+        </div>
+        <div class="find" @paste.capture="paste">
+          <TextBox id="conv-words" v-model="words" placeholder="words of other channels, devices or rooms" aria-label="Words of channels" /><NButton
+            v-if="here.length > 1"
+            id="conv-room"
+            @click="parts = [...new Set([...parts, ...here])]"
+            >All {{ here.length }} of this room</NButton
+          >
+        </div>
         <NCheckboxGroup v-model:value="parts" class="several" aria-label="Take part">
-          <NCheckbox v-for="c in offered" :key="c.deviceId + c.channel" :value="`${c.deviceId}|${c.channel}`" :data-part="`${c.device} ${c.channel}`"
+          <NCheckbox
+            v-for="c in offered"
+            :key="c.deviceId + c.channel"
+            :value="`${c.deviceId}|${c.channel}`"
+            :data-part="`${c.device} ${c.channel}`"
+            draggable="true"
+            @dragstart="$event.dataTransfer?.setData('text/plain', `${c.deviceId}|${c.channel}`)"
             >{{ c.device }} · <b>{{ c.name }}</b> <span class="dim tiny">{{ c.behaviour }}{{ c.isHere ? '' : `, ${c.path}` }}</span></NCheckbox
           >
         </NCheckboxGroup>
@@ -95,6 +146,22 @@ async function join() {
 </template>
 
 <style scoped>
+.taking {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+  align-items: center;
+  min-height: 34px;
+  padding: 4px 6px;
+  border: 1px dashed var(--rule);
+}
+.taking.over {
+  outline: 2px solid var(--plum);
+}
+.find {
+  display: flex;
+  gap: 8px;
+}
 .several {
   display: grid;
   max-height: 190px;

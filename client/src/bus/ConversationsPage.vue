@@ -119,4 +119,7 @@ const actions = computed<Action<Line>[]>(() => [
 .address p {
   margin: 0;
 }
+p > a {
+  text-decoration: underline;
+}
 </style>

@@ -5,6 +5,7 @@ import type { Schemas } from '../shared/api/http'
 import { useStore } from '../shared/store'
 import type { Action, Column } from '../shared/ui/records'
 import BindBox from './BindBox.vue'
+import JoinObjectBox from './JoinObjectBox.vue'
 import ShiftBox from './ShiftBox.vue'
 
 /** All group addresses: who says them and who hears them. */
@@ -15,6 +16,7 @@ const removing = ref<string[] | null>(null)
 const chosen = ref<string | null>(null)
 const binding = ref<Line | null>(null)
 const moving = ref<Line[] | null>(null)
+const joining = ref<Line | null>(null)
 /** Devices and points that say it, and that hear it. */
 const says = (a: Line) => a.says.length + a.points.filter((p) => p.says).length
 const hears = (a: Line) => a.hears.length + a.points.filter((p) => !p.says).length
@@ -30,6 +32,7 @@ const actions = computed<Action<Line>[]>(() => [
   { label: 'Dossier', run: ([a]) => (store.selected = a!.id) },
   ...(store.may('engineer')
     ? [
+        { label: 'Join an object…', run: ([a]: Line[]) => (joining.value = a!), key: 'o' },
         { label: 'Bind a point…', run: ([a]: Line[]) => (binding.value = a!), key: 'b' },
         { label: 'Move by a pattern…', run: (rows: Line[]) => (moving.value = rows), many: true, key: 'm' },
       ]
@@ -87,11 +90,14 @@ const actions = computed<Action<Line>[]>(() => [
           <NButton v-if="store.may('engineer')" size="tiny" @click="removing = [p.bindingId]">take off</NButton>
         </p>
         <p v-if="!a.points.length" class="dim">None: schedules, trends, alarms and views know nothing of it yet.</p>
-        <p v-if="store.may('engineer')" class="acts"><NButton @click="binding = a">Bind a point…</NButton></p>
+        <p v-if="store.may('engineer')" class="acts">
+          <NButton @click="joining = a">Join an object…</NButton><NButton @click="binding = a">Bind a point…</NButton>
+        </p>
       </template>
     </RecordTable>
     <NSkeleton v-else text :repeat="5" />
     <ShiftBox v-if="moving" :addresses="moving" @close="moving = null" />
+    <JoinObjectBox v-if="joining" :group="joining" @close="joining = null" />
     <BindBox v-if="binding" :group="binding" @close="binding = null" />
     <ConfirmRemoval v-if="removing" :ids="removing" @close="removing = null" />
   </PageShell>

@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useShown } from '../shared/api/cache'
-import type { Schemas } from '../shared/api/http'
+import { post, type Schemas } from '../shared/api/http'
+import { useStore } from '../shared/store'
 import type { Column } from '../shared/ui/records'
+import { useDo } from '../shared/useDo'
 
 /** Everything of a room that talks together: objects and points one below the other, group addresses side by side. */
 type Row = Schemas['MatrixRow']
@@ -30,6 +32,23 @@ function says(r: Row, column: number): string {
   const m = r.marks.find((x) => x.column === column)
   return m ? `${m.says ? '→' : ''}${m.hears ? '←' : ''}${m.answers ? '?' : ''}` || '·' : ''
 }
+const store = useStore()
+const attempt = useDo()
+const joining = ref<string | null>(null)
+/** Objects are joined from their row; a point is bound elsewhere. */
+const isObject = (r: Row) => r.id.includes('|')
+const set = (r: Row, columns: number[]) =>
+  attempt(() =>
+    post('/bus/devices/{id}/joins', {
+      path: { id: r.recordId },
+      body: { object: r.id.split('|')[1]!, groups: columns.map((c) => matrix.value!.addresses[c]!.number), make: false, from: null },
+    }),
+  )
+async function press(r: Row, column: number) {
+  if (!isObject(r) || !store.may('engineer')) return
+  const now = r.marks.map((m) => m.column)
+  await set(r, now.includes(column) ? now.filter((c) => c !== column) : [...now, column])
+}
 const words = (m: Schemas['MatrixMark']) =>
   [m.says ? 'says it' : '', m.hears ? 'hears it' : '', m.answers ? 'answers whoever asks' : ''].filter(Boolean).join(', ')
 </script>
@@ -44,7 +63,7 @@ const words = (m: Schemas['MatrixMark']) =>
     <template v-else-if="talks">
       <div class="choosing">
         <PickOne v-model="place" :options="places" aria-label="Room" style="width: 340px" />
-        <span class="dim">→ says · ← hears · ? answers whoever asks</span>
+        <span class="dim">→ says · ← hears · ? answers whoever asks{{ store.may('engineer') ? ' · press a field to join or let go' : '' }}</span>
       </div>
       <RecordTable
         v-if="matrix"
@@ -61,7 +80,14 @@ const words = (m: Schemas['MatrixMark']) =>
           ><br /><span class="dim tiny">{{ r.object }}</span></template
         >
         <template v-for="(_, i) in matrix.addresses" :key="i" #[`c${i}`]="{ row: r }"
-          ><span class="mono">{{ says(r, i) }}</span></template
+          ><BareButton
+            v-if="isObject(r) && store.may('engineer')"
+            class="mono cell"
+            :aria-label="`${r.device} ${r.object}, ${matrix.addresses[i]!.number}: ${says(r, i) ? 'joined' : 'not joined'}`"
+            :aria-pressed="!!says(r, i)"
+            @click.stop="press(r, i)"
+            >{{ says(r, i) || '·' }}</BareButton
+          ><span v-else class="mono">{{ says(r, i) }}</span></template
         >
         <template #details="{ row: r }">
           <h2>{{ r.device }}</h2>
@@ -70,7 +96,18 @@ const words = (m: Schemas['MatrixMark']) =>
           </p>
           <p v-for="m in r.marks" :key="m.column">
             <b class="mono">{{ matrix.addresses[m.column]!.number }}</b> {{ matrix.addresses[m.column]!.name }} <span class="dim">{{ words(m) }}</span>
+            <NButton v-if="isObject(r) && store.may('engineer')" size="tiny" @click="press(r, m.column)">let go</NButton>
           </p>
+          <PickOne
+            v-if="isObject(r) && store.may('engineer')"
+            v-model="joining"
+            :options="
+              matrix.addresses.map((a, i) => ({ value: `${i}`, label: `${a.number} ${a.name}` })).filter((o) => !r.marks.some((m) => `${m.column}` === o.value))
+            "
+            placeholder="join to another address"
+            aria-label="Join to another address"
+            @update:model-value="(c) => (void press(r, Number(c)), (joining = null))"
+          />
         </template>
       </RecordTable>
       <NSkeleton v-else text :repeat="5" />
@@ -79,3 +116,11 @@ const words = (m: Schemas['MatrixMark']) =>
     <NSkeleton v-else text :repeat="5" />
   </PageShell>
 </template>
+
+<style scoped>
+.cell {
+  min-width: 28px;
+  min-height: 26px;
+  text-align: center;
+}
+</style>

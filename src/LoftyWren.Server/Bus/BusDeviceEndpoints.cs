@@ -51,6 +51,12 @@ public sealed record JoinedGroup(RecordId Id, string Number, string Name);
 /// <summary>The groups of an object, by address or by name; the first is that which it sends to. An address that is not there is made where <paramref name="Make"/>.</summary>
 public sealed record ObjectJoinRequest(string Object, IReadOnlyList<string> Groups, bool Make = false, long? From = null);
 
+/// <summary>An object and its groups, by address or by name.</summary>
+public sealed record ObjectGroups(string Object, IReadOnlyList<string> Groups);
+
+/// <summary>Several objects of a device and their groups; see <see cref="ObjectJoinRequest"/>.</summary>
+public sealed record ObjectJoinsRequest(IReadOnlyList<ObjectGroups> Joins, bool Make = false, long? From = null);
+
 /// <summary>What a channel is for.</summary>
 public sealed record ChannelUseRequest(string Channel, string? Name, RecordId? PlaceId, RecordId? EquipmentId);
 
@@ -116,28 +122,8 @@ internal static class BusDeviceEndpoints
             return TypedResults.Ok(values.Form.Objects.Where(o => values.IsThere(o) || device.GroupsOf(o.Path).Count > 0).Select(o => new ObjectView(o.Path, o.Number, values.Form.Channels[o.Channel].Key, device.ChannelName(values.Form.Channels[o.Channel]), device.SaidOf(o, values.Form), o.Type.Key, o.Type.Name, o.Flags, o.Priority, o.Hears, o.Sends, o.Is.Part, values.IsThere(o),
                 values.WhyHidden(o.Name.Replace("{channel} · ", "", StringComparison.Ordinal), o.When)?.Sentence, [.. device.GroupsOf(o.Path).Select(g => project.Find<GroupAddress>(g)).OfType<GroupAddress>().Select(g => new JoinedGroup(g.Id, g.Number.ToString(), g.Name))])).ToList());
         }).For(Role.Viewer);
-        api.MapPost("/bus/devices/{id}/joins", Results<Ok<ChangeAnswer>, ProblemHttpResult> (string id, ObjectJoinRequest request, HttpContext http, Workspace workspace) =>
-        {
-            Project project = workspace.Project;
-            if (Find(workspace, id) is not { } device || device.ValuesIn(project) is not { } values) return Problems.Missing("bus device");
-            if (values.Form.FindObject(request.Object) is not { } o) return Problems.Refused($"‘{device.Name}’ has no object ‘{request.Object}’.");
-            var edits = new List<Edit>();
-            var groups = new List<RecordId>();
-            foreach (string text in request.Groups.Select(g => g.Trim()).Where(g => g.Length > 0))
-            {
-                GroupNumber? number = GroupNumber.Read(text);
-                GroupAddress? group = number is { } at ? GroupAddress.At(project, at) : project.All<GroupAddress>().FirstOrDefault(g => g.Name.Equals(text, StringComparison.OrdinalIgnoreCase));
-                if (group is null && number is { Raw: > 0 } made && request.Make)
-                {
-                    group = new GroupAddress { Id = RecordId.New("ga"), Name = Short($"{device.Name} · {device.SaidOf(o, values.Form)}", 120), Number = made, Datapoint = o.Type.Key };
-                    edits.Add(Edit.Of(group, 0));
-                }
-                if (group is null) return Problems.Refused(number is null ? $"‘{text}’ is neither a group address (1/2/34) nor the name of one." : $"There is no group address {number}. Make it, or choose another.");
-                if (!groups.Contains(group.Id)) groups.Add(group.Id);
-            }
-            edits.Add(Edit.Of(device.With(o.Path, groups), request.From ?? project.FindEntry(device.Id)!.Revision));
-            return ProjectEndpoints.Answer(workspace.Apply(edits, http.User.Identity!.Name!, Short(groups.Count == 0 ? $"‘{device.SaidOf(o, values.Form)}’ of ‘{device.Name}’ is joined to nothing" : $"Joined ‘{device.SaidOf(o, values.Form)}’ of ‘{device.Name}’ to {string.Join(", ", request.Groups)}")));
-        }).For(Role.Engineer);
+        api.MapPost("/bus/devices/{id}/joins", (string id, ObjectJoinRequest request, HttpContext http, Workspace workspace) => Join(id, [new ObjectGroups(request.Object, request.Groups)], request.Make, request.From, http, workspace)).For(Role.Engineer);
+        api.MapPost("/bus/devices/{id}/joins/several", (string id, ObjectJoinsRequest request, HttpContext http, Workspace workspace) => Join(id, request.Joins, request.Make, request.From, http, workspace)).For(Role.Engineer);
         api.MapGet("/bus/stories/{owner}", Results<Ok<List<KeptStory>>, ProblemHttpResult> (string owner, Workspace workspace) => !RecordId.IsValid(owner) ? Problems.Missing("story")
             : TypedResults.Ok(workspace.Project.Referrers<Story>(new RecordId(owner)).Where(s => s.OwnerId.Value == owner).OrderBy(s => s.Name, NaturalOrder.Names).Select(s => new KeptStory(s, workspace.Project.FindEntry(s.Id)!.Revision)).ToList())).For(Role.Viewer);
         api.MapPost("/bus/stories/tell", async Task<Results<Ok<ToldStory>, ProblemHttpResult>> (TellRequest request, Workspace workspace, CancellationToken cancel) =>
@@ -170,6 +156,39 @@ internal static class BusDeviceEndpoints
                 return Problems.Refused(e.Message);
             }
         }).For(Role.Viewer);
+    }
+
+    /// <summary>Joins objects of a device to groups, all of them in one change or none.</summary>
+    private static Results<Ok<ChangeAnswer>, ProblemHttpResult> Join(string id, IReadOnlyList<ObjectGroups> joins, bool makes, long? from, HttpContext http, Workspace workspace)
+    {
+        Project project = workspace.Project;
+        if (Find(workspace, id) is not { } device || device.ValuesIn(project) is not { } values) return Problems.Missing("bus device");
+        if (joins.Count is 0 or > BusDevice.Most) return Problems.Refused($"1 to {BusDevice.Most} objects are joined at once.");
+        var edits = new List<Edit>();
+        var made = new Dictionary<GroupNumber, GroupAddress>();
+        BusDevice after = device;
+        string said = "";
+        foreach (ObjectGroups join in joins)
+        {
+            if (values.Form.FindObject(join.Object) is not { } o) return Problems.Refused($"‘{device.Name}’ has no object ‘{join.Object}’.");
+            var groups = new List<RecordId>();
+            foreach (string text in join.Groups.Select(g => g.Trim()).Where(g => g.Length > 0))
+            {
+                GroupNumber? number = GroupNumber.Read(text);
+                GroupAddress? group = number is { } at ? GroupAddress.At(project, at) ?? made.GetValueOrDefault(at) : project.All<GroupAddress>().FirstOrDefault(g => g.Name.Equals(text, StringComparison.OrdinalIgnoreCase));
+                if (group is null && number is { Raw: > 0 } open && makes)
+                {
+                    made[open] = group = new GroupAddress { Id = RecordId.New("ga"), Name = Short($"{device.Name} · {device.SaidOf(o, values.Form)}", 120), Number = open, Datapoint = o.Type.Key };
+                    edits.Add(Edit.Of(group, 0));
+                }
+                if (group is null) return Problems.Refused($"{(number is null ? $"‘{text}’ is neither a group address (1/2/34) nor the name of one." : $"There is no group address {number}. Make it, or choose another.")}{(joins.Count > 1 ? $" It stands at {device.SaidOf(o, values.Form)}; nothing was joined." : "")}");
+                if (!groups.Contains(group.Id)) groups.Add(group.Id);
+            }
+            after = after.With(o.Path, groups);
+            said = groups.Count == 0 ? $"‘{device.SaidOf(o, values.Form)}’ of ‘{device.Name}’ is joined to nothing" : $"Joined ‘{device.SaidOf(o, values.Form)}’ of ‘{device.Name}’ to {string.Join(", ", join.Groups)}";
+        }
+        edits.Add(Edit.Of(after, from ?? project.FindEntry(device.Id)!.Revision));
+        return ProjectEndpoints.Answer(workspace.Apply(edits, http.User.Identity!.Name!, Short(joins.Count == 1 ? said : $"Joined {joins.Count} objects of ‘{device.Name}’")));
     }
 
     private static Results<Ok<List<SettingDifference>>, ProblemHttpResult> Copy(string id, SettingCopy request, HttpContext http, Workspace workspace)

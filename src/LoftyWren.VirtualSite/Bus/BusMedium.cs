@@ -327,7 +327,11 @@ public sealed class BusMedium(Site site) : IMedium
     {
         private readonly BusMedium _medium;
         private readonly Dictionary<GroupNumber, List<int>> _hears = [];
+        // A number that moves all the while is said at most so often, ms; a switch at once.
+        private const long NumbersEvery = 5000;
+        private const string SlotKey = "slot";
         private readonly double[] _said;
+        private long _slot;
         private bool _wasAlive = true;
 
         public PortStation(BusMedium medium, RecordId host, BusPort port)
@@ -391,14 +395,20 @@ public sealed class BusMedium(Site site) : IMedium
 
         public void AfterRun(long now)
         {
-            Span<byte> octets = stackalloc byte[16];
+            Span<byte> octets = stackalloc byte[16], last = stackalloc byte[16];
+            bool isTurn = now / NumbersEvery != _slot;
+            _slot = now / NumbersEvery;
             for (int i = 0; i < _said.Length; i++)
             {
                 double says = Port.Says[i];
                 if (!Port.Groups[i].Says || double.IsNaN(says) || says.Equals(_said[i]) || !IsAlive) continue;
-                _said[i] = says;
                 PortGroup group = Port.Groups[i];
+                bool isFirst = double.IsNaN(_said[i]);
+                if (!isFirst && !isTurn && group.Type.Bits > 1) continue;
                 int length = group.Type.Write(says, octets);
+                // What would be the same octets again is nothing new.
+                if (!isFirst && group.Type.Write(_said[i], last) == length && octets[..length].SequenceEqual(last[..length])) continue;
+                _said[i] = says;
                 _medium.Network.Line(Port.Line).Want(this, BusFrame.OfGroup(BusService.GroupWrite, group.Group, octets[..length], group.Type.Bits) with { From = Port.Address }, now * 1000);
             }
         }
@@ -415,6 +425,7 @@ public sealed class BusMedium(Site site) : IMedium
                 double value = Port.Groups[i].Says ? _said[i] : Port.Heard[i];
                 if (!double.IsNaN(value)) known[KeyOf(i)] = value;
             }
+            known[SlotKey] = _slot;
             return known;
         }
 
@@ -427,6 +438,7 @@ public sealed class BusMedium(Site site) : IMedium
                 Ask(_medium.Now);
                 return;
             }
+            _slot = (long)known.GetValueOrDefault(SlotKey);
             for (int i = 0; i < _said.Length; i++)
             {
                 if (!known.TryGetValue(KeyOf(i), out double value)) continue;

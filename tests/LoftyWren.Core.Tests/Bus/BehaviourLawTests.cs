@@ -25,7 +25,7 @@ public sealed class BehaviourLawTests
         public void Drove(DeviceRunner device, int channel, BehaviourPort what, Course course, ParameterDescription? by, string fact) => Lines.Add(FormattableString.Invariant($"{Now} {channel}.{what.Key} {course.From} {course.At:R} {course.Until} {course.To:R}"));
     }
 
-    private static DeviceValues Random(DeviceForm form, Random chance)
+    internal static DeviceValues Random(DeviceForm form, Random chance)
     {
         var set = new Dictionary<string, string>();
         foreach (ParameterForm p in form.Parameters)

@@ -5,6 +5,7 @@ using LoftyWren.Core.Bus;
 using LoftyWren.Core.Bus.Descriptions;
 using LoftyWren.Core.Bus.Devices;
 using LoftyWren.Core.Bus.Lines;
+using LoftyWren.Core.Bus.Security;
 using LoftyWren.Protocols.Tunnel;
 
 namespace LoftyWren.Protocols.Tests.Tunnel;
@@ -131,6 +132,65 @@ public sealed class TunnelTests
         DeviceHealth health = (await manager.Look(Address, form, CancellationToken.None))!;
         Assert.Equal((Labels.Of(1), LoadState.Loaded, 0), (health.Serial, health.State, health.Failures));
         Assert.Null(await manager.Look(IndividualAddress.Of(1, 1, 99), form, CancellationToken.None));
+    }
+
+    // From the sticker to a device that takes orders over sealed telegrams alone: written, read back, tried; a program without the key,
+    // with that of another device, and one whose numbers are behind.
+    [Fact]
+    public async Task A_secured_device_is_written_and_read_over_sealed_telegrams_alone()
+    {
+        using var line = new TestLine();
+        BusUnit unit = line.Hang("u", "switch-12", Labels.Of(1));
+        using var server = new TunnelServer(line);
+        await using TunnelClient client = await TunnelClient.Connect(server.At, CancellationToken.None);
+        byte[] tool = [.. Enumerable.Range(1, 16).Select(i => (byte)(i * 13))], certified = BusCertificate.OfStandIn(Labels.Of(1)).Key, wrong = BusCertificate.OfStandIn(Labels.Of(2)).Key;
+        byte[]? key = null;
+        using var manager = new BusManager(client) { AnswerWithin = TimeSpan.FromMilliseconds(300), KeyOf = _ => key };
+        DeviceForm form = Form("switch-12");
+        await manager.AddressBySerial(Labels.Of(1), Address, CancellationToken.None);
+        Assert.False(await manager.IsSecured(Address, CancellationToken.None));
+        Assert.False(await manager.Secure(Address, wrong, tool, CancellationToken.None));
+        Assert.True(await manager.Secure(Address, certified, tool, CancellationToken.None));
+        Assert.True(unit.IsSecured && await manager.IsSecured(Address, CancellationToken.None));
+        // Without the key nothing is taken, and nothing but what it is is told.
+        Assert.False(await manager.Drive(Address, form.ChannelAt("output1"), 1, CancellationToken.None));
+        await manager.MustBe(Address, DescriptionShelf.Shipped.Single(d => d.Id == "switch-12"), Labels.Of(1), CancellationToken.None);
+        Assert.Null(await manager.Read(Address, BusPart.Application, BusPids.Load, CancellationToken.None));
+        key = tool;
+        ApplicationImage image = Image("switch-12", ("output1.function", "staircase"), ("output1.staircase", "90"));
+        await manager.Transfer(Address, ApplicationTransfer.Of(image, null, form), (_, _) => { }, CancellationToken.None);
+        Assert.Equal(image, await manager.ReadBack(Address, form, (_, _) => { }, CancellationToken.None));
+        Assert.True(await manager.Drive(Address, form.ChannelAt("output1"), 1, CancellationToken.None));
+        // A program with another key is answered by nobody.
+        key = wrong;
+        await Assert.ThrowsAsync<BusRefusedException>(() => manager.Drive(Address, form.ChannelAt("output1"), 0, CancellationToken.None));
+        // Numbers above the clock's: whoever begins anew goes on above what the device took last.
+        key = tool;
+        line.Do(unit, (u, now) => u.Hear(now * 1000, SecureUnit.Seal(BusFrame.ToDevice(Address, BusPids.Ask(BusPart.Device, BusPids.Failures)) with { From = IndividualAddress.Of(1, 1, 250) }, tool, 1L << 46)));
+        using var later = new BusManager(client) { AnswerWithin = TimeSpan.FromMilliseconds(300), KeyOf = _ => tool };
+        await Assert.ThrowsAsync<BusRefusedException>(() => later.Drive(Address, form.ChannelAt("output1"), 0, CancellationToken.None));
+        await later.GoOnAbove(Address, CancellationToken.None);
+        Assert.True(await later.Drive(Address, form.ChannelAt("output1"), 0, CancellationToken.None));
+    }
+
+    // On a way that loses and doubles datagrams each order arrives, and none twice: what is said again is sealed anew.
+    [Fact]
+    public async Task Sealed_telegrams_survive_a_way_that_loses_some()
+    {
+        using var line = new TestLine();
+        line.Hang("u", "switch-12", Labels.Of(1));
+        using var server = new TunnelServer(line);
+        using var way = new LossyWay(server.At);
+        await using TunnelClient client = await TunnelClient.Connect(way.At, CancellationToken.None);
+        byte[] tool = [.. Enumerable.Range(1, 16).Select(i => (byte)i)];
+        using var manager = new BusManager(client) { AnswerWithin = TimeSpan.FromSeconds(2.5), KeyOf = _ => tool };
+        DeviceForm form = Form("switch-12");
+        await manager.AddressBySerial(Labels.Of(1), Address, CancellationToken.None);
+        Assert.True(await manager.Secure(Address, BusCertificate.OfStandIn(Labels.Of(1)).Key, tool, CancellationToken.None));
+        ApplicationImage image = Image("switch-12", ("output2.function", "pulse"));
+        await manager.Transfer(Address, ApplicationTransfer.Of(image, null, form), (_, _) => { }, CancellationToken.None);
+        Assert.Equal(image, await manager.ReadBack(Address, form, (_, _) => { }, CancellationToken.None));
+        Assert.True(way.Lost > 3);
     }
 
     [Fact]

@@ -5051,6 +5051,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bus/devices/{id}/joins/several": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ObjectJoinsRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangeAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bus/stories/{owner}": {
         parameters: {
             query?: never;
@@ -15327,6 +15368,11 @@ export interface components {
             /** @description When it is there. */
             when?: null | string;
         };
+        /** @description An object and its groups, by address or by name. */
+        ObjectGroups: {
+            object: string;
+            groups: string[];
+        };
         /** @description The groups of an object; the first is that which it sends to. */
         ObjectJoin: {
             object: string;
@@ -15336,6 +15382,14 @@ export interface components {
         ObjectJoinRequest: {
             object: string;
             groups: string[];
+            /** @default false */
+            make: boolean;
+            /** Format: int64 */
+            from?: null | number;
+        };
+        /** @description Several objects of a device and their groups; see ObjectJoinRequest. */
+        ObjectJoinsRequest: {
+            joins: components["schemas"]["ObjectGroups"][];
             /** @default false */
             make: boolean;
             /** Format: int64 */

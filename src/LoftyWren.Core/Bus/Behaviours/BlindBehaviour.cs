@@ -115,28 +115,31 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
         BusReturn = Parameters.Choice("busReturn", "When the bus is back", "What it does then.", ("keep", "stays where it is"), ("up", "up"), ("down", "down")).If("function != disabled"),
         StateEvery = Parameters.Time("stateEvery", "Position again every", "The position is sent when it has stopped, and again so often; 0: only then.", 0, 0, 86_400).If("function != disabled");
 
+    // Whatever is heard may move it, or hold it.
+    private static readonly string[] Tells = ["positionState", "slatState", "moves", "upState", "downState", "alarmState"];
+
     private static readonly BehaviourObject
-        Move = new("move", "{channel} · up or down", "1.008", "CW", "move") { When = "function != disabled", Passes = ["positionState", "slatState", "moves", "upState", "downState"] },
-        StepObject = new("stepIt", "{channel} · step or stop", "1.007", "CW", "step") { When = "function != disabled", Passes = ["positionState", "slatState", "moves", "upState", "downState"] },
-        Position = new("position", "{channel} · height", "5.001", "CW", "position") { When = "function != disabled", Passes = ["positionState", "slatState", "moves", "upState", "downState"] },
-        SlatObject = new("slat", "{channel} · slats", "5.001", "CW", "slat") { When = "function = slats", Passes = ["positionState", "slatState", "moves", "upState", "downState"] },
+        Move = new("move", "{channel} · up or down", "1.008", "CW", "move") { When = "function != disabled", Passes = Tells },
+        StepObject = new("stepIt", "{channel} · step or stop", "1.007", "CW", "step") { When = "function != disabled", Passes = Tells },
+        Position = new("position", "{channel} · height", "5.001", "CW", "position") { When = "function != disabled", Passes = Tells },
+        SlatObject = new("slat", "{channel} · slats", "5.001", "CW", "slat") { When = "function = slats", Passes = Tells },
         PositionState = new("positionState", "{channel} · height in force", "5.001", "CRT", "position state") { When = "function != disabled", Again = StateEvery },
         SlatState = new("slatState", "{channel} · slats in force", "5.001", "CRT", "slat state") { When = "function = slats", Again = StateEvery },
         MovesState = new("moves", "{channel} · moves", "1.011", "CRT", "moves") { When = "function != disabled" },
         UpState = new("upState", "{channel} · at the top", "1.011", "CRT", "top state") { When = "function != disabled" },
         DownState = new("downState", "{channel} · at the bottom", "1.011", "CRT", "bottom state") { When = "function != disabled" },
-        WindObject = new("windAlarm", "{channel} · wind alarm", "1.005", "CWU", "wind alarm") { When = "function != disabled and wind != none", Priority = BusPriority.Urgent, Passes = ["alarmState", "positionState"] },
-        RainObject = new("rainAlarm", "{channel} · rain alarm", "1.005", "CWU", "rain alarm") { When = "function != disabled and rain != none", Priority = BusPriority.Urgent, Passes = ["alarmState", "positionState"] },
-        FrostObject = new("frostAlarm", "{channel} · frost alarm", "1.005", "CWU", "frost alarm") { When = "function != disabled and frost != none", Priority = BusPriority.Urgent, Passes = ["alarmState", "positionState"] },
-        WindowObject = new("windowOpen", "{channel} · window", "1.019", "CWU", "window") { When = "function != disabled and window != none", Passes = ["alarmState", "positionState"] },
-        LockObject = new("lockIt", "{channel} · lock", "1.003", "CW", "lock") { When = "function != disabled and lock != none", Passes = ["alarmState", "positionState"] },
+        WindObject = new("windAlarm", "{channel} · wind alarm", "1.005", "CWU", "wind alarm") { When = "function != disabled and wind != none", Priority = BusPriority.Urgent, Passes = Tells },
+        RainObject = new("rainAlarm", "{channel} · rain alarm", "1.005", "CWU", "rain alarm") { When = "function != disabled and rain != none", Priority = BusPriority.Urgent, Passes = Tells },
+        FrostObject = new("frostAlarm", "{channel} · frost alarm", "1.005", "CWU", "frost alarm") { When = "function != disabled and frost != none", Priority = BusPriority.Urgent, Passes = Tells },
+        WindowObject = new("windowOpen", "{channel} · window", "1.019", "CWU", "window") { When = "function != disabled and window != none", Passes = Tells },
+        LockObject = new("lockIt", "{channel} · lock", "1.003", "CW", "lock") { When = "function != disabled and lock != none", Passes = Tells },
         AlarmState = new("alarmState", "{channel} · held by an alarm or lock", "1.011", "CRT", "alarm state") { When = "function != disabled" },
-        SunObject = new("sunShines", "{channel} · sun", "1.002", "CW", "sun") { When = "function != disabled and sun" },
-        SunHeightObject = new("sunHeightIs", "{channel} · height in the sun", "5.001", "CW", "sun height") { When = "function != disabled and sun" },
-        SunSlatObject = new("sunSlatIs", "{channel} · slats in the sun", "5.001", "CW", "sun slats") { When = "function = slats and sun" },
-        AutoObject = new("auto", "{channel} · follow the sun", "1.003", "CW", "automatic") { When = "function != disabled and sun" },
-        SceneObject = new("scene", "{channel} · scene", "18.001", "CW", "scene") { When = "function != disabled and scenes", Passes = ["positionState", "slatState", "moves", "upState", "downState"], Scenes = SceneNumber },
-        Reference = new("reference", "{channel} · reference run", "1.017", "CW") { When = "function != disabled" };
+        SunObject = new("sunShines", "{channel} · sun", "1.002", "CW", "sun") { When = "function != disabled and sun", Passes = Tells },
+        SunHeightObject = new("sunHeightIs", "{channel} · height in the sun", "5.001", "CW", "sun height") { When = "function != disabled and sun", Passes = Tells },
+        SunSlatObject = new("sunSlatIs", "{channel} · slats in the sun", "5.001", "CW", "sun slats") { When = "function = slats and sun", Passes = Tells },
+        AutoObject = new("auto", "{channel} · follow the sun", "1.003", "CW", "automatic") { When = "function != disabled and sun", Passes = Tells },
+        SceneObject = new("scene", "{channel} · scene", "18.001", "CW", "scene") { When = "function != disabled and scenes", Passes = Tells, Scenes = SceneNumber },
+        Reference = new("reference", "{channel} · reference run", "1.017", "CW") { When = "function != disabled", Passes = Tells };
 
     private static readonly ParameterDescription[] EachScene = SceneTable.Each(SceneHeight);
 

@@ -97,7 +97,7 @@ public sealed class DimmingBehaviour : Behaviour<DimmingState>, IMetered
         HoursObject = new("hours", "{channel} · operating hours", "12.102", "CRT", "hours") { When = "function != disabled and meter", Again = ReportEvery },
         CyclesObject = new("cycles", "{channel} · cycles", "12.001", "CRT", "cycles") { When = "function != disabled and meter", Again = ReportEvery },
         EnergyObject = new("energy", "{channel} · energy", "13.010", "CRT", "energy") { When = "function != disabled and meter", Again = ReportEvery },
-        ResetObject = new("reset", "{channel} · reset counters", "1.015", "CW") { When = "function != disabled and meter" };
+        ResetObject = new("reset", "{channel} · reset counters", "1.015", "CW") { When = "function != disabled and meter", Passes = ["hours", "cycles", "energy"] };
 
     private static readonly ParameterDescription[] EachScene = SceneTable.Each(SceneValue);
 

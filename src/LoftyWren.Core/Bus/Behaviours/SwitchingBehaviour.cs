@@ -95,8 +95,8 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>, IMetered
         ReportEvery = MeterSettings.Every().If("function != disabled and meter");
 
     private static readonly BehaviourObject
-        Switch = new("switch", "{channel} · switch", "1.001", "CW", "switch") { When = "function in switching, delay, staircase, pulse or (function = valve and valveSignal = binary)", Passes = ["state"] },
-        DemandObject = new("demand", "{channel} · demand", "5.001", "CW", "demand") { When = "function = valve and valveSignal = percent", Passes = ["state", "demandState"] },
+        Switch = new("switch", "{channel} · switch", "1.001", "CW", "switch") { When = "function in switching, delay, staircase, pulse or (function = valve and valveSignal = binary)", Passes = ["state", "demandState", "demandFault"] },
+        DemandObject = new("demand", "{channel} · demand", "5.001", "CW", "demand") { When = "function = valve and valveSignal = percent", Passes = ["state", "demandState", "demandFault"] },
         State = new("state", "{channel} · state", "1.001", "CRT", "switch state") { When = "function != disabled", Again = StateEvery },
         DemandState = new("demandState", "{channel} · demand in force", "5.001", "CRT", "demand state") { When = "function = valve" },
         DemandFault = new("demandFault", "{channel} · no demand", "1.005", "CRT") { When = "function = valve and valveWatch > 0", Priority = BusPriority.Urgent },
@@ -106,7 +106,7 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>, IMetered
         HoursObject = new("hours", "{channel} · operating hours", "12.102", "CRT", "hours") { When = "function != disabled and meter", Again = ReportEvery },
         CyclesObject = new("cycles", "{channel} · cycles", "12.001", "CRT", "cycles") { When = "function != disabled and meter", Again = ReportEvery },
         EnergyObject = new("energy", "{channel} · energy", "13.010", "CRT", "energy") { When = "function != disabled and meter", Again = ReportEvery },
-        ResetObject = new("reset", "{channel} · reset counters", "1.015", "CW") { When = "function != disabled and meter" };
+        ResetObject = new("reset", "{channel} · reset counters", "1.015", "CW") { When = "function != disabled and meter", Passes = ["hours", "cycles", "energy"] };
 
     private static readonly ParameterDescription[] EachScene = SceneTable.Each(SceneValue);
 

@@ -6,10 +6,10 @@ using LoftyWren.Core.Records;
 namespace LoftyWren.Core.Bus.Groups;
 
 /// <summary>One step of telegrams that follow from each other: what is said to an address is heard by an object of a device, which then says another to an address.</summary>
-internal sealed record TelegramStep(GroupAddress From, BusDevice Device, ObjectForm Heard, ObjectForm Said, GroupAddress To);
+public sealed record TelegramStep(GroupAddress From, BusDevice Device, ObjectForm Heard, ObjectForm Said, GroupAddress To);
 
 /// <summary>Finds telegrams that come back to the address they began at, by what behaviours pass on (<see cref="Behaviours.BehaviourObject.Passes"/>).</summary>
-internal static class TelegramCircle
+public static class TelegramCircle
 {
     // What is further away than this is not looked at, so that one address of a large project never asks for all others.
     private const int MostGroups = 200, MostListeners = 2000;
