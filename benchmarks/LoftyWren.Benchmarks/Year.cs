@@ -1,3 +1,4 @@
+using LoftyWren.Core.Bus.Topology;
 using LoftyWren.Core.Commissioning;
 using LoftyWren.Core.Devices;
 using LoftyWren.Core.Hardware;
@@ -6,6 +7,7 @@ using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 using LoftyWren.Core.Status;
 using LoftyWren.VirtualSite;
+using LoftyWren.VirtualSite.Bus;
 using LoftyWren.VirtualSite.Devices;
 using LoftyWren.VirtualSite.Plant;
 using NodaTime;
@@ -33,7 +35,7 @@ internal sealed class Year
         _thermometers = [.. _site.Plan.Wires.Where(w => w.Quantity.StartsWith("room/", StringComparison.Ordinal) && w.Quantity.EndsWith("/temperature", StringComparison.Ordinal)).OrderBy(w => w.Quantity, StringComparer.Ordinal)];
     }
 
-    /// <summary>The site of a project at a moment, with all its controllers sent.</summary>
+    /// <summary>The site of a project at a moment, with all its controllers sent and its bus devices hung.</summary>
     public static Site Sent(Project project, long now)
     {
         var site = new Site(SiteBuilder.Build(project), now);
@@ -46,6 +48,14 @@ internal sealed class Year
             installed.ChangeOver(InstalledDevice.MakeReady(installed.Sent()), "bench", 0);
             site.Connect(controller.Id);
         }
+        // What hangs on lines was written at the bench.
+        BusMedium bus = site.Media.OfType<BusMedium>().Single();
+        var tables = FilterTables.Of(project);
+        foreach (BusDevice device in project.All<BusDevice>().OrderBy(d => d.Id))
+        {
+            if (BusBuilder.BoxOf(project, device, null, isWritten: true, tables) is { } box) bus.Hang(box);
+        }
+        bus.Fed();
         return site;
     }
 

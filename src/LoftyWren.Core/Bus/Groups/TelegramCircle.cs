@@ -11,7 +11,7 @@ public sealed record TelegramStep(GroupAddress From, BusDevice Device, ObjectFor
 /// <summary>Finds telegrams that come back to the address they began at, by what behaviours pass on (<see cref="Behaviours.BehaviourObject.Passes"/>).</summary>
 public static class TelegramCircle
 {
-    // What is further away than this is not looked at, so that one address of a large project never asks for all others.
+    // What is further away than this is not looked at, so that one address of a large project never asks for all others; who listens to the address itself is.
     private const int MostGroups = 200, MostListeners = 2000;
 
     /// <summary>The shortest way from an address back to it; null where there is none.</summary>
@@ -24,7 +24,7 @@ public static class TelegramCircle
         {
             foreach (TelegramStep step in Steps(project, group))
             {
-                if (++listeners > MostListeners) return null;
+                if (group.Id != start.Id && ++listeners > MostListeners) return null;
                 if (step.To.Id == start.Id) return [.. Back(step)];
                 if (cameBy.TryAdd(step.To.Id, step)) open.Enqueue(step.To);
             }
