@@ -92,9 +92,12 @@ const actions = computed<Action<Line>[]>(() => [
         <h2>{{ c.name }}</h2>
         <p class="dim">{{ c.kindLabel }} · {{ c.path }}</p>
         <h3>Take part</h3>
-        <p v-for="p in c.parts" :key="p.deviceId + p.channel">
-          <RouterLink :to="`/wire/bus/${p.deviceId}`">{{ p.device }}</RouterLink> · {{ p.name }} <span v-if="!p.isInUse" class="wrong">○ disabled</span>
-        </p>
+        <div v-for="p in c.parts" :key="p.deviceId + p.channel" class="part">
+          <div>
+            <RouterLink :to="`/wire/bus/${p.deviceId}`">{{ p.device }}</RouterLink>
+          </div>
+          <div class="dim tiny">{{ p.name }} <span v-if="!p.isInUse" class="wrong">○ disabled</span></div>
+        </div>
         <h3>Say and hear</h3>
         <div v-for="a in c.addresses" :key="a.id" class="address">
           <b class="mono">{{ a.number }}</b> {{ a.name }} <span class="dim tiny">{{ a.type }} {{ a.typeName }}</span>
@@ -119,7 +122,7 @@ const actions = computed<Action<Line>[]>(() => [
 .address p {
   margin: 0;
 }
-p > a {
-  text-decoration: underline;
+.part {
+  margin-bottom: 4px;
 }
 </style>
