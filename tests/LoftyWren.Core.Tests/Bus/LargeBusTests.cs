@@ -36,7 +36,12 @@ public sealed class LargeBusTests
             int at = 0;
             records.Add(new BusDevice
             {
-                Id = new($"d{d}"), Name = $"Device {d}", PlaceId = new("room"), DescriptionId = "switch-12", LineId = new($"l{d % Lines}"), Number = 1 + (d / Lines),
+                Id = new($"d{d}"),
+                Name = $"Device {d}",
+                PlaceId = new("room"),
+                DescriptionId = "switch-12",
+                LineId = new($"l{d % Lines}"),
+                Number = 1 + (d / Lines),
                 Joins = [.. objects.Take(10).Select(o => new ObjectJoin(o, o.EndsWith(".switch", StringComparison.Ordinal) ? [new RecordId($"g{(d * 10) + at++}"), Hub] : [new RecordId($"g{(d * 10) + at++}")]))],
             });
         }
