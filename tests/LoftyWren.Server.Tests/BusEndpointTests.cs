@@ -161,6 +161,19 @@ public class BusEndpointTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.Contains("neither a group address (1/2/34) nor the name of one", await Client.Detail(await engineer.Post($"/api/bus/devices/{id}/joins", new { @object = "output1.switch", groups = new[] { "sideways" }, make = true })), StringComparison.Ordinal);
     }
 
+    [Theory]
+    [InlineData("room1", "sideways")]
+    [InlineData("room1", "")]
+    [InlineData("function1", "heating")]
+    [InlineData("", "heating")]
+    public async Task A_side_that_a_channel_has_not_is_refused(string channel, string side)
+    {
+        Client engineer = await server.As("engineer");
+        HttpResponseMessage answer = await engineer.Post("/api/bus/devices/bus-gal-coil/copy", new { from = channel, toChannels = new[] { channel }, toDevices = Array.Empty<string>(), apply = true, side });
+        Assert.Equal(System.Net.HttpStatusCode.UnprocessableEntity, answer.StatusCode);
+        Assert.Contains($"settings for ‘{side}’", await Client.Detail(answer), StringComparison.Ordinal);
+    }
+
     [Fact]
     public async Task Several_objects_are_joined_in_one_change_or_none_is()
     {

@@ -173,6 +173,11 @@ public class BusWorkTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.Equal(1, tried["channels"]!.AsArray().Single(c => c!["key"]!.GetValue<string>() == "output1")!["now"]!.GetValue<double>());
         await Read(await engineer.Post("/api/bus/keys/lock", new { passphrase = "" }));
         Assert.Contains("locked", (await Work(engineer, "send", new { ids = new[] { id } })).Message, StringComparison.Ordinal);
+        // Looked at together with others, it does not keep them from being looked at.
+        JobView both = await Work(engineer, "look", new { ids = new[] { id, "bus-dim-1" } });
+        Assert.Equal(JobState.Done, both.State);
+        Assert.StartsWith("1 of 2 answer; 1 could not be asked.", both.Message, StringComparison.Ordinal);
+        Assert.NotNull((await Row(engineer, "bus-dim-1"))["health"]);
         Assert.Contains("not the passphrase", await Refused(engineer, "/api/bus/keys/open", new { passphrase = "marsh salt and cobaltt" }), StringComparison.Ordinal);
         await Read(await engineer.Post("/api/bus/keys/open", new { passphrase = "marsh salt and cobalt" }));
         await Read(await engineer.Post("/api/bus/keys/change", new { passphrase = "another set of words" }));
@@ -190,6 +195,8 @@ public class BusWorkTests(DemoServer server) : IClassFixture<DemoServer>
             stream.CopyTo(octets);
             Holds(octets.ToArray(), file);
         }
+        // A backup has them as they are at rest: whoever loses the disk need not read all stickers again.
+        Assert.Contains(server.Get<ProjectDirectory>().Main.Databases, d => d.FilePath.EndsWith("keys.db", StringComparison.Ordinal));
         // Reset at its button it is open again, and takes the same certificate once more.
         await Read(await engineer.Post("/api/bus/work/act", new { id, @do = "reset" }));
         Assert.Equal(JobState.Done, (await Work(engineer, "addresses", new { ids = new[] { id }, by = "label" })).State);

@@ -36,7 +36,7 @@ async function add() {
       <span v-if="l.given" class="budget"><FillBar :used="l.drawn" :of="l.given" /> mA</span>
       <span v-else-if="l.drawn" class="wrong">✕ {{ l.drawn }} mA and no supply</span>
       <span v-if="l.againPerSecond" class="budget" :title="`Said again and again though nothing happens; a quarter of what the line carries is enough for it`"
-        ><FillBar :used="Math.round(l.againPerSecond * 10) / 10" :of="l.mostPerSecond" /> repeats/s</span
+        ><FillBar :used="Math.round(l.againPerSecond * 10) / 10" :of="l.mostPerSecond" /> cyclic telegrams/s</span
       >
       <NButton text size="tiny" :title="`Dossier of line ${l.written}`" @click="store.selected = l.line.id"
         ><span :class="{ wrong: l.findings }">{{ l.findings ? `▲ ${l.findings}` : '✓ well' }}</span></NButton

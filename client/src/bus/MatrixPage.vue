@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useShown } from '../shared/api/cache'
-import { post, type Schemas } from '../shared/api/http'
+import { get, post, type Schemas } from '../shared/api/http'
 import { useStore } from '../shared/store'
 import type { Column } from '../shared/ui/records'
 import { useDo } from '../shared/useDo'
@@ -37,18 +37,16 @@ const attempt = useDo()
 const joining = ref<string | null>(null)
 /** Objects are joined from their row; a point is bound elsewhere. */
 const isObject = (r: Row) => r.id.includes('|')
-const set = (r: Row, columns: number[]) =>
-  attempt(() =>
-    post('/bus/devices/{id}/joins', {
-      path: { id: r.recordId },
-      body: { object: r.id.split('|')[1]!, groups: columns.map((c) => matrix.value!.addresses[c]!.number), make: false, from: null },
-    }),
-  )
-async function press(r: Row, column: number) {
-  if (!isObject(r) || !store.may('engineer')) return
-  const now = r.marks.map((m) => m.column)
-  await set(r, now.includes(column) ? now.filter((c) => c !== column) : [...now, column])
-}
+/** Joins an object to the address of a column, or lets go of it; what it is joined to elsewhere, which is not shown here, stays. */
+const press = (r: Row, column: number) =>
+  attempt(async () => {
+    const path = { id: r.recordId }
+    const object = r.id.split('|')[1]!
+    const { number } = matrix.value!.addresses[column]!
+    const had = (await get('/bus/devices/{id}/objects', { path })).find((o) => o.path === object)?.groups.map((g) => g.number) ?? []
+    const groups = had.includes(number) ? had.filter((n) => n !== number) : [...had, number]
+    return post('/bus/devices/{id}/joins', { path, body: { object, groups, make: false, from: null } })
+  })
 const words = (m: Schemas['MatrixMark']) =>
   [m.says ? 'says it' : '', m.hears ? 'hears it' : '', m.answers ? 'answers whoever asks' : ''].filter(Boolean).join(', ')
 </script>

@@ -65,19 +65,19 @@ public sealed class BusManager : IDisposable
 
     private async Task<BusFrame?> Ask(IndividualAddress device, byte[] unit, Func<BusFrame, bool> isAnswer, byte[]? key, CancellationToken stop)
     {
-        BusFrame? Opened(BusFrame f) => key is null ? f : f.Service == BusService.Secure ? SecureUnit.Open(f, key) : null;
         for (int attempt = 0; attempt < Tries; attempt++)
         {
+            // What is said again is sealed anew: the same once more would be taken for a recording. Its answer has its number.
+            long number = key is null ? 0 : _said[device] = NextSequence(_said.GetValueOrDefault(device));
+            BusFrame? Opened(BusFrame f) => key is null ? f : SecureUnit.SequenceOf(f) == number ? SecureUnit.Open(f, key) : null;
             var answer = new TaskCompletionSource<BusFrame>(TaskCreationOptions.RunContinuationsAsynchronously);
             (Func<BusFrame, bool>, Action<BusFrame>) waiting = (f => !f.IsToGroup && f.From == device && f.Device == _tunnel.Address && Opened(f) is { } said && isAnswer(said), f => answer.TrySetResult(Opened(f)!));
             lock (_turn) _waiting.Add(waiting);
             try
             {
                 // Whom nobody acknowledges for is not there; one that has only just lost the bus may be back.
-                // What is said again is sealed anew: the same once more would be taken for a recording.
                 BusFrame frame = BusFrame.ToDevice(device, unit) with { From = _tunnel.Address };
-                if (key is not null) frame = SecureUnit.Seal(frame, key, _said[device] = NextSequence(_said.GetValueOrDefault(device)));
-                bool isTaken = await _tunnel.Send(frame, stop);
+                bool isTaken = await _tunnel.Send(key is null ? frame : SecureUnit.Seal(frame, key, number), stop);
                 if (isTaken && await Task.WhenAny(answer.Task, Task.Delay(AnswerWithin, stop)) == answer.Task) return await answer.Task;
                 stop.ThrowIfCancellationRequested();
             }
@@ -214,7 +214,7 @@ public sealed class BusManager : IDisposable
 
     private async Task Took(IndividualAddress address, string serial, CancellationToken stop)
     {
-        if (await SerialAt(address, stop) is var there && there != serial) throw new BusRefusedException(there is null ? $"The device {serial} did not take the address {address}, or has gone. Try again." : $"At {address} is {there} now, not {serial}. Look which devices are in programming mode.");
+        if (await SerialAt(address, stop) is var there && there != serial) throw new BusRefusedException(there is null ? $"The device {serial} did not take the address {address}, or has gone. Try again; one that is secured takes another only after its button was pressed." : $"At {address} is {there} now, not {serial}. Look which devices are in programming mode.");
     }
 
     /// <summary>What a device is: whether it is what the project says.</summary>

@@ -198,6 +198,7 @@ internal static class BusDeviceEndpoints
         bool whole = request.From.Length == 0;
         int from = whole ? -1 : values.Form.ChannelAt(request.From);
         if (!whole && from < 0) return Problems.Refused($"‘{source.Name}’ has no channel ‘{request.From}’.");
+        if (request.Side is { } named && (whole || values.Form.Channels[from].Behaviour.Settings.All(s => s.Twin?.Side != named))) return Problems.Refused($"Choose a channel that has settings for ‘{named}’; they are copied onto its other side.");
         var differences = new List<SettingDifference>();
         var edits = new List<Edit>();
         foreach (BusDevice device in request.ToDevices.Count == 0 ? [source] : request.ToDevices.Distinct().Select(d => project.Find<BusDevice>(d)).OfType<BusDevice>())

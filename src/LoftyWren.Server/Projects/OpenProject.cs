@@ -88,7 +88,7 @@ public sealed class OpenProject : IAsyncDisposable
     public T Get<T>() where T : class => (T)_parts[typeof(T)];
 
     /// <summary>Its databases, for their backups.</summary>
-    public IEnumerable<Database> Databases => [Get<ProjectStore>().Database, .. Find(typeof(SiteStore)) is SiteStore site ? [site.Database] : Array.Empty<Database>(), Get<HistoryStore>().Database, Get<CheckStore>().Database, Get<ContactStore>().Database];
+    public IEnumerable<Database> Databases => [Get<ProjectStore>().Database, .. Find(typeof(SiteStore)) is SiteStore site ? [site.Database] : Array.Empty<Database>(), Get<HistoryStore>().Database, Get<CheckStore>().Database, Get<ContactStore>().Database, Get<BusKeys>().Database, Get<BusHistory>().Database];
 
     /// <summary>One of its parts, or null when there is none of that type.</summary>
     public object? Find(Type type) => _parts.GetValueOrDefault(type);

@@ -329,14 +329,13 @@ public sealed class BusMedium(Site site) : IMedium
         private readonly Dictionary<GroupNumber, List<int>> _hears = [];
         // A number that moves all the while is said at most so often, ms; a switch at once.
         private const long NumbersEvery = 5000;
-        private const string SlotKey = "slot";
         private readonly double[] _said;
-        private long _slot;
+        private readonly long[] _saidAt;
         private bool _wasAlive = true;
 
         public PortStation(BusMedium medium, RecordId host, BusPort port)
         {
-            (_medium, Host, Port, _said) = (medium, host, port, new double[port.Groups.Count]);
+            (_medium, Host, Port, _said, _saidAt) = (medium, host, port, new double[port.Groups.Count], new long[port.Groups.Count]);
             Array.Fill(_said, double.NaN);
             for (int i = 0; i < port.Groups.Count; i++)
             {
@@ -396,25 +395,25 @@ public sealed class BusMedium(Site site) : IMedium
         public void AfterRun(long now)
         {
             Span<byte> octets = stackalloc byte[16], last = stackalloc byte[16];
-            bool isTurn = now / NumbersEvery != _slot;
-            _slot = now / NumbersEvery;
             for (int i = 0; i < _said.Length; i++)
             {
                 double says = Port.Says[i];
                 if (!Port.Groups[i].Says || double.IsNaN(says) || says.Equals(_said[i]) || !IsAlive) continue;
                 PortGroup group = Port.Groups[i];
                 bool isFirst = double.IsNaN(_said[i]);
-                if (!isFirst && !isTurn && group.Type.Bits > 1) continue;
+                if (!isFirst && group.Type.Bits > 1 && now - _saidAt[i] is >= 0 and < NumbersEvery) continue;
                 int length = group.Type.Write(says, octets);
                 // What would be the same octets again is nothing new.
                 if (!isFirst && group.Type.Write(_said[i], last) == length && octets[..length].SequenceEqual(last[..length])) continue;
-                _said[i] = says;
+                (_said[i], _saidAt[i]) = (says, now);
                 _medium.Network.Line(Port.Line).Want(this, BusFrame.OfGroup(BusService.GroupWrite, group.Group, octets[..length], group.Type.Bits) with { From = Port.Address }, now * 1000);
             }
         }
 
         // Two points may be under one group: each is known by its place too.
         private string KeyOf(int i) => $"{i} {Port.Groups[i].Group}";
+
+        private string MomentOf(int i) => $"{KeyOf(i)} at";
 
         /// <summary>What it has heard, and what it said last.</summary>
         public Dictionary<string, double> Known()
@@ -424,8 +423,8 @@ public sealed class BusMedium(Site site) : IMedium
             {
                 double value = Port.Groups[i].Says ? _said[i] : Port.Heard[i];
                 if (!double.IsNaN(value)) known[KeyOf(i)] = value;
+                if (_saidAt[i] > 0) known[MomentOf(i)] = _saidAt[i];
             }
-            known[SlotKey] = _slot;
             return known;
         }
 
@@ -438,11 +437,10 @@ public sealed class BusMedium(Site site) : IMedium
                 Ask(_medium.Now);
                 return;
             }
-            _slot = (long)known.GetValueOrDefault(SlotKey);
             for (int i = 0; i < _said.Length; i++)
             {
                 if (!known.TryGetValue(KeyOf(i), out double value)) continue;
-                if (Port.Groups[i].Says) _said[i] = value;
+                if (Port.Groups[i].Says) (_said[i], _saidAt[i]) = (value, (long)known.GetValueOrDefault(MomentOf(i)));
                 else Port.Heard[i] = value;
             }
         }

@@ -152,6 +152,18 @@ public sealed class SecurityTests
         Assert.Equal(0, device.HandOf(1));
         // Its key is never told.
         Assert.False(IsTaken(Ask(device, BusPids.Ask(BusPart.Device, BusPids.ToolKey), key)));
+        // An answer has the number of its question, so that none that was recorded stands for another.
+        Ask(device, BusPids.Ask(BusPart.Application, BusPids.Load), key, _sequence += 5);
+        Assert.Equal(_sequence, SecureUnit.SequenceOf(_owner.Said[0]));
+        // Another address by its label it takes from nobody; only while somebody stands before it.
+        BusFrame elsewhere = BusFrame.ToAll(BusFrame.Say(BusService.SerialWrite, [.. BusSerial.Octets(Serial), 0x11, 0x63, 0, 0, 0, 0])) with { From = Tool };
+        device.Hear(2000, elsewhere);
+        Assert.Equal(At, device.Address);
+        device.Press();
+        device.Hear(2000, elsewhere);
+        Assert.Equal(IndividualAddress.Of(1, 1, 0x63), device.Address);
+        device.Hear(2000, BusFrame.ToAll(BusFrame.Say(BusService.AddressWrite, [(byte)(At.Raw >> 8), (byte)At.Raw])) with { From = Tool });
+        device.Press();
         // What was heard once is no order a second time.
         long last = _sequence;
         Assert.Null(Ask(device, Drives(1), key, last));

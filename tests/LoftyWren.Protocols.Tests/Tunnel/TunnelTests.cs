@@ -64,7 +64,10 @@ public sealed class TunnelTests
             if (body.Length > 3 && random.Next(2) == 0) (body[0], body[1]) = (4, (byte)random.Next(1, 5));
             await hostile.SendAsync(random.Next(5) == 0 ? body : TunnelFrame.Of(services[random.Next(services.Length)], body), server.At);
         }
-        Assert.Single(await TunnelClient.Search(server.At, TimeSpan.FromMilliseconds(500), CancellationToken.None));
+        // What came before is still being read, and a datagram may find no room among it: whoever searches asks again.
+        IReadOnlyList<FoundInterface> found = [];
+        for (int i = 0; i < 20 && found.Count == 0; i++) found = await TunnelClient.Search(server.At, TimeSpan.FromMilliseconds(500), CancellationToken.None);
+        Assert.Single(found);
         // Whoever had a tunnel has it still: nobody else can close it or speak through it.
         await open.Send(BusFrame.OfGroup(BusService.GroupWrite, GroupNumber.Of(1, 0, 1), [1], 1), CancellationToken.None);
         Assert.Null(open.Closed);

@@ -308,4 +308,60 @@ public sealed class BusMediumTests
         Drive(1);
         Assert.Equal(100, After(60));
     }
+
+    // A loop whose answer moves at every scan: by hand, 60 s of it are said at once and then every 5 s, 12 or 13 times, and the last value
+    // arrives; what moves less than the octets of a percentage (100 % / 255) is not said at all. The same over restarts.
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public void A_number_that_moves_all_the_while_does_not_fill_the_line(bool restarts)
+    {
+        RecordId dim = new("dim-cmd");
+        Project project = KilnRoom.Accept(Project(), [
+            Edit.Of(new GroupAddress { Id = new("dim"), Name = "Dim", Number = GroupNumber.Of(1, 2, 1), Datapoint = "5.001" }, 0),
+            Edit.Of(new Point { Id = dim, Name = "Dim to", OwnerId = Lamp, Kind = PointKind.Analog, Role = PointRole.Command, Unit = "%", Low = 0, High = 100 }, 0),
+            Edit.Of(new BusBinding { Id = new("bind-dim"), Name = "dim", ControllerId = KilnRoom.Controller, PointId = dim, GroupId = new("dim") }, 0)]);
+        Site site = Building.Up(project, Noon);
+        var said = new List<(long At, double Value)>();
+        Core.Bus.Lines.TwoWireLine Heard()
+        {
+            Core.Bus.Lines.TwoWireLine line = Bus(site).Network.Line("line");
+            line.Attach(new Listener(f => said.Add((site.Now, f.Value[0] * 100.0 / 255))));
+            return line;
+        }
+        Heard();
+        for (int second = 1; second <= 60; second++)
+        {
+            site.Engine(KilnRoom.Controller).HoldByHand(new Hold(dim, second, "engineer", "test", site.Now, null));
+            site.RunUntil(Noon + (second * 1000));
+            if (!restarts || second % 7 != 0) continue;
+            site = site.Again();
+            Heard();
+        }
+        site.RunUntil(Noon + 70_000);
+        Assert.InRange(said.Count, 12, 15);
+        Assert.Equal(60, said[^1].Value, 0.3);
+        int before = said.Count;
+        site.Engine(KilnRoom.Controller).HoldByHand(new Hold(dim, 60.05, "engineer", "test", site.Now, null));
+        site.RunUntil(Noon + 90_000);
+        Assert.Equal(before, said.Count);
+    }
+
+    private sealed class Listener(Action<Core.Bus.Lines.BusFrame> heard) : Core.Bus.Lines.ILineStation
+    {
+        public string Key => "listener";
+
+        public bool IsAlive => true;
+
+        public Core.Bus.Lines.LineAnswer Answer(Core.Bus.Lines.BusFrame frame) => Core.Bus.Lines.LineAnswer.None;
+
+        public void Hear(long microseconds, Core.Bus.Lines.BusFrame frame)
+        {
+            if (frame.IsToGroup && frame.Group == GroupNumber.Of(1, 2, 1) && frame.Service == Core.Bus.Lines.BusService.GroupWrite && !frame.IsRepeated) heard(frame);
+        }
+
+        public void Sent(long microseconds, Core.Bus.Lines.BusFrame frame, bool isTaken)
+        {
+        }
+    }
 }

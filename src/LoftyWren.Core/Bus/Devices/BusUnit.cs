@@ -17,8 +17,8 @@ public sealed record HandDrive(float? Value, long Since, long Down, long Up)
 /// <summary>What a unit keeps over a restart.</summary>
 public sealed record BusUnitMemory(string Serial, IndividualAddress Address, bool IsProgramming, LoadState State, ApplicationImage? Application, ApplicationImage? Staged, IReadOnlyDictionary<int, string>? Texts, uint Promised, DeviceMemory? Runs, IReadOnlyDictionary<int, HandDrive> ByHand, int Failures, long FailedAt, long FedSince, bool IsOff, bool HasMains, UnitSecurity? Security = null);
 
-/// <summary>That a unit is secured: the key it is put to work with, locked by that of its certificate as it stands in its memory (hexadecimal), and the sequence numbers it took and gave last.</summary>
-public sealed record UnitSecurity(string LockedKey, long Took, long Gave);
+/// <summary>That a unit is secured: the key it is put to work with, locked by that of its certificate as it stands in its memory (hexadecimal), and the sequence number it took last.</summary>
+public sealed record UnitSecurity(string LockedKey, long Took);
 
 /// <summary>Who has a unit: takes what it wants to send, from a moment on (µs of site time), and is told that it may be due sooner.</summary>
 public interface IBusUnitOwner
@@ -51,7 +51,7 @@ public sealed class BusUnit : ILineStation
     private uint _promised;
     private bool _isStaged;
     private byte[]? _toolKey;
-    private long _tookSequence, _gaveSequence;
+    private long _tookSequence;
 
     /// <summary>Takes a device out of its box.</summary>
     /// <param name="key">By which whoever hung it knows it.</param>
@@ -268,7 +268,8 @@ public sealed class BusUnit : ILineStation
             case BusService.AddressRead when IsProgramming:
                 Say(microseconds, BusFrame.ToAll(BusFrame.Say(BusService.AddressAnswer, [])));
                 break;
-            case BusService.SerialWrite when frame.Data.Length >= 8 && frame.Data[..6].SequenceEqual(BusSerial.Octets(Serial)):
+            // One that is secured takes another address only while somebody stands before it.
+            case BusService.SerialWrite when (!IsSecured || IsProgramming) && frame.Data.Length >= 8 && frame.Data[..6].SequenceEqual(BusSerial.Octets(Serial)):
                 Address = new(BinaryPrimitives.ReadUInt16BigEndian(frame.Data[6..]));
                 break;
             case BusService.SerialRead when frame.Data.Length >= 6 && frame.Data[..6].SequenceEqual(BusSerial.Octets(Serial)):
@@ -286,9 +287,11 @@ public sealed class BusUnit : ILineStation
             if (key is null || SecureUnit.SequenceOf(frame) is not { } sequence || SecureUnit.Open(frame, key) is not { } opened || sequence <= _tookSequence) return;
             (_tookSequence, frame) = (sequence, opened);
         }
+        // An answer has the number of its question: a number comes once each way, so that no answer stands for another.
+        long number = _tookSequence;
         // What is secured tells what it is to anybody, and takes orders from nobody without the key.
         bool isOpen = key is not null || !IsSecured;
-        void Answer(byte[] unit) => Say(microseconds, key is null ? BusFrame.ToDevice(frame.From, unit) : SecureUnit.Seal(BusFrame.ToDevice(frame.From, unit) with { From = Address }, key, ++_gaveSequence));
+        void Answer(byte[] unit) => Say(microseconds, key is null ? BusFrame.ToDevice(frame.From, unit) : SecureUnit.Seal(BusFrame.ToDevice(frame.From, unit) with { From = Address }, key, number));
         switch (frame.Service)
         {
             case BusService.DescriptorRead:
@@ -574,7 +577,7 @@ public sealed class BusUnit : ILineStation
 
     /// <summary>What it keeps over a restart.</summary>
     public BusUnitMemory Remember() => _kept ??= new(Serial, Address, IsProgramming, State, Application, _isStaged ? new ApplicationImage(new Dictionary<int, string>(_settings), [.. _groups], [.. _ties]) : null,
-        _texts.Count == 0 ? null : _texts.ToDictionary(t => t.Key, t => Convert.ToHexString(t.Value)), _promised, Runner?.Remember(), new Dictionary<int, HandDrive>(_byHand), Failures, FailedAt, FedSince, IsOff, HasMains, _toolKey is null ? null : new UnitSecurity(Convert.ToHexString(Locked(_toolKey, true)), _tookSequence, _gaveSequence));
+        _texts.Count == 0 ? null : _texts.ToDictionary(t => t.Key, t => Convert.ToHexString(t.Value)), _promised, Runner?.Remember(), new Dictionary<int, HandDrive>(_byHand), Failures, FailedAt, FedSince, IsOff, HasMains, _toolKey is null ? null : new UnitSecurity(Convert.ToHexString(Locked(_toolKey, true)), _tookSequence));
 
     // In its memory a key stands only locked by that of the certificate, which no memory holds.
     private byte[] Locked(byte[] key, bool locks)
@@ -592,7 +595,7 @@ public sealed class BusUnit : ILineStation
     {
         (Address, IsProgramming, State, Application) = (memory.Address, memory.IsProgramming, memory.State, memory.Application);
         (Failures, FailedAt, FedSince, IsOff, HasBus, HasMains) = (memory.Failures, memory.FailedAt, memory.FedSince, memory.IsOff, hasBus, memory.HasMains);
-        (_toolKey, _tookSequence, _gaveSequence) = memory.Security is { } security ? (Locked(Convert.FromHexString(security.LockedKey), false), security.Took, security.Gave) : (null, 0, 0);
+        (_toolKey, _tookSequence) = memory.Security is { } security ? (Locked(Convert.FromHexString(security.LockedKey), false), security.Took) : (null, 0);
         _byHand.Clear();
         foreach (var (channel, value) in memory.ByHand) _byHand[channel] = value;
         Unstage();

@@ -66,8 +66,7 @@ public sealed record BusDevice : ProjectRecord
                 Uses = FieldUses.Grid | FieldUses.Form,
                 Choices = ["no", "yes"],
                 Says = (_, d) => d.IsSecured ? "yes" : "no",
-                Reads = (project, d, text) => text.ToLowerInvariant() is not ("yes" or "no" or "") ? FieldReading.Refused($"A device is secured, yes or no, not ‘{text}’.")
-                    : text.Equals("yes", StringComparison.OrdinalIgnoreCase) && d.DescriptionIn(project) is { CanBeSecured: false } description ? FieldReading.Refused($"{description.Name} cannot be secured.") : FieldReading.Of(d with { IsSecured = text.Equals("yes", StringComparison.OrdinalIgnoreCase) }),
+                Reads = (_, d, text) => text.ToLowerInvariant() is not ("yes" or "no" or "") ? FieldReading.Refused($"A device is secured, yes or no, not ‘{text}’.") : FieldReading.Of(d with { IsSecured = text.Equals("yes", StringComparison.OrdinalIgnoreCase) }),
             }.Told("Whether it takes orders only over sealed telegrams; it then needs the certificate on its sticker."),
             FieldOf<BusDevice>.Text("reachedAt", "Reached at", d => d.ReachedAt, (d, v) => d with { ReachedAt = v }, FieldUses.Form).Told("Of an interface: the address and port at which it listens, such as 192.168.1.20:3671. Empty: that of the virtual site."),
             FieldOf<BusDevice>.Shown("address", "Address", (project, d) => d.AddressIn(project)?.ToString(), "The address follows from line and number.", FieldUses.Grid),
@@ -148,6 +147,7 @@ public sealed record BusDevice : ProjectRecord
         }
         bool isCoupler = description.Role == LineRole.Coupler;
         if (Number is { } number && (number < (isCoupler ? 0 : 1) || number > IndividualAddress.MostDevice)) yield return new Refusal(Id, "number", isCoupler ? "A coupler has number 0 to 255; 0 is usual." : $"A device has number 1 to {IndividualAddress.MostDevice}, not {number}; 0 is that of the line's coupler.");
+        if (IsSecured && !description.CanBeSecured) yield return new Refusal(Id, "isSecured", $"‘{description.Name}’ cannot be secured.");
         if (Serial is { } serial && BusSerial.Trouble(serial) is { } trouble) yield return new Refusal(Id, "serial", trouble);
         if (ReachedAt is { } at && !(System.Net.IPEndPoint.TryParse(at, out System.Net.IPEndPoint? reached) && reached.Port > 0)) yield return new Refusal(Id, "reachedAt", $"‘{at}’ is no address with a port. Write one such as 192.168.1.20:3671, or leave it empty.");
         if (ReachedAt is not null && description.Role != LineRole.Interface) yield return new Refusal(Id, "reachedAt", $"‘{description.Name}’ is no interface; only such are reached at an address.");

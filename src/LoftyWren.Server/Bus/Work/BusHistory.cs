@@ -52,6 +52,9 @@ public sealed class BusHistory : IDisposable
 
     internal BusHistory(HistoryStore store, Workspace workspace, IVirtualSite site, Contacts contacts, JobRunner jobs, ILogger log) => (_store, _workspace, _site, _contacts, _jobs, _log) = (store, workspace, site, contacts, jobs, log);
 
+    /// <summary>Its database, for backups.</summary>
+    public Storage.Database Database => _store.Database;
+
     /// <summary>How often all devices are looked at by themselves, min of site time; 0 for never.</summary>
     public int Minutes
     {

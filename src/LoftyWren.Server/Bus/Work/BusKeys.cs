@@ -37,8 +37,11 @@ public sealed class BusKeys(KeyStore store) : IDisposable
     private readonly Dictionary<RecordId, DeviceKeys> _keys = [];
     private HashSet<string> _known = [.. store.All().Keys];
 
-    /// <summary>How many rounds a new passphrase goes through; fewer in tests.</summary>
-    public static int Rounds { get; set; } = 600_000;
+    /// <summary>The database of sealed keys, for backups.</summary>
+    public Storage.Database Database => store.Database;
+
+    // How many rounds a new passphrase goes through; fewer in tests.
+    internal static int Rounds { get; set; } = 600_000;
 
     /// <summary>How they stand.</summary>
     public VaultState State

@@ -178,15 +178,25 @@ internal sealed class BusWork(Workspace workspace, IVirtualSite site, BusLines l
     private Func<JobContext, Task<string>> Looks(BusLookOrder order)
     {
         int done = 0, silent = 0;
+        var troubles = new List<string>();
         return async job =>
         {
             for (; done < order.Ids.Count; done++)
             {
                 var (device, line, address, description) = Of(order.Ids[done]);
                 job.Report(done, order.Ids.Count, $"{device.Name} ({address})");
-                BusState state = await lines.With(line, m => Look(m, device, address, description, job.Stop), job.Stop);
-                if (state == BusState.Silent) silent++;
+                try
+                {
+                    if (await lines.With(line, m => Look(m, device, address, description, job.Stop), job.Stop) == BusState.Silent) silent++;
+                }
+                catch (BusRefusedException e)
+                {
+                    // One that is locked does not keep the others from being looked at.
+                    if (order.Ids.Count == 1) throw;
+                    troubles.Add(e.Message);
+                }
             }
+            if (troubles.Count > 0) return $"{order.Ids.Count - silent - troubles.Count} of {order.Ids.Count} answer; {troubles.Count} could not be asked. {string.Join(" ", troubles.Distinct().Take(3))}";
             return silent == 0 ? $"All {order.Ids.Count} answer." : $"{order.Ids.Count - silent} of {order.Ids.Count} answer.";
         };
     }
