@@ -9,6 +9,7 @@ using LoftyWren.Server.Supervision;
 namespace LoftyWren.Server.Tests;
 
 /// <summary>What must hold for long and under many: a little of it here, forty times as much by <c>./test soak</c>.</summary>
+[Trait("Takes", "long")]
 public class EnduranceTests(DemoServer server) : IClassFixture<DemoServer>
 {
     private static readonly int Times = Environment.GetEnvironmentVariable("LOFTY_WREN_SOAK") is null ? 1 : 40;

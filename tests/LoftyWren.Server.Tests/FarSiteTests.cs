@@ -14,6 +14,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace LoftyWren.Server.Tests;
 
 /// <summary>The virtual site in a process of its own: the server reaches it by its link and nothing else is different, until somebody pulls its plug.</summary>
+[Trait("Takes", "long")]
 public sealed class FarSiteTests : IDisposable
 {
     private readonly string _folder = Directory.CreateTempSubdirectory("lofty-wren-far-").FullName;

@@ -9,6 +9,7 @@ namespace LoftyWren.Server.Tests;
 /// Random bytes, texts and records at every endpoint of the described interface: each is answered in words, none with a
 /// 500, none takes longer than it should, and what was refused has changed nothing. <c>./test soak</c> goes on for longer.
 /// </summary>
+[Trait("Takes", "long")]
 public class HostileTests(DemoServer server) : IClassFixture<DemoServer>
 {
     private static readonly int Rounds = int.TryParse(Environment.GetEnvironmentVariable("LOFTY_WREN_SOAK"), out int rounds) ? rounds * 40 : 1;

@@ -215,6 +215,7 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
 
     /// <summary>Each clause of the demo is proven by a test that passes, and of its logic broken on purpose, one thing at a time, the tests notice nine in ten.</summary>
     [Fact]
+    [Trait("Takes", "long")]
     public async Task The_demo_is_proven_and_its_tests_notice_what_is_broken()
     {
         Client engineer = await server.As("engineer");

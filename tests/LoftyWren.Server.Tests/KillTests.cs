@@ -7,6 +7,7 @@ using LoftyWren.Storage.Projects;
 namespace LoftyWren.Server.Tests;
 
 /// <summary>The server killed in the middle of edits, again and again: no acknowledged edit is lost and the database is whole.</summary>
+[Trait("Takes", "long")]
 public class KillTests
 {
     [Fact]

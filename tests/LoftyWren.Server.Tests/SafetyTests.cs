@@ -12,6 +12,7 @@ using Microsoft.AspNetCore.SignalR.Client;
 namespace LoftyWren.Server.Tests;
 
 /// <summary>The server as a process: starting, stopping and starting again over what may be wrong with its folder.</summary>
+[Trait("Takes", "long")]
 public sealed class ProcessTests : IDisposable
 {
     private readonly string _data = Directory.CreateTempSubdirectory("lofty-wren-process-").FullName;

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Drawing;
 using OpenQA.Selenium;
@@ -9,18 +10,24 @@ namespace LoftyWren.Ui.Tests;
 /// <summary>A headless Chromium and the few moves a person makes: look, click, type. Each waits until it can be done.</summary>
 public sealed class Browser : IDisposable
 {
-    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
-    private readonly ChromeDriver _driver;
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(40);
 
-    /// <summary>Opens one; with a film (YUV4MPEG2), its camera shows that over and over.</summary>
+    /// <summary>Those that nobody drives now: starting one costs as much as a walk.</summary>
+    private static readonly ConcurrentBag<ChromeDriver> Idle = [];
+    private readonly ChromeDriver _driver;
+    private readonly bool _isSpecial;
+
+    static Browser() => AppDomain.CurrentDomain.ProcessExit += (_, _) =>
+    {
+        foreach (ChromeDriver driver in Idle) driver.Dispose();
+    };
+
+    /// <summary>Opens one that nobody has entered by; with a film (YUV4MPEG2), its camera shows that over and over.</summary>
     public Browser(string address, int width = 1280, int height = 800, string? film = null)
     {
         Address = address;
-        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
-        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage");
-        if (film is not null) options.AddArguments("--use-fake-ui-for-media-stream", "--use-fake-device-for-media-stream", $"--use-file-for-fake-video-capture={film}");
-        options.SetLoggingPreference(LogType.Browser, LogLevel.Severe);
-        _driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin"), options);
+        _isSpecial = film is not null || width < 500;
+        _driver = !_isSpecial && Idle.TryTake(out ChromeDriver? idle) ? idle : Started(film);
         _driver.Manage().Window.Size = new Size(Math.Max(500, width), height);
         if (width < 500) _driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?> { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = true });
         _driver.Navigate().GoToUrl(address);
@@ -114,7 +121,7 @@ public sealed class Browser : IDisposable
     public int Count(string selector) => _driver.FindElements(By.CssSelector(selector)).Count;
 
     /// <summary>Waits until something is so.</summary>
-    public void Until(string what, Func<bool> so, int seconds = 20)
+    public void Until(string what, Func<bool> so, int seconds = 40)
     {
         var watch = Stopwatch.StartNew();
         while (watch.Elapsed.TotalSeconds < seconds)
@@ -137,7 +144,34 @@ public sealed class Browser : IDisposable
     /// <summary>What the browser itself complained of, such as a blocked script; answers that say why not (422) are no complaint.</summary>
     public IReadOnlyList<string> Complaints() => [.. _driver.Manage().Logs.GetLog(LogType.Browser).Select(l => l.Message).Where(m => !m.Contains("status of 422", StringComparison.Ordinal))];
 
-    public void Dispose() => _driver.Dispose();
+    /// <summary>Leaves it to the next one as if it had just been started, or ends it.</summary>
+    public void Dispose()
+    {
+        try
+        {
+            if (_isSpecial || _driver.WindowHandles.Count > 1) throw new WebDriverException("It is not like the others.");
+            _driver.ResetInputState();
+            Script("sessionStorage.clear()");
+            _driver.Navigate().GoToUrl("about:blank");
+            _driver.ExecuteCdpCommand("Storage.clearDataForOrigin", new Dictionary<string, object?> { ["origin"] = Address, ["storageTypes"] = "all" });
+            _driver.ExecuteCdpCommand("Network.clearBrowserCookies", []);
+            _ = _driver.Manage().Logs.GetLog(LogType.Browser);
+            Idle.Add(_driver);
+        }
+        catch (WebDriverException)
+        {
+            _driver.Dispose();
+        }
+    }
+
+    private static ChromeDriver Started(string? film)
+    {
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage");
+        if (film is not null) options.AddArguments("--use-fake-ui-for-media-stream", "--use-fake-device-for-media-stream", $"--use-file-for-fake-video-capture={film}");
+        options.SetLoggingPreference(LogType.Browser, LogLevel.Severe);
+        return new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin"), options);
+    }
 
     private string Picture()
     {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { until } from '@vueuse/core'
 import { computed, shallowRef } from 'vue'
 import { get, type Schemas } from '../shared/api/http'
 import { matching } from '../shared/words'
@@ -12,8 +13,10 @@ const all = computed(() => (props.work.blocks.value ?? []).map((b) => b.definiti
 /** Own blocks of the project come before kinds; they are asked for when somebody looks. */
 const own = shallowRef<Schemas['OwnBlockLine'][]>([])
 const look = async () => (own.value = await get('/own-blocks', {}).catch(() => []))
-function findBlock(text: string) {
+async function findBlock(text: string) {
   if (text.length < 2) void look()
+  // Typed before the catalogue is there: it is waited for, not missed.
+  await until(props.work.blocks).not.toBeNull({ timeout: 20_000 })
   return [
     ...matching(own.value, (o) => `own ${o.name}`, text).map((o) => ({ key: `own:${o.name}`, label: o.name, sub: `own, revision ${o.revision}` })),
     ...findKinds(all.value, text).map((d) => ({ key: d.kind as string, label: d.name, sub: d.group as string })),

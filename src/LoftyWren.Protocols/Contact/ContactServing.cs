@@ -1,6 +1,5 @@
 using System.Net.Security;
 using System.Security.Authentication;
-using System.Security.Cryptography.X509Certificates;
 using System.Text.Json;
 using LoftyWren.Core.Commissioning;
 using LoftyWren.Core.Records;
@@ -15,11 +14,11 @@ public static class ContactServing
 
     /// <summary>Answers over a stream until it ends: TLS first, with the controller's certificate, then frame by frame.</summary>
     /// <param name="raw">The bare connection.</param>
-    /// <param name="certificate">Its certificate with its key.</param>
+    /// <param name="certificate">Its certificate with its key, made ready once for all who call.</param>
     /// <param name="contact">Who answers.</param>
     /// <param name="carry">Waits as long as the way takes for so many bytes; false: the way is cut, and the connection ends without an answer.</param>
     /// <param name="stop">Ends it.</param>
-    public static async Task Serve(Stream raw, X509Certificate2 certificate, IDeviceContact contact, Func<int, Task<bool>> carry, CancellationToken stop)
+    public static async Task Serve(Stream raw, SslStreamCertificateContext certificate, IDeviceContact contact, Func<int, Task<bool>> carry, CancellationToken stop)
     {
         await using var stream = new SslStream(raw);
         try
@@ -27,7 +26,7 @@ public static class ContactServing
             using (var patience = CancellationTokenSource.CreateLinkedTokenSource(stop))
             {
                 patience.CancelAfter(TimeSpan.FromSeconds(10));
-                await stream.AuthenticateAsServerAsync(new SslServerAuthenticationOptions { ServerCertificate = certificate, EnabledSslProtocols = SslProtocols.Tls12 | SslProtocols.Tls13 }, patience.Token);
+                await stream.AuthenticateAsServerAsync(new SslServerAuthenticationOptions { ServerCertificateContext = certificate, EnabledSslProtocols = SslProtocols.Tls12 | SslProtocols.Tls13 }, patience.Token);
             }
             while (await Next(stream, stop) is { } frame)
             {

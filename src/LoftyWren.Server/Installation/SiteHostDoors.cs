@@ -1,6 +1,8 @@
 using System.Collections.Concurrent;
 using System.Net;
+using System.Net.Security;
 using System.Net.Sockets;
+using System.Security.Cryptography.X509Certificates;
 using LoftyWren.Core.Commissioning;
 using LoftyWren.Core.Images;
 using LoftyWren.Core.Records;
@@ -207,7 +209,9 @@ internal sealed class DeviceListener : IDisposable
 
     private async Task Accept()
     {
-        using var certificate = System.Security.Cryptography.X509Certificates.X509CertificateLoader.LoadPkcs12(Device.Door!.Certificate, null);
+        using X509Certificate2 own = X509CertificateLoader.LoadPkcs12(Device.Door!.Certificate, null);
+        // It is its own authority: nobody else has to be looked up for it.
+        var certificate = SslStreamCertificateContext.Create(own, null, offline: true);
         try
         {
             while (!_stop.IsCancellationRequested)
@@ -228,7 +232,7 @@ internal sealed class DeviceListener : IDisposable
         }
     }
 
-    private async Task Answer(TcpClient caller, System.Security.Cryptography.X509Certificates.X509Certificate2 certificate)
+    private async Task Answer(TcpClient caller, SslStreamCertificateContext certificate)
     {
         try
         {

@@ -1,3 +1,4 @@
+using System.Net.Security;
 using System.Net;
 using System.Net.Sockets;
 using System.Security.Cryptography;
@@ -30,7 +31,7 @@ public sealed class ContactTests : IDisposable
                 TcpClient caller = await _listener.AcceptTcpClientAsync(_stop.Token);
                 _ = Task.Run(async () =>
                 {
-                    using (caller) await ContactServing.Serve(caller.GetStream(), _certificate, _device, b => _carry(b), _stop.Token);
+                    using (caller) await ContactServing.Serve(caller.GetStream(), SslStreamCertificateContext.Create(_certificate, null, offline: true), _device, b => _carry(b), _stop.Token);
                 });
             }
         });

@@ -8,6 +8,7 @@ using LoftyWren.Server.Projects;
 namespace LoftyWren.Server.Tests.Commissioning;
 
 /// <summary>An older program runs, is converted, lived beside itself for a day, and only then sent.</summary>
+[Trait("Takes", "long")]
 public class ConversionTests(DemoServer server) : IClassFixture<DemoServer>
 {
     private static async Task<JsonNode> Done(DemoServer server, HttpResponseMessage started)

@@ -37,13 +37,13 @@ watch(
 )
 let turn = 0
 /** The words that what is listed was found by; the answer to what was typed since may still be on its way. */
-let foundFor = ''
+const foundFor = ref('')
 async function search() {
   const mine = ++turn
   open.value = true
   const asked = text.value
   const found = asked.trim() || props.atOnce ? await props.find(asked) : []
-  if (mine === turn) [items.value, at.value, foundFor] = [found, 0, asked]
+  if (mine === turn) [items.value, at.value, foundFor.value] = [found, 0, asked]
 }
 function type(words: string) {
   text.value = words
@@ -73,7 +73,7 @@ async function key(e: KeyboardEvent) {
     else if (text.value.trim() || props.atOnce) {
       e.preventDefault()
       e.stopPropagation()
-      if (!items.value.length || foundFor !== text.value) await search()
+      if (!items.value.length || foundFor.value !== text.value) await search()
       choose(items.value[at.value])
       return
     }
@@ -135,7 +135,7 @@ defineExpose({ focus: () => box.value?.focus() })
         <b>{{ item.label }}</b> <span class="dim">{{ item.sub }}</span>
       </div>
     </div>
-    <span v-if="!items.length" class="dim">{{ none }}</span>
+    <span v-if="!items.length" class="dim">{{ foundFor === text ? none : 'looking…' }}</span>
   </NPopover>
 </template>
 
