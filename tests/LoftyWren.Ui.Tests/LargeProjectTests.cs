@@ -66,6 +66,85 @@ public class LargeProjectTests
         Assert.Empty(browser.Complaints());
     }
 
+    /// <summary>2,000 bus devices under 20,000 group addresses: each list draws what is seen and finds by words; one is set, one joined, many set at once, all of them hung.</summary>
+    [Fact]
+    public void Two_thousand_bus_devices_are_found_set_joined_and_hung()
+    {
+        using var running = new Running(empty: false);
+        using var browser = new Browser(running.Address);
+        browser.EnterDemoAs("engineer");
+        browser.Script("""
+            const put = async records => { const a = await fetch('/api/changes', { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Lofty-Wren': '1' }, body: JSON.stringify({ edits: records.map(put => ({ put })) }) }); if (!a.ok) throw new Error(await a.text()) }
+            const many = (n, of) => Array.from({ length: n }, (_, i) => of(i))
+            const inParts = async (records, size) => { while (records.length) await put(records.splice(0, size)) };
+            (async () => {
+              await put(many(48, l => ({ type: 'busLine', id: `big-l${l}`, name: `Long barn ${l}`, area: 2 + Math.floor(l / 15), line: 1 + l % 15, lengthMetres: 100 })))
+              await inParts(many(20000, g => ({ type: 'groupAddress', id: `big-g${g}`, name: `Long barn group ${g}`, number: `${6 + (g >> 11)}/${(g >> 8) & 7}/${g & 255}`, datapoint: '1.001' })), 2000)
+              const objects = many(10, i => `output${1 + (i >> 1)}.${i % 2 ? 'state' : 'switch'}`)
+              await inParts(many(2000, d => ({ type: 'busDevice', id: `big-d${d}`, name: `Long barn actuator ${d}`, placeId: 'kh-g-workshop', descriptionId: 'switch-12', lineId: `big-l${d % 48}`, number: 1 + Math.floor(d / 48), joins: objects.map((object, i) => ({ object, groups: [`big-g${d * 10 + i}`] })) })), 500)
+            })().then(() => (window.made = 'all'), e => (window.made = String(e)))
+            """);
+        browser.Until("they are in the project", () => browser.Script("return window.made ?? null") is not null, 180);
+        Assert.Equal("all", browser.Script("return window.made"));
+
+        browser.Open("/wire/bus");
+        browser.SeeText(".fact", "2,043 devices");
+        Assert.InRange(browser.Count("tr[data-row]"), 5, 120);
+        browser.Type("[aria-label='Filter the bus devices']", "actuator 1234");
+        browser.SeeText("[role=status]", "1 of 2,043");
+        browser.ClickText("tr[data-row] a", "Long barn actuator 1234");
+        browser.SeeText("h1", "Long barn actuator 1234");
+        browser.Click("[data-channel=output1]");
+        browser.Choose("[aria-label='Function of Output A']", "Staircase");
+        browser.SeeText(".head", "1 set");
+        // Another address for an object, by its number.
+        browser.Open("/wire/bus/big-d1234?lens=objects");
+        browser.Click("[data-channel=output1]");
+        browser.Type("[data-object='output1.switch'] input", "6/0/0" + Keys.Enter);
+        browser.SeeText("[data-object='output1.switch']", "Long barn group 0");
+
+        browser.Open("/wire/groups");
+        browser.SeeText(".fact", "20,124 addresses");
+        Assert.InRange(browser.Count("tr[data-row]"), 5, 120);
+        browser.Type("[aria-label='Filter the group addresses']", "6/0/0 group 0");
+        browser.ClickText("tr[data-row]", "Long barn group 0");
+        browser.SeeText("main", "Long barn actuator 1234: Output A · switch");
+
+        // Channels of a device far down the list, found by words and set together.
+        browser.Open("/wire/bus-table");
+        browser.SeeText(".fact", "24,012 rows");
+        Assert.InRange(browser.Count("tr[data-row]"), 5, 120);
+        browser.Type("#table-rows", "actuator 1999");
+        browser.SeeText(".fact", "12 rows");
+        browser.Click("thead .n-checkbox");
+        browser.SeeText(".tools", "12 ");
+        browser.ClickText(".tools button", "Set a parameter");
+        browser.SeeText("[role=dialog]", "Set at 12 channels");
+        browser.Choose("[role=dialog] [aria-label=Function]", "Disabled");
+        browser.Until("be set", () => browser.Count("[role=dialog]") == 0);
+        browser.SeeText("tr[data-row]", "Disabled");
+
+        // A channel from elsewhere takes part, whatever there is.
+        browser.Open("/wire/conversations?add=1");
+        browser.Type("#conv-in", "glaze store");
+        browser.ClickText("[role=option]", "Glaze store");
+        browser.Type("#conv-name", "Far light");
+        browser.Type("#conv-words", "actuator 1777 output c");
+        browser.Click("[data-part='Long barn actuator 1777 output3']");
+        browser.SeeText("[role=dialog] .preview", "Long barn actuator 1777: Output C");
+        browser.Click("#conv-do");
+        browser.SeeText(".n-data-table", "Far light");
+
+        // All of them hang, and their list still answers.
+        browser.Open("/commission/bus");
+        browser.ClickText("#hang-all", "Hang 2,000");
+        browser.Until("all hang", () => browser.Count("#hang-all") == 0);
+        browser.Type("[aria-label='Filter the bus devices']", "actuator 1234");
+        // Nothing feeds their lines, and it says so.
+        browser.SeeText("tr[data-row]", "no bus");
+        Assert.Empty(browser.Complaints());
+    }
+
     [Fact]
     public void A_long_list_filters_by_words_counts_as_people_do_and_draws_what_is_seen()
     {

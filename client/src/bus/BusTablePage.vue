@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useShown } from '../shared/api/cache'
 import { post, type Schemas } from '../shared/api/http'
@@ -21,6 +22,9 @@ const kinds = computed(() => {
 const kind = ref<string | null>(null)
 const sort = ref<string | null>(null)
 const words = ref('')
+/** Words of rows and of parameters, once nobody types any more. */
+const rows = ref('')
+const [rowsAsked, wordsAsked] = [refDebounced(rows, 150), refDebounced(words, 150)]
 const table = ref<Schemas['ParameterTable'] | null>(null)
 const chosen = ref<string | null>(null)
 const setting = ref<Row[] | null>(null)
@@ -29,7 +33,7 @@ watch(kinds, (k) => !kind.value && (kind.value = k.find((x) => x.value.startsWit
 watch(kind, () => (sort.value = null))
 async function load() {
   if (!kind.value) return
-  const read = await post('/bus/table', { body: { descriptionId: kind.value, sort: sort.value ?? '', words: words.value } })
+  const read = await post('/bus/table', { body: { descriptionId: kind.value, sort: sort.value ?? '', words: wordsAsked.value, rows: rowsAsked.value } })
   if (sort.value === null) {
     const first = read.sorts.find((s) => s.key)
     sort.value = first?.key ?? ''
@@ -37,7 +41,7 @@ async function load() {
   }
   table.value = read
 }
-watch([kind, sort, words, devices], () => void attempt(load), { immediate: true })
+watch([kind, sort, wordsAsked, rowsAsked, devices], () => void attempt(load), { immediate: true })
 const columns = computed<Column<Row>[]>(() => [
   { key: 'name', title: 'Device and channel', sort: (r) => `${r.device} ${r.name}` },
   ...(table.value?.columns ?? []).map((c, i) => ({ key: `c${i}`, title: c.label, width: 132, sort: (r: Row) => r.cells[i]!.said })),
@@ -73,6 +77,13 @@ async function set(text: string | null) {
       <div class="choosing">
         <PickOne v-model="kind" :options="kinds" aria-label="Devices of" style="width: 260px" />
         <PickOne v-model="sort" :options="(table?.sorts ?? []).map((s) => ({ value: s.key, label: s.title }))" aria-label="Channels" style="width: 160px" />
+        <TextBox
+          id="table-rows"
+          v-model="rows"
+          placeholder="words of a device, channel or room"
+          aria-label="Words of a device, channel or room"
+          style="width: 250px"
+        />
         <TextBox id="table-words" v-model="words" placeholder="words of parameters" aria-label="Words of parameters" style="width: 220px" />
         <span class="dim">{{ words ? '' : 'Shown is what was set somewhere; words bring other parameters.' }}</span>
       </div>
@@ -84,7 +95,6 @@ async function set(text: string | null) {
         :id="(r) => `${r.deviceId}|${r.channel}`"
         noun="channel"
         plural="channels"
-        :words="(r) => `${r.device} ${r.name} ${r.path} ${r.cells.map((c) => c.said).join(' ')}`"
         :actions="actions"
       >
         <template #name="{ row: r }"
@@ -100,7 +110,10 @@ async function set(text: string | null) {
         >
       </RecordTable>
       <NSkeleton v-else text :repeat="5" />
-      <p v-if="table && table.all > table.rows.length" class="dim">The first {{ count(table.rows.length) }} of {{ count(table.all) }} rows.</p>
+      <p v-if="table && table.all > table.rows.length" class="dim">
+        The first {{ count(table.rows.length) }} of {{ count(table.all) }} rows; words of a device, channel or room bring the others.
+      </p>
+      <p v-if="table && !table.rows.length" class="dim">No channel has all of these words. <NButton text @click="rows = ''">Show all</NButton></p>
     </template>
     <ModalBox v-if="setting && table" label="Set a parameter" @close="setting = null">
       <h2>Set at {{ many(setting.length, 'channel') }}</h2>

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useShown } from '../shared/api/cache'
 import { api, post, type Schemas } from '../shared/api/http'
-import { many } from '../shared/numbers'
+import { count, many } from '../shared/numbers'
 import { useStore } from '../shared/store'
 import type { Action, Column } from '../shared/ui/records'
 import { useDo } from '../shared/useDo'
@@ -76,13 +76,14 @@ const actions = computed<Action<Row>[]>(() => [
 <template>
   <PageShell :problem="problem" @again="reload">
     <template v-if="view" #facts
-      ><FactTag :tone="same === rows.length && same ? 'moss' : undefined">✓ {{ same }} of {{ many(rows.length, 'device') }} as designed</FactTag
+      ><FactTag :tone="same === rows.length && same ? 'moss' : undefined"
+        >{{ same === rows.length && same ? '✓' : '○' }} {{ count(same) }} of {{ many(rows.length, 'device') }} as designed</FactTag
       ><FactTag v-if="!view.clockRuns" tone="amber">‖ the site's clock stands still</FactTag></template
     >
     <template v-if="rows.length" #actions>
       <LinkButton :href="api('/bus/work/health.csv')">As CSV</LinkButton>
       <template v-if="store.may('technician')"
-        ><NButton v-if="missing.length" id="hang-all" @click="hang(missing)">Hang {{ missing.length }} on the virtual site</NButton
+        ><NButton v-if="missing.length" id="hang-all" @click="hang(missing)">Hang {{ count(missing.length) }} on the virtual site</NButton
         ><NButton v-if="keys" id="keys" @click="onKeys = true">{{
           keys.state === 'open' ? '✓ Keys open…' : keys.state === 'locked' ? 'Keys locked…' : 'Keys…'
         }}</NButton

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { refDebounced } from '@vueuse/core'
+import { computed, ref, shallowReactive, watch } from 'vue'
 import { useShown } from '../shared/api/cache'
-import { post, type Schemas } from '../shared/api/http'
+import { get, post, type Schemas } from '../shared/api/http'
 import { newId } from '../shared/api/records'
 import { many } from '../shared/numbers'
 import { useDo } from '../shared/useDo'
@@ -18,7 +19,15 @@ const place = ref(props.of?.placeId ?? '')
 const name = ref(props.of?.name ?? '')
 const words = ref('')
 const parts = ref<string[]>((props.of?.parts ?? []).map((p) => `${p.deviceId}|${p.channel}`))
-const { value: channels } = useShown('/bus/places/{placeId}/channels', () => (place.value ? { path: { placeId: place.value } } : null), ['busDevice'])
+const wordsAsked = refDebounced(words, 150)
+/** Those that could take part: of the room, or with the words that were typed, wherever they are. */
+const asked = (typed: string) => ({ path: { placeId: place.value }, query: { kind: kind.value, words: typed } })
+const { value: channels } = useShown('/bus/places/{placeId}/channels', () => (place.value ? asked(wordsAsked.value) : null), ['busDevice'])
+type Choice = Schemas['ChannelChoice']
+const keyOf = (c: { deviceId: string; channel: string }) => `${c.deviceId}|${c.channel}`
+/** What is shown of a channel that was seen before: other words were typed since. */
+const seen = shallowReactive(new Map<string, { device: string; name: string }>((props.of?.parts ?? []).map((p) => [keyOf(p), p])))
+watch(channels, (list) => list?.forEach((c) => seen.set(keyOf(c), c)))
 const about = computed(() => kinds.value?.find((k) => k.key === kind.value))
 /** Lines of a list, each with words of a device and of a channel, choose what they name. */
 function paste(e: ClipboardEvent) {
@@ -28,42 +37,28 @@ function paste(e: ClipboardEvent) {
     .filter(Boolean)
   if (lines.length < 2) return
   e.preventDefault()
-  void attempt(() => {
-    const found = lines.map((line) => {
-      const named = line
-        .toLowerCase()
-        .split(/[\s·;,\t]+/)
-        .filter(Boolean)
-      const hits = (channels.value ?? []).filter(
-        (c) => c.kinds.includes(kind.value) && named.every((w) => `${c.device} ${c.name} ${c.channel} ${c.path}`.toLowerCase().includes(w)),
-      )
+  void attempt(async () => {
+    const found: string[] = []
+    for (const line of lines) {
+      const hits: Choice[] = await get('/bus/places/{placeId}/channels', asked(line.replace(/[\s·;,]+/g, ' ')))
       if (hits.length !== 1)
         throw new Error(`‘${line}’ names ${hits.length ? `${hits.length} channels` : 'no channel that could take part'}. Nothing of the list was chosen.`)
-      return `${hits[0]!.deviceId}|${hits[0]!.channel}`
-    })
+      seen.set(keyOf(hits[0]!), hits[0]!)
+      found.push(keyOf(hits[0]!))
+    }
     parts.value = [...new Set([...parts.value, ...found])]
-    return Promise.resolve(true)
+    return true
   }, `${lines.length} chosen`)
 }
-const here = computed(() => (channels.value ?? []).filter((c) => c.isHere && c.kinds.includes(kind.value)).map((c) => `${c.deviceId}|${c.channel}`))
+const here = computed(() => (channels.value ?? []).filter((c) => c.isHere).map(keyOf))
 const isOver = ref(false)
 function drop(e: DragEvent) {
   isOver.value = false
   const part = e.dataTransfer?.getData('text/plain')
   if (part?.includes('|') && !parts.value.includes(part)) parts.value = [...parts.value, part]
 }
-const takingPart = computed(() => parts.value.map((p) => ({ key: p, of: channels.value?.find((c) => `${c.deviceId}|${c.channel}` === p) })))
-const offered = computed(() => {
-  const typed = words.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return (channels.value ?? [])
-    .filter(
-      (c) =>
-        parts.value.includes(`${c.deviceId}|${c.channel}`) ||
-        (c.kinds.includes(kind.value) &&
-          (typed.length ? typed.every((w) => `${c.device} ${c.name} ${c.path} ${c.behaviour}`.toLowerCase().includes(w)) : c.isHere)),
-    )
-    .slice(0, 120)
-})
+const takingPart = computed(() => parts.value.map((key) => ({ key, of: seen.get(key) })))
+const offered = computed(() => (channels.value ?? []).slice(0, 120))
 const conversation = computed(() => ({
   type: 'conversation' as const,
   id,

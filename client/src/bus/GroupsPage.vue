@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { useShown } from '../shared/api/cache'
 import type { Schemas } from '../shared/api/http'
+import { count } from '../shared/numbers'
 import { useStore } from '../shared/store'
 import type { Action, Column } from '../shared/ui/records'
 import BindBox from './BindBox.vue'
@@ -44,7 +45,7 @@ const actions = computed<Action<Line>[]>(() => [
 <template>
   <PageShell :problem="problem" @again="reload">
     <template v-if="list" #facts
-      ><FactTag>{{ `${list.length} address${list.length === 1 ? '' : 'es'}` }}</FactTag></template
+      ><FactTag>{{ `${count(list.length)} address${list.length === 1 ? '' : 'es'}` }}</FactTag></template
     >
     <template #actions><LinkButton v-if="list?.length" to="/wire/bus-matrix">As a matrix</LinkButton></template>
     <EmptyState v-if="list && !list.length" title="No group address yet">
@@ -86,7 +87,8 @@ const actions = computed<Action<Line>[]>(() => [
         <p v-if="!a.hears.length" class="dim">No device.</p>
         <h3>Points</h3>
         <p v-for="p in a.points" :key="p.bindingId">
-          {{ p.says ? '→' : '←' }} {{ p.name }} <span class="dim">{{ p.path }} · {{ p.controller }}</span>
+          {{ p.says ? '→' : '←' }} {{ p.name }} <span class="dim">{{ p.path }} · {{ p.controller }}</span
+          >{{ ' ' }}
           <NButton v-if="store.may('engineer')" size="tiny" @click="removing = [p.bindingId]">take off</NButton>
         </p>
         <p v-if="!a.points.length" class="dim">None: schedules, trends, alarms and views know nothing of it yet.</p>

@@ -63,6 +63,9 @@ async function add() {
   gap: 8px;
   align-items: center;
   margin-bottom: 8px;
+  /* Many lines leave room for their devices below. */
+  max-height: 30vh;
+  overflow-y: auto;
 }
 .line {
   display: flex;

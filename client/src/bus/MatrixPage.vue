@@ -85,7 +85,7 @@ const words = (m: Schemas['MatrixMark']) =>
             :aria-pressed="!!says(r, i)"
             @click.stop="press(r, i)"
             >{{ says(r, i) || '·' }}</BareButton
-          ><span v-else class="mono">{{ says(r, i) }}</span></template
+          ><span v-else class="mono cell">{{ says(r, i) }}</span></template
         >
         <template #details="{ row: r }">
           <h2>{{ r.device }}</h2>
@@ -93,7 +93,7 @@ const words = (m: Schemas['MatrixMark']) =>
             {{ r.object }} <span v-if="r.flags" class="dim mono">{{ r.flags }}</span>
           </p>
           <p v-for="m in r.marks" :key="m.column">
-            <b class="mono">{{ matrix.addresses[m.column]!.number }}</b> {{ matrix.addresses[m.column]!.name }} <span class="dim">{{ words(m) }}</span>
+            <b class="mono">{{ matrix.addresses[m.column]!.number }}</b> {{ matrix.addresses[m.column]!.name }} <span class="dim">{{ words(m) }}</span>{{ ' ' }}
             <NButton v-if="isObject(r) && store.may('engineer')" size="tiny" @click="press(r, m.column)">let go</NButton>
           </p>
           <PickOne
@@ -117,6 +117,7 @@ const words = (m: Schemas['MatrixMark']) =>
 
 <style scoped>
 .cell {
+  display: inline-block;
   min-width: 28px;
   min-height: 26px;
   text-align: center;

@@ -62,8 +62,8 @@ public sealed record BindRequest(RecordId GroupId, RecordId PointId, RecordId? C
 /// <summary>A kind of conversation, and what is said in it.</summary>
 public sealed record ConversationKindLine(string Key, string Label, string About, IReadOnlyList<string> Roles);
 
-/// <summary>A channel that could take part: in the room or elsewhere, and the kinds in which something of it is said.</summary>
-public sealed record ChannelChoice(RecordId DeviceId, string Channel, string Device, string Name, string Behaviour, string Path, bool IsHere, IReadOnlyList<string> Kinds);
+/// <summary>A channel that could take part: in the room or elsewhere.</summary>
+public sealed record ChannelChoice(RecordId DeviceId, string Channel, string Device, string Name, string Behaviour, string Path, bool IsHere);
 
 /// <summary>What joining conversations comes to.</summary>
 public sealed record JoinedView(IReadOnlyList<JoinedAddress> Made, IReadOnlyList<JoinLine> Lines, IReadOnlyList<JoinDoubt> Doubts, int Edits);
@@ -85,7 +85,7 @@ public sealed record FurnishedView(IReadOnlyList<FurnishedRoom> Rooms, int Addre
 
 internal static class BusEndpoints
 {
-    private const int MostNew = 200;
+    private const int MostNew = 200, MostChoices = 500;
 
     public static void Map(RouteGroupBuilder api)
     {
@@ -197,15 +197,12 @@ internal static class BusEndpoints
             Project project = workspace.Project;
             return project.All<GroupAddress>().OrderBy(g => g.Number).Select(g => AddressOf(workspace, project, g)).ToList();
         }).For(Role.Viewer);
-        api.MapGet("/bus/places/{placeId}/channels", Results<Ok<List<ChannelChoice>>, ProblemHttpResult> (string placeId, Workspace workspace) =>
+        api.MapGet("/bus/places/{placeId}/channels", Results<Ok<List<ChannelChoice>>, ProblemHttpResult> (string placeId, string kind, string? words, Workspace workspace) =>
         {
             Project project = workspace.Project;
             if (!RecordId.IsValid(placeId) || project.Find<Place>(new RecordId(placeId)) is not { } place) return Problems.Missing("place");
-            return TypedResults.Ok(project.All<BusDevice>().Where(d => d.ValuesIn(project) is not null).SelectMany(d => d.ValuesIn(project)!.Form.Channels.Select((c, i) => (Device: d, Values: d.ValuesIn(project)!, Channel: c, At: i)))
-                .Where(c => c.Channel.Behaviour.Key != "device" && c.Values.IsInUse(c.At) && c.Values.Form.Objects.Any(o => o.Channel == c.At && o.Is.Part.Length > 0))
-                .Select(c => new ChannelChoice(c.Device.Id, c.Channel.Key, c.Device.Name, c.Device.ChannelName(c.Channel), c.Channel.Behaviour.Name, project.PathOf(c.Device.Id), c.Device.PlaceId == place.Id || c.Device.Uses.Any(u => u.Channel == c.Channel.Key && u.PlaceId == place.Id),
-                    [.. ConversationKind.All.Where(k => c.Values.Form.Objects.Any(o => o.Channel == c.At && c.Values.IsThere(o) && k.Roles.Any(r => r.Says.Contains(o.Is.Part) || r.Hears.Contains(o.Is.Part)))).Select(k => k.Key)]))
-                .OrderByDescending(c => c.IsHere).ThenBy(c => c.Path, NaturalOrder.Names).ThenBy(c => c.Device, NaturalOrder.Names).Take(2000).ToList());
+            if (ConversationKind.Find(kind) is not { } about) return Problems.Refused($"There is no kind of conversation ‘{kind}’.");
+            return TypedResults.Ok(ThoseWhoCouldTakePart(project, place.Id, about, (words ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)).Take(MostChoices).ToList());
         }).For(Role.Viewer);
         api.MapPost("/bus/join", Results<Ok<JoinedView>, ProblemHttpResult> (JoinRequest request, HttpContext http, Workspace workspace) =>
         {
@@ -298,6 +295,28 @@ internal static class BusEndpoints
 
     private static PartLine? PartOf(Project project, TakingPart part) => project.Find<BusDevice>(part.DeviceId) is not { } device ? null
         : device.ValuesIn(project) is { } values && values.Form.ChannelAt(part.Channel) is >= 0 and var at ? new PartLine(device.Id, part.Channel, device.Name, device.ChannelName(values.Form.Channels[at]), values.IsInUse(at)) : new PartLine(device.Id, part.Channel, device.Name, part.Channel, false);
+
+    /// <summary>Channels that have something to say or hear in a conversation: without words those of the room, with words all that have them, those of the room first.</summary>
+    private static IEnumerable<ChannelChoice> ThoseWhoCouldTakePart(Project project, RecordId placeId, ConversationKind about, string[] words)
+    {
+        var devices = project.All<BusDevice>().Select(d => (Device: d, IsNear: d.PlaceId == placeId || d.Uses.Any(u => u.PlaceId == placeId))).Where(d => d.IsNear || words.Length > 0)
+            .Select(d => (d.Device, d.IsNear, Path: project.PathOf(d.Device.Id))).OrderBy(d => d.Path, NaturalOrder.Names).ThenBy(d => d.Device.Name, NaturalOrder.Names).ToList();
+        return devices.Where(d => d.IsNear).SelectMany(d => Of(d.Device, d.Path)).Where(c => c.IsHere).Concat(words.Length == 0 ? [] : devices.SelectMany(d => Of(d.Device, d.Path)).Where(c => !c.IsHere));
+
+        IEnumerable<ChannelChoice> Of(BusDevice device, string path)
+        {
+            if (device.ValuesIn(project) is not { } values) yield break;
+            for (int at = 0; at < values.Form.Channels.Count; at++)
+            {
+                ChannelForm channel = values.Form.Channels[at];
+                if (channel.Behaviour.Key == "device" || !values.IsInUse(at)) continue;
+                string name = device.ChannelName(channel);
+                if (words.Length > 0 && !Array.TrueForAll(words, w => $"{device.Name} {name} {channel.Key} {path} {channel.Behaviour.Name}".Contains(w, StringComparison.OrdinalIgnoreCase))) continue;
+                if (!values.Form.Objects.Any(o => o.Channel == at && o.Is.Part.Length > 0 && values.IsThere(o) && about.Roles.Any(r => r.Says.Contains(o.Is.Part) || r.Hears.Contains(o.Is.Part)))) continue;
+                yield return new ChannelChoice(device.Id, channel.Key, device.Name, name, channel.Behaviour.Name, path, device.PlaceId == placeId || device.Uses.Any(u => u.Channel == channel.Key && u.PlaceId == placeId));
+            }
+        }
+    }
 
     internal static AddressLine AddressOf(Workspace workspace, Project project, GroupAddress g)
     {

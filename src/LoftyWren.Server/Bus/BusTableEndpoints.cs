@@ -10,8 +10,8 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace LoftyWren.Server.Bus;
 
-/// <summary>Which table: of all devices of a description the channels of one sort (empty: the devices as a whole), and the parameters that hold some words; without words those that differ somewhere.</summary>
-public sealed record TableQuery(string DescriptionId, string Sort = "", string Words = "");
+/// <summary>Which table: of all devices of a description the channels of one sort (empty: the devices as a whole) whose device, name or place has some words, and the parameters that hold some words; without words those that differ somewhere.</summary>
+public sealed record TableQuery(string DescriptionId, string Sort = "", string Words = "", string Rows = "");
 
 /// <summary>A parameter as a column.</summary>
 public sealed record ParameterColumn(string Key, string Label, ParameterSort Sort, IReadOnlyList<ParameterChoice>? Choices, string? Unit, string? Help);
@@ -47,8 +47,10 @@ internal static class BusTableEndpoints
             if (DescriptionShelf.Find(project, query.DescriptionId) is not { } description) return Problems.Refused($"The bus library has no device ‘{query.DescriptionId}’.");
             DeviceForm form = description.Form;
             ChannelSort[] sorts = [.. (description.Pages.Count > 0 ? new[] { new ChannelSort("", "The device") } : []).Concat(description.Channels.Where(c => c.Behaviour != "device").Select(c => new ChannelSort(c.Key, c.Title.Replace(" {n}", "", StringComparison.Ordinal).Replace(" {letter}", "", StringComparison.Ordinal))))];
+            string[] named = query.Rows.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
             var rows = project.All<BusDevice>().Where(d => d.DescriptionId == description.Id).OrderBy(d => d.AddressIn(project)?.Raw ?? ushort.MaxValue).ThenBy(d => d.Name, NaturalOrder.Names)
-                .SelectMany(d => ChannelsOf(form, query.Sort).Select(c => (Device: d, Channel: c))).ToList();
+                .SelectMany(d => ChannelsOf(form, query.Sort).Select(c => (Device: d, Channel: c)))
+                .Where(r => named.Length == 0 || $"{r.Device.Name} {NameOf(form, r.Device, r.Channel)} {project.PathOf(r.Device.Id)}" is var text && Array.TrueForAll(named, w => text.Contains(w, StringComparison.OrdinalIgnoreCase))).ToList();
             var first = form.Parameters.Where(p => IsOf(form, p, query.Sort) && (p.Channel < 0 || form.Channels[p.Channel].Number == 1)).ToList();
             string[] words = query.Words.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
             var differing = words.Length > 0 ? [] : rows.Select(r => r.Device).Distinct().SelectMany(d => d.Settings).Select(s => form.Find(s.Path)).OfType<ParameterForm>().Where(p => IsOf(form, p, query.Sort)).Select(p => p.Is.Key).ToHashSet();
@@ -58,7 +60,7 @@ internal static class BusTableEndpoints
                 [.. rows.Take(MostRows).Select(r =>
                 {
                     DeviceValues values = r.Device.ValuesIn(project)!;
-                    return new ParameterRow(r.Device.Id, r.Channel < 0 ? "" : form.Channels[r.Channel].Key, r.Device.Name, r.Channel < 0 ? "" : r.Device.ChannelName(form.Channels[r.Channel]), project.PathOf(r.Device.Id), [.. columns.Select(c =>
+                    return new ParameterRow(r.Device.Id, r.Channel < 0 ? "" : form.Channels[r.Channel].Key, r.Device.Name, NameOf(form, r.Device, r.Channel), project.PathOf(r.Device.Id), [.. columns.Select(c =>
                     {
                         ParameterForm p = form.Parameters[form.ParameterAt(r.Channel, c.Is.Key)];
                         string value = values.SetOf(p) ?? p.Is.Begins;
@@ -84,6 +86,8 @@ internal static class BusTableEndpoints
             return ProjectEndpoints.Answer(workspace.Apply([.. devices.Values.Select(d => Edit.Of(d, project.FindEntry(d.Id)!.Revision))], http.User.Identity!.Name!, label));
         }).For(Role.Engineer);
     }
+
+    private static string NameOf(DeviceForm form, BusDevice device, int channel) => channel < 0 ? "" : device.ChannelName(form.Channels[channel]);
 
     private static IEnumerable<int> ChannelsOf(DeviceForm form, string sort) => sort.Length == 0 ? [-1] : Enumerable.Range(0, form.Channels.Count).Where(c => form.Channels[c].Is.Key == sort);
 

@@ -4551,7 +4551,10 @@ export interface paths {
         };
         get: {
             parameters: {
-                query?: never;
+                query: {
+                    kind: string;
+                    words?: string;
+                };
                 header?: never;
                 path: {
                     placeId: string;
@@ -10869,7 +10872,7 @@ export interface components {
             edits: components["schemas"]["Edit"][];
             label?: null | string;
         };
-        /** @description A channel that could take part: in the room or elsewhere, and the kinds in which something of it is said. */
+        /** @description A channel that could take part: in the room or elsewhere. */
         ChannelChoice: {
             deviceId: components["schemas"]["RecordId"];
             channel: string;
@@ -10878,7 +10881,6 @@ export interface components {
             behaviour: string;
             path: string;
             isHere: boolean;
-            kinds: string[];
         };
         /** @description Channels that are alike: what each does, its pages, parameters and objects. */
         ChannelDescription: {
@@ -17894,13 +17896,15 @@ export interface components {
          * @enum {unknown}
          */
         SystemStatus: "operational" | "downloadRequired" | "downloadInProgress" | "nonOperational";
-        /** @description Which table: of all devices of a description the channels of one sort (empty: the devices as a whole), and the parameters that hold some words; without words those that differ somewhere. */
+        /** @description Which table: of all devices of a description the channels of one sort (empty: the devices as a whole) whose device, name or place has some words, and the parameters that hold some words; without words those that differ somewhere. */
         TableQuery: {
             descriptionId: string;
             /** @default  */
             sort: string;
             /** @default  */
             words: string;
+            /** @default  */
+            rows: string;
         };
         /** @description One row of a table: a place and the value there. */
         TableRow: {
