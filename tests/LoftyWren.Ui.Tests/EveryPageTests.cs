@@ -106,7 +106,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
             wrong.AddRange(InBoth(browser, see).Select(w => $"{page} {string.Join(' ', opens)}: {w}"));
             // What is open closes with its page, for the next may be of the same.
             browser.Press(Keys.Escape);
-            Push(browser, "/accounts");
+            browser.GoTo("/accounts");
         }
         Assert.True(wrong.Count == 0, string.Join('\n', wrong.Distinct().Take(40)));
     }
@@ -126,15 +126,14 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         return wrong;
     }
 
-    /// <summary>Goes to a page as a link does, without loading all anew, and waits until it is there.</summary>
+    /// <summary>Goes to a page and waits until it is there.</summary>
     private static void GoTo(Browser browser, string page)
     {
-        Push(browser, page);
+        browser.Script("performance.clearResourceTimings()");
+        browser.GoTo(page);
         Settle(browser);
     }
 
-    private static void Push(Browser browser, string page) =>
-        browser.Script("performance.clearResourceTimings(); return document.querySelector('#app').__vue_app__.config.globalProperties.$router.push(arguments[0])", page);
 
     /// <summary>Chooses a theme as another window of the same person would.</summary>
     private static void Show(Browser browser, string theme) => browser.Script(

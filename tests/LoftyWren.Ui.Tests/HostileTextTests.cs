@@ -17,7 +17,8 @@ public sealed class HostileTextTests : IClassFixture<DemoServer>
     private static readonly string[] Pages =
     [
         "/", "/plan/kh", "/list/import", "/list/summary", "/library", "/tags", "/names", "/findings", "/projects", "/history", "/wire", "/wire/kh-c1", "/program", "/program/kiln-seq", "/supervise", "/supervise/schedules/hours",
-        "/supervise/trends", "/supervise/alarms", "/draw", "/commission", "/commission/kh-c1", "/operate", "/operate/held", "/operate/trail",
+        "/supervise/trends", "/supervise/alarms", "/draw", "/commission", "/commission/kh-c1", "/operate", "/operate/held", "/operate/trail", "/wire/bus", "/wire/bus/bus-dim-1", "/wire/conversations", "/wire/groups", "/wire/bus-matrix", "/wire/bus-table",
+        "/commission/bus", "/commission/bus/bus-dim-1", "/commission/monitor",
     ];
 
     private readonly DemoServer _demo;
@@ -31,14 +32,14 @@ public sealed class HostileTextTests : IClassFixture<DemoServer>
         browser.EnterDemoAs("engineer");
         // Every record of the project file, with a hostile text behind each of its texts: those that are refused stay as they are.
         browser.Script(Hurt, JsonSerializer.Serialize(Texts));
-        browser.Until("every record is hurt", () => browser.Script("return window.hurt ?? null") is not null, 120);
+        browser.Until("every record is hurt", () => browser.Script("return window.hurt ?? null") is not null, 240);
         string count = (string)browser.Script("return window.hurt")!;
         string[] numbers = count.Split(' ');
         Assert.True(int.Parse(numbers[0]) > 250, $"Only {count} texts were taken.");
         browser.Script("document.title = 'hurt'");
         foreach (string page in Pages)
         {
-            browser.Open(page);
+            browser.GoTo(page);
             browser.Until($"{page} is drawn", () => browser.Count("h1, .where, .tree") > 0);
             browser.Until($"{page} is quiet", () => browser.Count(".loading") == 0, 5);
             Assert.Equal("", (string)browser.Script("""
@@ -57,22 +58,27 @@ public sealed class HostileTextTests : IClassFixture<DemoServer>
           const ids = new Set()
           for (const list of ['project', 'points', 'schedules', 'sequences', 'controllers', 'alarm-rules', 'trends', 'floors', 'buildings', 'tags/rules', 'floors/kh-1/view', 'controllers/kh-c1/panel'])
             for (const [, id] of (await (await ask('/api/' + list)).text()).matchAll(/"[a-zA-Z]*[iI]d":"([a-z0-9-]+)"/g)) ids.add(id)
+          // Of what is there by the hundred, some of each.
+          for (const list of ['lines', 'devices', 'conversations', 'groups'])
+            for (const one of (await (await ask('/api/bus/' + list)).json()).slice(0, 20)) ids.add(one.id ?? one.line.id)
           const records = []
           for (const id of ids) { const answer = await ask('/api/records/' + id); if (answer.ok) records.push(await answer.json().then(r => r.record ?? r)) }
           let taken = 0, refused = 0, n = 0
           const set = (record, path, value) => { const copy = structuredClone(record); let at = copy; for (const key of path.slice(0, -1)) at = at[key]; at[path.at(-1)] = value; return copy }
           const keep = /^(id|type|kind|role|.*Id|in|unit|timeZone|model|terminal|signal|pin|block|key|word|option|value|quantity|action|fault|from|to|date|weekday|scale|rule|.*Key)$/
           const paths = (part, path = []) => typeof part === 'string' ? [path] : Array.isArray(part) ? part.flatMap((p, i) => paths(p, [...path, i])) : part && typeof part === 'object' ? Object.entries(part).filter(([k]) => !keep.test(k)).flatMap(([k, p]) => paths(p, [...path, k])) : []
-          for (let record of records) {
-            const wanted = [...paths(record), ...(['point', 'alarm', 'schedule', 'place', 'equipment'].includes(record.type) && !record.description ? [['description']] : [])].slice(0, 6)
-            // All of a record at once; where something of it is refused, one by one.
-            const all = wanted.reduce((r, path) => set(r, path, texts[n++ % texts.length]), record)
-            if (wanted.length && (await ask('/api/changes', { edits: [{ put: all }] })).ok) { taken += wanted.length; continue }
-            for (const path of wanted) {
-              const text = texts[n++ % texts.length]
-              const changed = set(record, path, text)
-              const answer = await ask('/api/changes', { edits: [{ put: changed }] })
-              if (answer.ok) { record = changed; taken++ } else refused++
+          const wantedOf = record => [...paths(record), ...(['point', 'alarm', 'schedule', 'place', 'equipment', 'busDevice', 'conversation'].includes(record.type) && !record.description ? [['description']] : [])].slice(0, 6)
+          const hurt = (record, wanted) => wanted.reduce((r, path) => set(r, path, texts[n++ % texts.length]), record)
+          for (let i = 0; i < records.length; i += 20) {
+            const some = records.slice(i, i + 20).map(record => ({ record, wanted: wantedOf(record) })).filter(s => s.wanted.length)
+            // Many at once; where something is refused, a record at a time; where something of that is refused, text by text.
+            if ((await ask('/api/changes', { edits: some.map(s => ({ put: hurt(s.record, s.wanted) })) })).ok) { for (const s of some) taken += s.wanted.length; continue }
+            for (let { record, wanted } of some) {
+              if ((await ask('/api/changes', { edits: [{ put: hurt(record, wanted) }] })).ok) { taken += wanted.length; continue }
+              for (const path of wanted) {
+                const changed = set(record, path, texts[n++ % texts.length])
+                if ((await ask('/api/changes', { edits: [{ put: changed }] })).ok) { record = changed; taken++ } else refused++
+              }
             }
           }
           window.hurt = taken + ' ' + refused + ' ' + records.length

@@ -16,7 +16,7 @@ const look = async () => (own.value = await get('/own-blocks', {}).catch(() => [
 async function findBlock(text: string) {
   if (text.length < 2) void look()
   // Typed before the catalogue is there: it is waited for, not missed.
-  await until(props.work.blocks).not.toBeNull({ timeout: 20_000 })
+  await until(props.work.blocks).toMatch((list) => list !== null, { timeout: 20_000 })
   return [
     ...matching(own.value, (o) => `own ${o.name}`, text).map((o) => ({ key: `own:${o.name}`, label: o.name, sub: `own, revision ${o.revision}` })),
     ...findKinds(all.value, text).map((d) => ({ key: d.kind as string, label: d.name, sub: d.group as string })),

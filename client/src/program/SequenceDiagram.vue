@@ -161,6 +161,10 @@ defineExpose({ gather })
   position: relative;
   flex: 1 0 auto;
 }
+/* Over the lanes. */
+.empty {
+  position: relative;
+}
 .scaled svg {
   position: absolute;
   inset: 0;

@@ -48,6 +48,14 @@ it('lays a sequence out in its three lanes, left to right, with every line drawn
   expect(d.lines.every((l) => l.path.startsWith('M'))).toBe(true)
   expect(d.lines.find((l) => l.from === 'warm|>out')!.binary).toBe(true)
 })
+it('stands in three lanes before there is anything in it', async () => {
+  const elk = new ELK()
+  const nothing = { ...view, sequence: { ...view.sequence, blocks: [], commands: [] }, reads: [], ladders: [], pins: [] } as never
+  const d = await layOut(nothing, types, (graph) => elk.layout(graph) as never)
+  expect(d.nodes).toEqual([])
+  expect(d.lanes[1] - d.lanes[0]).toBeGreaterThan(200)
+  expect(d.width).toBeGreaterThan(d.lanes[1])
+})
 it('shows the pins that are needed, connected or of a name of their own, and one open one of those that are counted', () => {
   const open = type('and', ['in1'])
   for (const name of ['in2', 'in3', 'in4', 'reset']) open.inputs.push({ name, label: name, required: false } as never)

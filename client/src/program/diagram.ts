@@ -168,7 +168,8 @@ export async function layOut(
   })
   const reads = nodes.filter((n) => n.kind === 'read')
   const outputs = nodes.filter((n) => n.kind === 'output')
-  const width = (graph.width ?? 600) + 10
+  // With nothing in it the lanes still stand side by side.
+  const width = Math.max(graph.width ?? 0, nodes.length ? 0 : 600) + 10
   return {
     nodes,
     lines,
