@@ -5,6 +5,7 @@ using LoftyWren.Core.Bus.Devices;
 using LoftyWren.Core.Bus.Groups;
 using LoftyWren.Core.Bus.Lines;
 using LoftyWren.Core.Bus.Topology;
+using LoftyWren.Core.Places;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 
@@ -113,6 +114,7 @@ internal static class BusDevices
         return () =>
         {
             ChangeOutcome outcome = Changes.Apply(project, new ChangeSet([Core.Projects.Edit.Of(device with { Settings = [new("output1.onDelay", $"{1 + (turn++ % 60)}")] }, project.FindEntry(device.Id)!.Revision)], "bench", 0, "bench"));
+            if (!outcome.Accepted) throw new InvalidOperationException(outcome.Refusals[0].Sentence);
             findings = findings.After(project, outcome.After!, outcome.Entry!.Changes.Select(c => c.Id));
             project = outcome.After!;
         };
@@ -168,8 +170,12 @@ internal static class BusDevices
     private static Project Large(int devices, int groups, int lines)
     {
         DeviceForm form = DescriptionShelf.Shipped.Single(d => d.Id == "switch-12").Form;
-        string[] objects = [.. form.Objects.Take(20).Select(o => o.Path).Order(StringComparer.Ordinal)];
-        var records = new List<ProjectRecord>(devices + groups + lines);
+        string[] objects = [.. form.Objects.Where(o => o.Path.EndsWith(".switch", StringComparison.Ordinal) || o.Path.EndsWith(".state", StringComparison.Ordinal)).Take(20).Select(o => o.Path).Order(StringComparer.Ordinal)];
+        var records = new List<ProjectRecord>(devices + groups + lines)
+        {
+            new Place { Id = new("site"), Name = "Pottery", Kind = PlaceKind.Site, TimeZone = "Europe/London" }, new Place { Id = new("house"), Name = "House", Kind = PlaceKind.Building, In = new("site") },
+            new Place { Id = new("ground"), Name = "Ground", Kind = PlaceKind.Floor, In = new("house") }, new Place { Id = new("room"), Name = "Room", Kind = PlaceKind.Room, In = new("ground") },
+        };
         for (int l = 0; l < lines; l++) records.Add(new BusLine { Id = new($"l{l}"), Name = $"Line {l}", Area = 1 + (l / 16), Line = l % 16, LengthMetres = 100 });
         for (int g = 0; g < groups; g++) records.Add(new GroupAddress { Id = new($"g{g}"), Name = $"Group {g}", Number = new((ushort)(g + 1)), Datapoint = "1.001" });
         for (int d = 0; d < devices; d++)

@@ -116,6 +116,10 @@ public class BusEndpointTests(DemoServer server) : IClassFixture<DemoServer>
         int at = table["columns"]!.AsArray().ToList().FindIndex(c => c!["label"]!.GetValue<string>() == "Least time on");
         Assert.True(at >= 0);
         Assert.Equal(["Row one Output A", "Row one Output L", "Row two Output E"], table["rows"]!.AsArray().Where(r => r!["cells"]![at]!["said"]!.GetValue<string>() == "2 min").Select(r => $"{r!["device"]} {r["name"]}").Order());
+        // Rows are found by words of a device, a channel and what is set, wherever they stand.
+        table = await Read(await engineer.Post("/api/bus/table", new { descriptionId = "switch-12", sort = "output", words = "least time on", rows = "row 2 min output" }));
+        Assert.Equal(["Row one Output A", "Row one Output L", "Row two Output E"], table["rows"]!.AsArray().Select(r => $"{r!["device"]} {r["name"]}").Order());
+        Assert.Equal(3, (int)table["all"]!);
         Assert.Contains("‘Least time on’ is from 0 s to 1 h", await Client.Detail(await engineer.Post("/api/bus/table/set", new { key = "leastOn", text = "2 h", rows })), StringComparison.Ordinal);
     }
 

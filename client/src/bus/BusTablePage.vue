@@ -31,9 +31,13 @@ const setting = ref<Row[] | null>(null)
 const key = ref<string | null>(null)
 watch(kinds, (k) => !kind.value && (kind.value = k.find((x) => x.value.startsWith('switch'))?.value ?? k[0]?.value ?? null), { immediate: true })
 watch(kind, () => (sort.value = null))
+let turn = 0
 async function load() {
   if (!kind.value) return
+  const mine = ++turn
   const read = await post('/bus/table', { body: { descriptionId: kind.value, sort: sort.value ?? '', words: wordsAsked.value, rows: rowsAsked.value } })
+  // What was asked for since counts, whichever answer comes first.
+  if (mine !== turn) return
   if (sort.value === null) {
     const first = read.sorts.find((s) => s.key)
     sort.value = first?.key ?? ''
@@ -80,8 +84,8 @@ async function set(text: string | null) {
         <TextBox
           id="table-rows"
           v-model="rows"
-          placeholder="words of a device, channel or room"
-          aria-label="Words of a device, channel or room"
+          placeholder="words of a device, room or value"
+          aria-label="Words of a device, room or value"
           style="width: 250px"
         />
         <TextBox id="table-words" v-model="words" placeholder="words of parameters" aria-label="Words of parameters" style="width: 220px" />
@@ -111,7 +115,7 @@ async function set(text: string | null) {
       </RecordTable>
       <NSkeleton v-else text :repeat="5" />
       <p v-if="table && table.all > table.rows.length" class="dim">
-        The first {{ count(table.rows.length) }} of {{ count(table.all) }} rows; words of a device, channel or room bring the others.
+        The first {{ count(table.rows.length) }} of {{ count(table.all) }} rows; words of a device, room or value bring the others.
       </p>
       <p v-if="table && !table.rows.length" class="dim">No channel has all of these words. <NButton text @click="rows = ''">Show all</NButton></p>
     </template>

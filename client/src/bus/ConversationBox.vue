@@ -33,14 +33,14 @@ const about = computed(() => kinds.value?.find((k) => k.key === kind.value))
 function paste(e: ClipboardEvent) {
   const lines = (e.clipboardData?.getData('text/plain') ?? '')
     .split(/\r?\n/)
-    .map((l) => l.trim())
+    .map((l) => l.replace(/[\s·;,]+/g, ' ').trim())
     .filter(Boolean)
   if (lines.length < 2) return
   e.preventDefault()
   void attempt(async () => {
     const found: string[] = []
     for (const line of lines) {
-      const hits: Choice[] = await get('/bus/places/{placeId}/channels', asked(line.replace(/[\s·;,]+/g, ' ')))
+      const hits: Choice[] = await get('/bus/places/{placeId}/channels', asked(line))
       if (hits.length !== 1)
         throw new Error(`‘${line}’ names ${hits.length ? `${hits.length} channels` : 'no channel that could take part'}. Nothing of the list was chosen.`)
       seen.set(keyOf(hits[0]!), hits[0]!)
@@ -58,7 +58,8 @@ function drop(e: DragEvent) {
   if (part?.includes('|') && !parts.value.includes(part)) parts.value = [...parts.value, part]
 }
 const takingPart = computed(() => parts.value.map((key) => ({ key, of: seen.get(key) })))
-const offered = computed(() => (channels.value ?? []).slice(0, 120))
+const SHOWN = 120
+const offered = computed(() => (channels.value ?? []).slice(0, SHOWN))
 const conversation = computed(() => ({
   type: 'conversation' as const,
   id,
@@ -111,7 +112,7 @@ async function join() {
         </div>
         <div class="find" @paste.capture="paste">
           <TextBox id="conv-words" v-model="words" placeholder="words of other channels, devices or rooms" aria-label="Words of channels" /><NButton
-            v-if="here.length > 1"
+            v-if="!wordsAsked.trim() && here.length > 1"
             id="conv-room"
             @click="parts = [...new Set([...parts, ...here])]"
             >All {{ here.length }} of this room</NButton
@@ -128,7 +129,8 @@ async function join() {
             >{{ c.device }} · <b>{{ c.name }}</b> <span class="dim tiny">{{ c.behaviour }}{{ c.isHere ? '' : `, ${c.path}` }}</span></NCheckbox
           >
         </NCheckboxGroup>
-        <p v-if="!offered.length" class="dim">No channel here that could take part; type words to find others, or set a function on a device first.</p>
+        <p v-if="channels && channels.length > SHOWN" class="dim">The first {{ SHOWN }}; more words bring the others.</p>
+        <p v-if="channels && !offered.length" class="dim">No channel here that could take part; type words to find others, or set a function on a device first.</p>
         <JoinPreview v-if="joined && parts.length" :joined="joined" />
       </template>
       <p class="acts">

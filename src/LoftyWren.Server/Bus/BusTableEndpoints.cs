@@ -10,7 +10,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace LoftyWren.Server.Bus;
 
-/// <summary>Which table: of all devices of a description the channels of one sort (empty: the devices as a whole) whose device, name or place has some words, and the parameters that hold some words; without words those that differ somewhere.</summary>
+/// <summary>Which table: of all devices of a description the channels of one sort (empty: the devices as a whole) where device, name, place or a value has some words, and the parameters that hold some words; without words those that differ somewhere.</summary>
 public sealed record TableQuery(string DescriptionId, string Sort = "", string Words = "", string Rows = "");
 
 /// <summary>A parameter as a column.</summary>
@@ -47,26 +47,28 @@ internal static class BusTableEndpoints
             if (DescriptionShelf.Find(project, query.DescriptionId) is not { } description) return Problems.Refused($"The bus library has no device ‘{query.DescriptionId}’.");
             DeviceForm form = description.Form;
             ChannelSort[] sorts = [.. (description.Pages.Count > 0 ? new[] { new ChannelSort("", "The device") } : []).Concat(description.Channels.Where(c => c.Behaviour != "device").Select(c => new ChannelSort(c.Key, c.Title.Replace(" {n}", "", StringComparison.Ordinal).Replace(" {letter}", "", StringComparison.Ordinal))))];
-            string[] named = query.Rows.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
             var rows = project.All<BusDevice>().Where(d => d.DescriptionId == description.Id).OrderBy(d => d.AddressIn(project)?.Raw ?? ushort.MaxValue).ThenBy(d => d.Name, NaturalOrder.Names)
-                .SelectMany(d => ChannelsOf(form, query.Sort).Select(c => (Device: d, Channel: c)))
-                .Where(r => named.Length == 0 || $"{r.Device.Name} {NameOf(form, r.Device, r.Channel)} {project.PathOf(r.Device.Id)}" is var text && Array.TrueForAll(named, w => text.Contains(w, StringComparison.OrdinalIgnoreCase))).ToList();
+                .SelectMany(d => ChannelsOf(form, query.Sort).Select(c => (Device: d, Channel: c))).ToList();
             var first = form.Parameters.Where(p => IsOf(form, p, query.Sort) && (p.Channel < 0 || form.Channels[p.Channel].Number == 1)).ToList();
             string[] words = query.Words.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
             var differing = words.Length > 0 ? [] : rows.Select(r => r.Device).Distinct().SelectMany(d => d.Settings).Select(s => form.Find(s.Path)).OfType<ParameterForm>().Where(p => IsOf(form, p, query.Sort)).Select(p => p.Is.Key).ToHashSet();
             List<ParameterForm> columns = [.. first.Where(p => words.Length > 0 ? Array.TrueForAll(words, w => $"{p.Is.Label} {p.Is.Help} {form.Pages[p.Page].Title}".Contains(w, StringComparison.OrdinalIgnoreCase)) : differing.Contains(p.Is.Key)).Take(MostColumns)];
             if (columns.Count == 0) columns = [.. first.Take(MostColumns)];
-            return TypedResults.Ok(new ParameterTable([.. columns.Select(p => new ParameterColumn(p.Is.Key, p.Is.Label!, p.Is.Sort!.Value, p.Is.Choices, p.Is.SaidUnit, p.Is.Help))],
-                [.. rows.Take(MostRows).Select(r =>
+            // Without words the rows beyond those shown are only counted.
+            string[] named = query.Rows.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+            List<ParameterRow> shown = [.. (named.Length == 0 ? rows.Take(MostRows) : rows).Select(Row).Where(r => named.Length == 0 || Has(r, named))];
+            return TypedResults.Ok(new ParameterTable([.. columns.Select(p => new ParameterColumn(p.Is.Key, p.Is.Label!, p.Is.Sort!.Value, p.Is.Choices, p.Is.SaidUnit, p.Is.Help))], [.. shown.Take(MostRows)], named.Length == 0 ? rows.Count : shown.Count, sorts));
+
+            ParameterRow Row((BusDevice Device, int Channel) r)
+            {
+                DeviceValues values = r.Device.ValuesIn(project)!;
+                return new ParameterRow(r.Device.Id, r.Channel < 0 ? "" : form.Channels[r.Channel].Key, r.Device.Name, r.Channel < 0 ? "" : r.Device.ChannelName(form.Channels[r.Channel]), project.PathOf(r.Device.Id), [.. columns.Select(c =>
                 {
-                    DeviceValues values = r.Device.ValuesIn(project)!;
-                    return new ParameterRow(r.Device.Id, r.Channel < 0 ? "" : form.Channels[r.Channel].Key, r.Device.Name, NameOf(form, r.Device, r.Channel), project.PathOf(r.Device.Id), [.. columns.Select(c =>
-                    {
-                        ParameterForm p = form.Parameters[form.ParameterAt(r.Channel, c.Is.Key)];
-                        string value = values.SetOf(p) ?? p.Is.Begins;
-                        return new ParameterCell(value, p.Is.Say(value), values.IsThere(p), value != p.Is.Begins);
-                    })]);
-                })], rows.Count, sorts));
+                    ParameterForm p = form.Parameters[form.ParameterAt(r.Channel, c.Is.Key)];
+                    string value = values.SetOf(p) ?? p.Is.Begins;
+                    return new ParameterCell(value, p.Is.Say(value), values.IsThere(p), value != p.Is.Begins);
+                })]);
+            }
         }).For(Role.Viewer);
         api.MapPost("/bus/table/set", Results<Ok<ChangeAnswer>, ProblemHttpResult> (TableSet request, HttpContext http, Workspace workspace) =>
         {
@@ -87,7 +89,11 @@ internal static class BusTableEndpoints
         }).For(Role.Engineer);
     }
 
-    private static string NameOf(DeviceForm form, BusDevice device, int channel) => channel < 0 ? "" : device.ChannelName(form.Channels[channel]);
+    private static bool Has(ParameterRow row, string[] words)
+    {
+        string text = $"{row.Device} {row.Name} {row.Path} {string.Join(' ', row.Cells.Select(c => c.Said))}";
+        return Array.TrueForAll(words, w => text.Contains(w, StringComparison.OrdinalIgnoreCase));
+    }
 
     private static IEnumerable<int> ChannelsOf(DeviceForm form, string sort) => sort.Length == 0 ? [-1] : Enumerable.Range(0, form.Channels.Count).Where(c => form.Channels[c].Is.Key == sort);
 

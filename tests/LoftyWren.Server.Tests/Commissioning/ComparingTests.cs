@@ -212,7 +212,7 @@ public class DayRehearsalTests(DemoServer server) : IClassFixture<DemoServer>
             foreach (var installed in site.AllInstalled())
             {
                 int day = site.BeginDay(installed.Id, installed.Kind, site.ImageOf(installed.Id)!);
-                for (int i = 0; i < 2; i++) Assert.Null(site.RunDay(day, 60));
+                for (int i = 0; i < 6; i++) Assert.Null(site.RunDay(day, 60));
                 Assert.Empty(site.EndDay(day));
             }
         }

@@ -38,12 +38,21 @@ watch(
 let turn = 0
 /** The words that what is listed was found by; the answer to what was typed since may still be on its way. */
 const foundFor = ref('')
-async function search() {
+/** Why nothing could be looked for, where that is so. */
+const trouble = ref('')
+async function search(): Promise<T[]> {
   const mine = ++turn
   open.value = true
   const asked = text.value
-  const found = asked.trim() || props.atOnce ? await props.find(asked) : []
-  if (mine === turn) [items.value, at.value, foundFor.value] = [found, 0, asked]
+  let found: T[] = []
+  let wrong = ''
+  try {
+    if (asked.trim() || props.atOnce) found = await props.find(asked)
+  } catch (e) {
+    wrong = (e as Error).message
+  }
+  if (mine === turn) [items.value, at.value, foundFor.value, trouble.value] = [found, 0, asked, wrong]
+  return found
 }
 function type(words: string) {
   text.value = words
@@ -73,8 +82,8 @@ async function key(e: KeyboardEvent) {
     else if (text.value.trim() || props.atOnce) {
       e.preventDefault()
       e.stopPropagation()
-      if (!items.value.length || foundFor.value !== text.value) await search()
-      choose(items.value[at.value])
+      // What was meant is what these words find, whatever is typed before they are found.
+      choose(items.value.length && foundFor.value === text.value ? items.value[at.value] : (await search())[0])
       return
     }
   } else if (e.key === 'Escape' && open.value) leave()
@@ -135,7 +144,7 @@ defineExpose({ focus: () => box.value?.focus() })
         <b>{{ item.label }}</b> <span class="dim">{{ item.sub }}</span>
       </div>
     </div>
-    <span v-if="!items.length" class="dim">{{ foundFor === text ? none : 'looking…' }}</span>
+    <span v-if="!items.length" class="dim">{{ foundFor !== text ? 'looking…' : trouble || none }}</span>
   </NPopover>
 </template>
 
