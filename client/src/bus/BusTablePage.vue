@@ -91,8 +91,9 @@ async function set(text: string | null) {
         <TextBox id="table-words" v-model="words" placeholder="words of parameters" aria-label="Words of parameters" style="width: 220px" />
         <span class="dim">{{ words ? '' : 'Shown is what was set somewhere; words bring other parameters.' }}</span>
       </div>
+      <p v-if="table && !table.rows.length" class="dim">No channel has all of these words. <NButton text @click="rows = ''">Show all</NButton></p>
       <RecordTable
-        v-if="table"
+        v-else-if="table"
         v-model:chosen="chosen"
         :rows="table.rows"
         :columns="columns"
@@ -117,7 +118,6 @@ async function set(text: string | null) {
       <p v-if="table && table.all > table.rows.length" class="dim">
         The first {{ count(table.rows.length) }} of {{ count(table.all) }} rows; words of a device, room or value bring the others.
       </p>
-      <p v-if="table && !table.rows.length" class="dim">No channel has all of these words. <NButton text @click="rows = ''">Show all</NButton></p>
     </template>
     <ModalBox v-if="setting && table" label="Set a parameter" @close="setting = null">
       <h2>Set at {{ many(setting.length, 'channel') }}</h2>

@@ -130,7 +130,9 @@ async function join() {
           >
         </NCheckboxGroup>
         <p v-if="channels && channels.length > SHOWN" class="dim">The first {{ SHOWN }}; more words bring the others.</p>
-        <p v-if="channels && !offered.length" class="dim">No channel here that could take part; type words to find others, or set a function on a device first.</p>
+        <p v-if="channels && !offered.length" class="dim">
+          No channel here that could take part; type words to find others, or set a function on a device first.
+        </p>
         <JoinPreview v-if="joined && parts.length" :joined="joined" />
       </template>
       <p class="acts">

@@ -163,7 +163,9 @@ defineExpose({ gather })
 }
 /* Over the lanes. */
 .empty {
-  position: relative;
+  position: absolute;
+  inset: 60px 40px auto;
+  text-align: center;
 }
 .scaled svg {
   position: absolute;

@@ -56,6 +56,33 @@ it('stands in three lanes before there is anything in it', async () => {
   expect(d.lanes[1] - d.lanes[0]).toBeGreaterThan(200)
   expect(d.width).toBeGreaterThan(d.lanes[1])
 })
+it('leaves what is not there its lane, whatever else there is', async () => {
+  const elk = new ELK()
+  const all = view as unknown as { sequence: object; reads: object[]; ladders: object[] }
+  for (let which = 0; which < 8; which++) {
+    const [reads, blocks, outputs] = [!!(which & 1), !!(which & 2), !!(which & 4)]
+    const some = {
+      ...all,
+      sequence: {
+        ...all.sequence,
+        ...(blocks
+          ? {}
+          : { blocks: [], commands: outputs && reads ? [{ pointId: 'fan', claims: [{ priority: 10, source: { from: 'point', pointId: 'temp' } }] }] : [] }),
+      },
+      reads: reads ? all.reads : [],
+      ladders: outputs ? all.ladders : [],
+    }
+    if (!reads && blocks) (some.sequence as { blocks: object[] }).blocks = [{ id: 'warm', kind: 'compare', inputs: {} }]
+    const d = await layOut(some as never, types, (graph) => elk.layout(graph) as never)
+    expect(d.lanes[1] - d.lanes[0]).toBeGreaterThan(100)
+    expect(d.width - d.lanes[1]).toBeGreaterThan(100)
+    for (const n of d.nodes) {
+      const [from, to] = n.kind === 'read' ? [0, d.lanes[0]] : n.kind === 'block' ? d.lanes : [d.lanes[1], d.width]
+      expect(n.x).toBeGreaterThanOrEqual(from)
+      expect(n.x + n.width).toBeLessThanOrEqual(to)
+    }
+  }
+})
 it('shows the pins that are needed, connected or of a name of their own, and one open one of those that are counted', () => {
   const open = type('and', ['in1'])
   for (const name of ['in2', 'in3', 'in4', 'reset']) open.inputs.push({ name, label: name, required: false } as never)

@@ -27,6 +27,8 @@ export type DiagramLine = {
 }
 export type Diagram = { nodes: DiagramNode[]; lines: DiagramLine[]; width: number; height: number; lanes: [number, number] }
 
+/** How wide a lane is while nothing is in it. */
+const LANE = { reads: 150, decides: 200, commands: 160 }
 export const READ = { width: 168, height: 42 }
 export const BLOCK = { width: 178, head: 27, row: 18, setting: 17 }
 export const OUTPUT = { width: 226, head: 34, row: 26 }
@@ -138,10 +140,15 @@ export async function layOut(
     edges,
   }
   const graph = await layout(root)
+  // A lane with nothing in it has its room all the same, so that what stands beside it stands in its own.
+  const isOutput = (id: string) => id.startsWith('o:')
+  const outputsFrom = Math.min(...(graph.children ?? []).filter((n) => isOutput(n.id)).map((n) => n.x ?? 0))
+  const [before, between, after] = [view.reads.length ? 0 : LANE.reads, sequence.blocks?.length ? 0 : LANE.decides, view.ladders.length ? 0 : LANE.commands]
+  const moved = (x: number) => x + before + (x >= outputsFrom ? between : 0)
   const nodes: DiagramNode[] = (graph.children ?? []).map((n) => ({
     id: n.id,
-    kind: n.id.startsWith('o:') ? 'output' : /^[ps]:/.test(n.id) ? 'read' : 'block',
-    x: n.x ?? 0,
+    kind: isOutput(n.id) ? 'output' : /^[ps]:/.test(n.id) ? 'read' : 'block',
+    x: moved(n.x ?? 0),
     y: n.y ?? 0,
     width: n.width ?? 0,
     height: n.height ?? 0,
@@ -151,7 +158,7 @@ export async function layOut(
   const types = new Map(view.pins.map((p) => [`${p.blockId}|>${p.pin}`, p.type]))
   const lines = edges.map((e) => {
     const laid = (graph.edges ?? []).find((x) => x.id === e.id)?.sections?.[0]
-    const points = laid ? [laid.startPoint, ...(laid.bendPoints ?? []), laid.endPoint] : []
+    const points = (laid ? [laid.startPoint, ...(laid.bendPoints ?? []), laid.endPoint] : []).map((p) => ({ x: moved(p.x), y: p.y }))
     const end = points.at(-1) ?? { x: 0, y: 0 }
     return {
       id: e.id,
@@ -168,13 +175,15 @@ export async function layOut(
   })
   const reads = nodes.filter((n) => n.kind === 'read')
   const outputs = nodes.filter((n) => n.kind === 'output')
-  // With nothing in it the lanes still stand side by side.
-  const width = Math.max(graph.width ?? 0, nodes.length ? 0 : 600) + 10
+  const width = (graph.width ?? 0) + before + between + after + 10
   return {
     nodes,
     lines,
     width,
     height: Math.max(graph.height ?? 200, 240),
-    lanes: [reads.length ? Math.max(...reads.map((n) => n.x + n.width)) + 14 : 150, outputs.length ? Math.min(...outputs.map((n) => n.x)) - 18 : width - 160],
+    lanes: [
+      reads.length ? Math.max(...reads.map((n) => n.x + n.width)) + 14 : LANE.reads,
+      outputs.length ? Math.min(...outputs.map((n) => n.x)) - 18 : width - LANE.commands,
+    ],
   }
 }
