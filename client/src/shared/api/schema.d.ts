@@ -17896,7 +17896,7 @@ export interface components {
          * @enum {unknown}
          */
         SystemStatus: "operational" | "downloadRequired" | "downloadInProgress" | "nonOperational";
-        /** @description Which table: of all devices of a description the channels of one sort (empty: the devices as a whole) whose device, name or place has some words, and the parameters that hold some words; without words those that differ somewhere. */
+        /** @description Which table: of all devices of a description the channels of one sort (empty: the devices as a whole) where device, name, place or a value has some words, and the parameters that hold some words; without words those that differ somewhere. */
         TableQuery: {
             descriptionId: string;
             /** @default  */
