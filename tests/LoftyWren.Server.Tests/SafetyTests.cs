@@ -39,7 +39,7 @@ public sealed class ProcessTests : IDisposable
 
         public async Task<Said> Until(string text)
         {
-            for (int i = 0; i < 600 && !All().Contains(text, StringComparison.Ordinal) && !Process.HasExited; i++) await Task.Delay(100);
+            for (int i = 0; i < 1800 && !All().Contains(text, StringComparison.Ordinal) && !Process.HasExited; i++) await Task.Delay(100);
             Assert.Contains(text, All());
             return this;
         }
