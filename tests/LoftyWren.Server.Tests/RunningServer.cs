@@ -36,11 +36,14 @@ public sealed class DemoServer : IAsyncLifetime
         return folder;
     });
 
+    /// <summary>Fills a folder with what the loaded demo kept.</summary>
+    public static async Task Fill(string folder) => TestGround.Copy(await Loaded.Value, folder);
+
     private static ServerOptions Options(int port, string data) => new(port, data, false, Path.Combine(Root(), "demo"), "no-client");
 
     public async Task InitializeAsync()
     {
-        TestGround.Copy(await Loaded.Value, _data);
+        await Fill(_data);
         int port = FreePort();
         Address = $"http://localhost:{port}";
         App = await LoftyWrenServer.Build(Options(port, _data));

@@ -99,10 +99,12 @@ public sealed class ProcessTests : IDisposable
     [Fact]
     public async Task What_was_commanded_is_there_after_a_kill()
     {
+        await DemoServer.Fill(_data);
         int port = DemoServer.FreePort();
         Said first = await Start(port).Until("is ready");
         var technician = new Client($"http://localhost:{port}");
         (await technician.Post("/api/sign-in", new { name = "technician", password = "saltmarsh" })).EnsureSuccessStatusCode();
+        (await technician.Post("/api/site/clock", new { running = true, speed = 60 })).EnsureSuccessStatusCode();
         (await technician.Post("/api/held", new { pointId = "throw-valve", value = 30, why = "valve exercise", minutes = (double?)null })).EnsureSuccessStatusCode();
         (await technician.Post("/api/held", new { pointId = "kiln-fan", value = 1, why = "trial run", minutes = (double?)null })).EnsureSuccessStatusCode();
         (await technician.Post("/api/held/inputs", new { pointId = "kiln-temp", value = 27.5, why = "trial", minutes = (double?)null })).EnsureSuccessStatusCode();

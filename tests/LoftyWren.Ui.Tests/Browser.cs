@@ -61,10 +61,10 @@ public sealed class Browser : IDisposable
     public string Path => new Uri(_driver.Url).AbsolutePath;
 
     /// <summary>The element, once it is there and shown.</summary>
-    public IWebElement See(string selector) => Until($"see {selector}", () => _driver.FindElements(By.CssSelector(selector)).FirstOrDefault(e => e.Displayed));
+    public IWebElement See(string selector) => Until($"see {selector}", () => Shown(selector, ""));
 
     /// <summary>The element of a kind whose text contains some words.</summary>
-    public IWebElement SeeText(string selector, string text) => Until($"see ‘{text}’ in {selector}", () => _driver.FindElements(By.CssSelector(selector)).FirstOrDefault(e => e.Displayed && e.Text.Contains(text, StringComparison.OrdinalIgnoreCase)));
+    public IWebElement SeeText(string selector, string text) => Until($"see ‘{text}’ in {selector}", () => Shown(selector, text));
 
     public void Click(string selector) => Act($"click {selector}", () => Standing(See(selector)).Click());
 
@@ -174,7 +174,7 @@ public sealed class Browser : IDisposable
     private static ChromeDriver Started(string? film)
     {
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
-        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage");
+        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage", "--force-prefers-reduced-motion");
         if (film is not null) options.AddArguments("--use-fake-ui-for-media-stream", "--use-fake-device-for-media-stream", $"--use-file-for-fake-video-capture={film}");
         options.SetLoggingPreference(LogType.Browser, LogLevel.Severe);
         return new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin"), options);
@@ -186,6 +186,17 @@ public sealed class Browser : IDisposable
         _driver.GetScreenshot().SaveAsFile(file);
         return $"Picture: {file}";
     }
+
+    /// <summary>The first that is shown and has some words, found in one question: asking about each costs more than the page.</summary>
+    private IWebElement? Shown(string selector, string text) => (IWebElement?)Script("""
+        const [selector, words] = [arguments[0], arguments[1].toLowerCase()]
+        const isShown = of => {
+          if (!of.checkVisibility({ visibilityProperty: true, opacityProperty: true })) return false
+          const { width, height } = of.getBoundingClientRect()
+          return width > 0 || height > 0
+        }
+        return [...document.querySelectorAll(selector)].find(of => isShown(of) && (of.innerText ?? of.textContent).toLowerCase().includes(words)) ?? null
+        """, selector, text);
 
     /// <summary>
     /// The element, once it is where it was a frame before: a menu that is still being put in its place is pressed where it

@@ -87,6 +87,9 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         using var browser = new Browser(demo.Running.Address);
         browser.EnterDemoAs("engineer");
         Show(browser, "light");
+        // What the site does meanwhile is drawn and looked at as often as it changes; who can use a page does not hang on it.
+        browser.ClickText(".site button", "Pause");
+        browser.SeeText(".site", "Virtual site paused");
         var wrong = new List<string>();
         // A colour that is on its way to the other is neither.
         browser.Script("document.head.appendChild(document.createElement('style')).textContent = '* { transition: none !important; animation: none !important }'");
@@ -106,6 +109,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
             browser.Press(Keys.Escape);
             browser.GoTo("/accounts");
         }
+        browser.ClickText(".site button", "Run");
         Assert.True(wrong.Count == 0, string.Join('\n', wrong.Distinct().Take(40)));
     }
 
@@ -131,7 +135,6 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.GoTo(page);
         Settle(browser);
     }
-
 
     /// <summary>Chooses a theme as another window of the same person would.</summary>
     private static void Show(Browser browser, string theme) => browser.Script(

@@ -38,6 +38,11 @@ public sealed class HistoryStore : IDisposable
     private readonly SqliteConnection _writer;
     private readonly Lock _turn = new();
 
+    // Prepared once: samples come several times a second, a few of each log.
+    private readonly SqliteCommand _key;
+    private readonly SampleInsert _many;
+    private readonly SampleInsert _one;
+
     /// <summary>Opens or makes the store.</summary>
     public HistoryStore(string path, bool asItIs = false)
     {
@@ -45,6 +50,9 @@ public sealed class HistoryStore : IDisposable
         _writer = _database.Open();
         // Samples are collected again after a crash from the controllers' buffers, so they need not wait for the disk.
         Database.Run(_writer, "PRAGMA synchronous = NORMAL");
+        _key = Database.Command(_writer, "INSERT INTO logs (id, collected) VALUES ($id, $collected) ON CONFLICT (id) DO UPDATE SET collected = $collected RETURNING key", null, ("$id", ""), ("$collected", 0L));
+        _many = new SampleInsert(_writer, SamplesAtOnce);
+        _one = new SampleInsert(_writer, 1);
     }
 
     /// <summary>The database beneath, for its backups.</summary>
@@ -67,15 +75,15 @@ public sealed class HistoryStore : IDisposable
         lock (_turn)
         {
             using SqliteTransaction transaction = _writer.BeginTransaction();
-            using var many = new SampleInsert(_writer, transaction, SamplesAtOnce);
-            using var one = new SampleInsert(_writer, transaction, 1);
+            _key.Transaction = _many.Transaction = _one.Transaction = transaction;
             foreach (var (id, samples, collected) in batches)
             {
-                using SqliteCommand key = Database.Command(_writer, "INSERT INTO logs (id, collected) VALUES ($id, $collected) ON CONFLICT (id) DO UPDATE SET collected = $collected RETURNING key", transaction, ("$id", id.Value), ("$collected", collected));
-                long log = (long)key.ExecuteScalar()!;
+                _key.Parameters[0].Value = id.Value;
+                _key.Parameters[1].Value = collected;
+                long log = (long)_key.ExecuteScalar()!;
                 int next = 0;
-                while (samples.Count - next >= SamplesAtOnce) many.Write(log, samples, ref next);
-                while (next < samples.Count) one.Write(log, samples, ref next);
+                while (samples.Count - next >= SamplesAtOnce) _many.Write(log, samples, ref next);
+                while (next < samples.Count) _one.Write(log, samples, ref next);
             }
             transaction.Commit();
         }
@@ -236,6 +244,9 @@ public sealed class HistoryStore : IDisposable
     /// <inheritdoc/>
     public void Dispose()
     {
+        _key.Dispose();
+        _many.Dispose();
+        _one.Dispose();
         _writer.Dispose();
         _database.Dispose();
     }
@@ -248,13 +259,18 @@ public sealed class HistoryStore : IDisposable
         private readonly (SqliteParameter At, SqliteParameter Value, SqliteParameter Status)[] _rows;
         private readonly StatusFlags[] _said;
 
-        public SampleInsert(SqliteConnection connection, SqliteTransaction transaction, int rows)
+        public SampleInsert(SqliteConnection connection, int rows)
         {
-            _command = Database.Command(connection, $"INSERT OR REPLACE INTO samples (log, at, value, status) VALUES {string.Join(", ", Enumerable.Range(0, rows).Select(i => $"($log, $at{i}, $value{i}, $status{i})"))}", transaction);
+            _command = Database.Command(connection, $"INSERT OR REPLACE INTO samples (log, at, value, status) VALUES {string.Join(", ", Enumerable.Range(0, rows).Select(i => $"($log, $at{i}, $value{i}, $status{i})"))}");
             _log = _command.Parameters.Add("$log", SqliteType.Integer);
             _rows = [.. Enumerable.Range(0, rows).Select(i => (_command.Parameters.Add($"$at{i}", SqliteType.Integer), _command.Parameters.Add($"$value{i}", SqliteType.Real), _command.Parameters.Add($"$status{i}", SqliteType.Integer)))];
             _said = new StatusFlags[rows];
             foreach (var row in _rows) row.Status.Value = 0L;
+        }
+
+        public SqliteTransaction? Transaction
+        {
+            set => _command.Transaction = value;
         }
 
         /// <summary>Writes as many samples as it has rows, from the next on.</summary>
