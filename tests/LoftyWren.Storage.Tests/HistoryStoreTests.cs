@@ -40,6 +40,26 @@ public class HistoryStoreTests : Folder
         Assert.Equal(120, buckets.Sum(b => b.Count));
     }
 
+    /// <summary>Of each stretch between two moments the last is left, of every log; before and after nothing goes, and what was thinned is thinned no further.</summary>
+    [Fact]
+    public void Thinned_the_last_of_each_day_is_left()
+    {
+        const long day = 24 * 60 * 60_000L;
+        var random = new Random(41);
+        using var store = new HistoryStore(File("h.db"));
+        RecordId[] logs = [Log, new("log-2"), new("log-3")];
+        var all = logs.ToDictionary(l => l, _ => Enumerable.Range(0, 200).Select(_ => random.NextInt64(10 * day)).Distinct().Order().Select(at => new Sample(0, at, random.Next(100), StatusFlags.None)).ToArray());
+        store.Write([.. all.Select(a => (a.Key, (IReadOnlyList<Sample>)a.Value, 0L))]);
+        int gone = store.Thin(2 * day, 7 * day, day);
+        foreach (var (log, samples) in all)
+        {
+            var kept = samples.Where(s => s.AtMilliseconds < 2 * day || s.AtMilliseconds >= 7 * day || s.AtMilliseconds == samples.Last(o => o.AtMilliseconds / day == s.AtMilliseconds / day).AtMilliseconds);
+            Assert.Equal(kept.Select(s => (s.AtMilliseconds, s.Value)), store.Samples(log, 0, long.MaxValue).Select(s => (s.AtMilliseconds, s.Value)));
+        }
+        Assert.Equal(all.Sum(a => a.Value.Length) - logs.Sum(store.Count), gone);
+        Assert.Equal(0, store.Thin(2 * day, 7 * day, day));
+    }
+
     [Fact]
     public void What_a_log_by_change_last_said_before_a_moment()
     {

@@ -1,20 +1,12 @@
-using System.Globalization;
 using System.Text.Json;
 using System.Text.RegularExpressions;
 using OpenQA.Selenium;
 
 namespace LoftyWren.Ui.Tests;
 
-/// <summary>What holds of every page: that everybody can use it, what it asks of the server, and that nothing moves once it is there.</summary>
+/// <summary>What holds of every page and dialog: that everybody can use it.</summary>
 public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
 {
-    /// <summary>Every page of the manifest, with a record of the demo where it is of one.</summary>
-    private static readonly string[] Pages =
-    [
-        "/plan/kh", "/list/import", "/list/summary", "/library/starter/fcu-4", "/tags", "/names", "/findings", "/history", "/projects", "/wire", "/wire/kh-c1", "/wire/replace/kiln-temp", "/wire/bus", "/wire/bus/bus-store-presence", "/wire/conversations", "/wire/groups", "/wire/bus-library", "/wire/bus-table", "/wire/bus-matrix", "/commission/bus", "/commission/bus/bus-dim-1", "/commission/monitor", "/wire/lists", "/wire/catalogue", "/wire/curves", "/program", "/program/kiln-seq", "/program/vent-seq", "/program/proofs", "/program/help", "/program/older", "/supervise",
-        "/supervise/schedules/hours", "/supervise/trends", "/supervise/alarms", "/draw/kh-1", "/commission", "/commission/kh-c4", "/commission/contact", "/commission/compare", "/commission/contact/kh-c4", "/commission/check", "/commission/check/kh-c1", "/commission/build", "/operate/kh-1", "/operate/held", "/operate/trail", "/accounts",
-    ];
-
     /// <summary>What opens over pages: where, how, and what is seen of it then. A text between quotation marks is typed as keys.</summary>
     private static readonly (string Page, string[] Opens, string See)[] Dialogs =
     [
@@ -76,7 +68,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         {
             // A place of the path stands for any record, or for none.
             string pattern = "^" + Regex.Replace(path.Groups[1].Value, "/:[a-z]+(\\?)?", m => m.Groups[1].Success ? "(/[^/]+)?" : "/[^/]+") + "$";
-            Assert.Contains(Pages.Append("/"), p => Regex.IsMatch(p, pattern));
+            Assert.Contains(Pages.All.Append("/"), p => Regex.IsMatch(p, pattern));
         }
     }
 
@@ -93,7 +85,7 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
         var wrong = new List<string>();
         // A colour that is on its way to the other is neither.
         browser.Script("document.head.appendChild(document.createElement('style')).textContent = '* { transition: none !important; animation: none !important }'");
-        foreach (string page in Pages)
+        foreach (string page in Pages.All)
         {
             GoTo(browser, page);
             wrong.AddRange(InBoth(browser).Select(w => $"{page}: {w}"));
@@ -133,113 +125,18 @@ public partial class EveryPageTests(DemoServer demo) : IClassFixture<DemoServer>
     {
         browser.Script("performance.clearResourceTimings()");
         browser.GoTo(page);
-        Settle(browser);
+        Pages.Settle(browser);
     }
 
     /// <summary>Chooses a theme as another window of the same person would.</summary>
     private static void Show(Browser browser, string theme) => browser.Script(
         "localStorage.setItem('theme', arguments[0]); dispatchEvent(new StorageEvent('storage', { key: 'theme', newValue: arguments[0], storageArea: localStorage }))", theme);
 
-    /// <summary>
-    /// What opening a page asks of the server, and what an edit elsewhere makes it ask again: the shell asks for seven things on
-    /// every page. And once a page has shown its first content it does not move: the sum of what shifted, as the browser
-    /// measures it (layout instability), stays under what counts as good, 0.1.
-    /// </summary>
-    [Fact]
-    public void A_page_asks_for_little_stands_still_and_asks_for_less_after_an_edit_elsewhere()
-    {
-        const int shell = 7, most = 5, again = 6;
-        const double mostKilobytes = 400;
-        using var browser = new Browser(demo.Running.Address);
-        browser.EnterDemoAs("engineer");
-        // What a page asks for as the site's time goes by is not what opening it costs.
-        browser.ClickText(".site button", "Pause");
-        browser.SeeText(".site", "Virtual site paused");
-        var wrong = new List<string>();
-        foreach (string page in Pages)
-        {
-            browser.Open(page);
-            Settle(browser);
-            var (asked, kilobytes) = Asked(browser);
-            if (asked > shell + most)
-            {
-                // What something that happened on the site meanwhile made it ask again is not what opening it costs.
-                browser.Open(page);
-                Settle(browser);
-                (asked, kilobytes) = Asked(browser);
-            }
-            if (asked > shell + most || kilobytes > mostKilobytes) wrong.Add($"{page} asks {asked} times for {kilobytes:0} kB: {What(browser)}");
-            if (Shift(browser) is > 0.1 and var shift) wrong.Add($"{page} shifts by {shift:0.00}");
-            browser.Script("performance.clearResourceTimings()");
-            // The washroom of another building gets another area.
-            browser.Script("""
-                const at = await_ => { const x = new XMLHttpRequest(); x.open('GET', '/api/records/bn-g-lobby', false); x.send(); return JSON.parse(x.responseText) };
-                const { record, revision } = at();
-                const x = new XMLHttpRequest();
-                x.open('POST', '/api/changes', false);
-                x.setRequestHeader('content-type', 'application/json');
-                x.setRequestHeader('X-Lofty-Wren', '1');
-                x.send(JSON.stringify({ edits: [{ put: { ...record, areaSquareMetres: (record.areaSquareMetres ?? 20) + 1 }, from: revision }] }));
-                """);
-            // What comes of this edit later must not be counted to the next page.
-            Thread.Sleep(900);
-            Settle(browser);
-            var (after, _) = Asked(browser);
-            // The reading and the writing of the edit itself are two of them.
-            if (after - 2 > again) wrong.Add($"{page} asks {after - 2} times after an edit elsewhere: {What(browser)}");
-        }
-        browser.ClickText(".site button", "Run");
-        Assert.True(wrong.Count == 0, string.Join('\n', wrong));
-
-        static string What(Browser browser) => (string)browser.Script("return performance.getEntriesByType('resource').map(e => new URL(e.name).pathname + new URL(e.name).search).filter(p => p.startsWith('/api')).join(' ')")!;
-    }
-
-    private static double Shift(Browser browser) => Convert.ToDouble(browser.Script("""
-        return new Promise(done => {
-          let sum = 0
-          new PerformanceObserver(list => { for (const e of list.getEntries()) if (!e.hadRecentInput) sum += e.value }).observe({ type: 'layout-shift', buffered: true })
-          setTimeout(() => done(sum), 200)
-        })
-        """), CultureInfo.InvariantCulture);
-
-    /// <summary>The script that is loaded before the first screen stands, as it goes over the wire.</summary>
-    [Fact]
-    public void The_first_load_is_under_350_kilobytes()
-    {
-        using var browser = new Browser(demo.Running.Address);
-        browser.See("#name");
-        double kilobytes = Convert.ToDouble(browser.Script("return performance.getEntriesByType('resource').filter(e => e.name.endsWith('.js')).reduce((s, e) => s + e.encodedBodySize, 0)"), CultureInfo.InvariantCulture) / 1000;
-        Assert.InRange(kilobytes, 50, 350);
-    }
-
     private static void Step(Browser browser, string step)
     {
         if (!step.StartsWith('\'')) browser.Click(step);
         else if (step.StartsWith("'Ctrl+", StringComparison.Ordinal)) browser.Control(step[6..^1]);
         else browser.Press(step == "'Delete'" ? Keys.Delete : step[1..^1]);
-    }
-
-    /// <summary>Waits until the page has its heading and asks for nothing more.</summary>
-    private static void Settle(Browser browser)
-    {
-        browser.See("h1");
-        int before = -1;
-        browser.Until("be quiet", () =>
-        {
-            int now = Asked(browser).Requests;
-            bool isQuiet = now == before;
-            before = now;
-            Thread.Sleep(200);
-            return isQuiet;
-        });
-    }
-
-    private static (int Requests, double Kilobytes) Asked(Browser browser)
-    {
-        // What is asked for again and again as time goes by is not what opening costs.
-        object? said = browser.Script("const l = performance.getEntriesByType('resource').filter(e => /\\/api\\//.test(e.name) && !/terminals|\\/why\\/|trends\\/data|\\/log$/.test(e.name)); return JSON.stringify([l.length, l.reduce((s, e) => s + e.decodedBodySize, 0)])");
-        double[] numbers = JsonSerializer.Deserialize<double[]>((string)said!)!;
-        return ((int)numbers[0], numbers[1] / 1000);
     }
 
     private static IEnumerable<string> Check(Browser browser, string rules)

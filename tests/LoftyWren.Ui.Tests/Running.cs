@@ -2,6 +2,9 @@ using System.Diagnostics;
 using System.Text.RegularExpressions;
 using LoftyWren.Tests;
 
+// A walk waits as often as it works.
+[assembly: CollectionBehavior(MaxParallelThreads = 3)]
+
 namespace LoftyWren.Ui.Tests;
 
 /// <summary>A Lofty Wren of its own: a server process on a free port with a data folder that is thrown away.</summary>

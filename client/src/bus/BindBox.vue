@@ -11,12 +11,21 @@ const attempt = useDo()
 const { value: controllers } = useShown('/controllers', () => ({}), ['controller'])
 const point = ref('')
 const controller = ref('')
+const again = ref<number | null>(15)
 const options = computed(() => [
   { value: '', label: 'the one that holds the point' },
   ...(controllers.value ?? []).filter((c) => c.controller.busLineId).map((c) => ({ value: c.controller.id, label: c.controller.name })),
 ])
 const bind = async () => {
-  if (await attempt(() => post('/bus/bind', { body: { groupId: props.group.id, pointId: point.value, controllerId: controller.value || undefined } }), 'Bound'))
+  if (
+    await attempt(
+      () =>
+        post('/bus/bind', {
+          body: { groupId: props.group.id, pointId: point.value, controllerId: controller.value || undefined, againMinutes: again.value ?? 0 },
+        }),
+      'Bound',
+    )
+  )
     emit('close')
 }
 </script>
@@ -27,12 +36,18 @@ const bind = async () => {
       <h2>
         Bind a point to <span class="mono">{{ group.number }}</span>
       </h2>
-      <p class="dim">{{ group.name }}, {{ group.type }} {{ group.typeName }}. A sensor hears it; a command says it whenever it is another.</p>
+      <p class="dim">
+        {{ group.name }}, {{ group.type }} {{ group.typeName }}. A sensor hears it; a command says it whenever it is another, and again every so often, for a
+        valve takes a demand that does not come for lost.
+      </p>
       <label class="row"
         ><span>Point</span
         ><RecordPicker id="bind-point" nouns="point" placeholder="words of a point" aria-label="Point" @choose="(hit) => (point = hit?.id ?? '')"
       /></label>
       <label class="row"><span>By</span><PickOne v-model="controller" :options="options" aria-label="By controller" /></label>
+      <label class="row"
+        ><span>Again every</span><NumberBox id="bind-again" v-model="again" unit="min" aria-label="A command is said again every, min"
+      /></label>
       <p class="acts">
         <NButton id="bind-do" type="primary" attr-type="submit" :disabled="!point">Bind it</NButton><NButton @click="emit('close')">Leave</NButton>
       </p>

@@ -87,7 +87,9 @@ const actions = computed<Action<Line>[]>(() => [
         <p v-if="!a.hears.length" class="dim">No device.</p>
         <h3>Points</h3>
         <p v-for="p in a.points" :key="p.bindingId">
-          {{ p.says ? '→' : '←' }} {{ p.name }} <span class="dim">{{ p.path }} · {{ p.controller }}</span
+          {{ p.says ? '→' : '←' }} {{ p.name }}
+          <span class="dim"
+            >{{ p.path }} · {{ p.controller }}{{ !p.says ? '' : p.againMinutes ? `, again every ${p.againMinutes} min` : ', only when it is another' }}</span
           >{{ ' ' }}
           <NButton v-if="store.may('engineer')" size="tiny" @click="removing = [p.bindingId]">take off</NButton>
         </p>

@@ -99,7 +99,7 @@ public sealed partial class ControllerEngine : IDeviceProgram
         _busOf = new BusTie?[_points.Length];
         foreach (BusTie tie in _busTies) _busOf[tie.Point] = tie;
         _bus = _busTies.Length == 0 || image.Controller is not { BusLineId: { } onLine, BusNumber: { } busNumber } || _records.Find<BusLine>(onLine) is not { } line ? null
-            : new BusPort(onLine.Value, IndividualAddress.Of(line.Area, line.Line, busNumber), [.. _busTies.Select(t => new PortGroup(t.Group.Number, t.Type, !t.IsInput))], now => _next = Math.Min(_next, now));
+            : new BusPort(onLine.Value, IndividualAddress.Of(line.Area, line.Line, busNumber), [.. _busTies.Select(t => new PortGroup(t.Group.Number, t.Type, !t.IsInput, t.Binding.AgainMinutes * 60_000L))], now => _next = Math.Min(_next, now));
         _inputAt = new int[_points.Length];
         Array.Fill(_inputAt, -1);
         foreach (Tie input in _inputs) _inputAt[input.Point] = input.Terminal;

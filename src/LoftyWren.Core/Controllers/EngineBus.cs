@@ -12,7 +12,7 @@ namespace LoftyWren.Core.Controllers;
 public sealed partial class ControllerEngine
 {
     /// <summary>A point with its group: its place at the port, and how what is heard becomes its value.</summary>
-    private sealed class BusTie(BusBinding binding, int at, int point, GroupAddress group, DatapointType type, bool isInput, double factor, double offset)
+    private sealed class BusTie(BusBinding binding, int at, int point, GroupAddress group, DatapointType type, bool isInput, Turning turning)
     {
         public BusBinding Binding => binding;
         public int At => at;
@@ -20,8 +20,7 @@ public sealed partial class ControllerEngine
         public GroupAddress Group => group;
         public DatapointType Type => type;
         public bool IsInput => isInput;
-        public double Factor => factor;
-        public double Offset => offset;
+        public Turning Turning => turning;
         // Of no value that can be heard: so each is taken once.
         public double Last = double.PositiveInfinity;
     }
@@ -31,8 +30,8 @@ public sealed partial class ControllerEngine
         int at = 0;
         foreach (BusBinding binding in image.Records.OfType<BusBinding>())
         {
-            if (!_index.TryGetValue(binding.PointId, out int point) || _records.Find<GroupAddress>(binding.GroupId) is not { } group || DatapointType.Find(group.Datapoint) is not { } type || BusBinding.Turned(type, _points[point]) is not { } turned) continue;
-            yield return new BusTie(binding, at++, point, group, type, _points[point].Role == PointRole.Sensor, turned.Factor, turned.Offset);
+            if (!_index.TryGetValue(binding.PointId, out int point) || _records.Find<GroupAddress>(binding.GroupId) is not { } group || DatapointType.Find(group.Datapoint) is not { } type || Turning.Of(type, _points[point]) is not { } turning) continue;
+            yield return new BusTie(binding, at++, point, group, type, _points[point].Role == PointRole.Sensor, turning);
         }
     }
 
@@ -45,7 +44,8 @@ public sealed partial class ControllerEngine
             double heard = _bus is null ? double.NaN : _bus.Heard[tie.At];
             if (BitConverter.DoubleToInt64Bits(heard) == BitConverter.DoubleToInt64Bits(tie.Last)) continue;
             tie.Last = heard;
-            Set(tie.Point, (heard * tie.Factor) + tie.Offset, double.IsNaN(heard) ? StatusFlags.Fault : StatusFlags.None, now);
+            double value = tie.Turning.ToPoint(heard);
+            Set(tie.Point, value, double.IsNaN(value) ? StatusFlags.Fault : StatusFlags.None, now);
         }
     }
 
@@ -57,7 +57,7 @@ public sealed partial class ControllerEngine
             BusTie tie = _busTies[i];
             if (tie.IsInput) continue;
             ref readonly PinValue reading = ref _readings[tie.Point];
-            _bus.Says[tie.At] = reading.IsUsable ? (reading.Value - tie.Offset) / tie.Factor : double.NaN;
+            _bus.Says[tie.At] = reading.IsUsable ? tie.Turning.FromPoint(reading.Value) : double.NaN;
         }
     }
 
@@ -68,6 +68,7 @@ public sealed partial class ControllerEngine
         if (_bus is null) return Because.Of($"{point.Name} has no value: {Image.Controller.Name} hangs on no two-wire line. Say on which in its dossier, and send it.", [point.Id, Image.Controller.Id]);
         if ((reading.Status & StatusFlags.Fault) != 0)
         {
+            if (double.IsFinite(tie.Last)) return Because.Of($"{point.Name} has no value: {group} said {tie.Type.Say(tie.Last)} last, and none of its states ({string.Join(" · ", point.StateTexts)}) stands for that.", [point.Id, tie.Group.Id]);
             return Because.Of($"{point.Name} has no value: nothing has been heard under {group}.", [point.Id, tie.Group.Id],
                 [Because.Of("See under Commission › Bus devices whether its sender lives and the line is fed, and under Line monitor whether it says anything.", weight: Weight.Note)]);
         }

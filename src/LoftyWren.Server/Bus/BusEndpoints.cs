@@ -51,13 +51,13 @@ public sealed record ConversationLine(RecordId Id, long Revision, string Name, s
 public sealed record PartLine(RecordId DeviceId, string Channel, string Device, string Name, bool IsInUse);
 
 /// <summary>A point that is said or heard under a group address, by which controller.</summary>
-public sealed record BoundPoint(RecordId BindingId, RecordId PointId, string Name, string Path, string Controller, bool Says);
+public sealed record BoundPoint(RecordId BindingId, RecordId PointId, string Name, string Path, string Controller, bool Says, int AgainMinutes);
 
 /// <summary>A group address with who says it and who hears it.</summary>
 public sealed record AddressLine(RecordId Id, long Revision, string Number, string Name, string Type, string TypeName, string? Role, IReadOnlyList<string> Says, IReadOnlyList<string> Hears, IReadOnlyList<BoundPoint> Points, RecordId? ConversationId, int Findings);
 
 /// <summary>A point to be said or heard under a group address; by the controller that holds it, or another.</summary>
-public sealed record BindRequest(RecordId GroupId, RecordId PointId, RecordId? ControllerId = null);
+public sealed record BindRequest(RecordId GroupId, RecordId PointId, RecordId? ControllerId = null, int? AgainMinutes = null);
 
 /// <summary>A kind of conversation, and what is said in it.</summary>
 public sealed record ConversationKindLine(string Key, string Label, string About, IReadOnlyList<string> Roles);
@@ -233,7 +233,8 @@ internal static class BusEndpoints
             if (host is null) return Problems.Refused("No controller hangs on a two-wire line. Say in a controller's dossier on which line it hangs, and its number there.");
             var edits = new List<Edit>();
             if (before is not null) edits.Add(Edit.Removing(before.Id, project.FindEntry(before.Id)!.Revision));
-            edits.Add(Edit.Of(new BusBinding { Id = RecordId.New("bind"), Name = $"{group.Number}", ControllerId = host.Id, PointId = point.Id, GroupId = group.Id }, 0));
+            var binding = new BusBinding { Id = RecordId.New("bind"), Name = $"{group.Number}", ControllerId = host.Id, PointId = point.Id, GroupId = group.Id };
+            edits.Add(Edit.Of(binding with { AgainMinutes = request.AgainMinutes ?? binding.AgainMinutes }, 0));
             return ProjectEndpoints.Answer(workspace.Apply(edits, http.User.Identity!.Name!, $"‘{point.Name}’ is {(point.Role == PointRole.Sensor ? "heard" : "said")} under {group.Number} by {host.Name}"));
         }).For(Role.Engineer);
     }
@@ -329,6 +330,6 @@ internal static class BusEndpoints
             if (sends && o.Sends) says.Add(said);
             if (o.Hears) hears.Add(said);
         }
-        return new AddressLine(g.Id, project.FindEntry(g.Id)!.Revision, g.Number.ToString(), g.Name, g.Datapoint, DatapointType.Find(g.Datapoint)?.Name ?? "", g.Role, says, hears, [.. project.Referrers<BusBinding>(g.Id).Select(b => (Binding: b, Point: project.Find<Point>(b.PointId))).Where(b => b.Point is not null).Select(b => new BoundPoint(b.Binding.Id, b.Point!.Id, b.Point.Name, project.PathOf(b.Point.Id), project.Find(b.Binding.ControllerId)?.Name ?? "", b.Point.Role != PointRole.Sensor))], g.ConversationId, workspace.Findings.On(g.Id).Count);
+        return new AddressLine(g.Id, project.FindEntry(g.Id)!.Revision, g.Number.ToString(), g.Name, g.Datapoint, DatapointType.Find(g.Datapoint)?.Name ?? "", g.Role, says, hears, [.. project.Referrers<BusBinding>(g.Id).Select(b => (Binding: b, Point: project.Find<Point>(b.PointId))).Where(b => b.Point is not null).Select(b => new BoundPoint(b.Binding.Id, b.Point!.Id, b.Point.Name, project.PathOf(b.Point.Id), project.Find(b.Binding.ControllerId)?.Name ?? "", b.Point.Role != PointRole.Sensor, b.Binding.AgainMinutes))], g.ConversationId, workspace.Findings.On(g.Id).Count);
     }
 }

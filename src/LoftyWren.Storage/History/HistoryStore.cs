@@ -210,6 +210,34 @@ public sealed class HistoryStore : IDisposable
         return (long)command.ExecuteScalar()!;
     }
 
+    /// <summary>Leaves of all logs, between two moments (ms), only the last sample of each stretch of so many ms, counted from 1970 UTC; answers how many went.</summary>
+    public int Thin(long from, long until, long stretch)
+    {
+        lock (_turn)
+        {
+            using SqliteTransaction transaction = _writer.BeginTransaction();
+            var logs = new List<long>();
+            using (SqliteCommand all = Database.Command(_writer, "SELECT key FROM logs", transaction))
+            using (SqliteDataReader r = all.ExecuteReader())
+            {
+                while (r.Read()) logs.Add(r.GetInt64(0));
+            }
+            // A log at a time: so each finds its samples by the key of the table.
+            using SqliteCommand thin = Database.Command(_writer, """
+                DELETE FROM samples WHERE log = $log AND at >= $from AND at < $until
+                AND EXISTS (SELECT 1 FROM samples later WHERE later.log = $log AND later.at > samples.at AND later.at < (samples.at / $stretch + 1) * $stretch AND later.at < $until)
+                """, transaction, ("$log", 0L), ("$from", from), ("$until", until), ("$stretch", stretch));
+            int gone = 0;
+            foreach (long log in logs)
+            {
+                thin.Parameters[0].Value = log;
+                gone += thin.ExecuteNonQuery();
+            }
+            transaction.Commit();
+            return gone;
+        }
+    }
+
     /// <summary>Deletes all samples of a log; answers whether there was such a log.</summary>
     public bool Drop(RecordId log)
     {

@@ -398,9 +398,10 @@ public sealed class BusMedium(Site site) : IMedium
             for (int i = 0; i < _said.Length; i++)
             {
                 double says = Port.Says[i];
-                if (!Port.Groups[i].Says || double.IsNaN(says) || says.Equals(_said[i]) || !IsAlive) continue;
                 PortGroup group = Port.Groups[i];
-                bool isFirst = double.IsNaN(_said[i]);
+                if (!group.Says || double.IsNaN(says) || !IsAlive) continue;
+                bool isFirst = double.IsNaN(_said[i]) || (group.AgainMilliseconds > 0 && now - _saidAt[i] >= group.AgainMilliseconds);
+                if (!isFirst && says.Equals(_said[i])) continue;
                 if (!isFirst && group.Type.Bits > 1 && now - _saidAt[i] is >= 0 and < NumbersEvery) continue;
                 int length = group.Type.Write(says, octets);
                 // What would be the same octets again is nothing new.

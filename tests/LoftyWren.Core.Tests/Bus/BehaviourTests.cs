@@ -506,6 +506,30 @@ public sealed class BehaviourTests
         Assert.Equal("0=1 150=0 600=1 750=0", Story(Device("room-1", pulses), 900, "0 sense temperature 20").Sent("room1.heatOn"));
     }
 
+    // With all settings as they begin nobody takes what is steady for lost: on a summer's day nothing is asked for from morning to
+    // night, and a valve that expects a demand every hour stays closed instead of going to the 25 % of a lost one.
+    [Theory]
+    [InlineData("percent", 26, 0)]
+    [InlineData("percent", 10, 100)]
+    [InlineData("binary", 26, 0)]
+    [InlineData("binary", 10, 100)]
+    [InlineData("pulses", 26, 0)]
+    [InlineData("pulses", 10, 100)]
+    public void What_is_steady_is_said_again_before_it_is_missed(string answer, double celsius, double asked)
+    {
+        bool isPercent = answer == "percent";
+        StagedDevice valve = Device("switch-4", $"output1.function=valve; output1.exerciseEvery=0; output1.valveSignal={(isPercent ? "percent" : "binary")}", "valve", (isPercent ? "output1.demand" : "output1.switch", "1/0/1"));
+        StagedDevice coil = Device("fan-coil-1", "room1.source=bus", "coil", ("room1.temperature", "1/0/2"));
+        StoryRun Day(string more) => Story([Device("room-1", $"room1.system=heating; room1.startMode=comfort; room1.answer={answer}; {more}", "room", (isPercent ? "room1.heatValue" : "room1.heatOn", "1/0/1"), ("room1.temperatureState", "1/0/2")), valve, coil], 5 * 3600, $"0 sense temperature@room {celsius}");
+        StoryRun day = Day("");
+        Assert.Equal(("", ""), (day.Sent("output1.demandFault", "valve"), day.Sent("room1.lost", "coil")));
+        for (int at = 1200; at < 5 * 3600; at += 600) Assert.Equal(asked, day.At("output1.demandState", at), 6);
+        // Said only when it is another, it is missed after the hour; the temperature after its 1800 s.
+        StoryRun silent = Day("room1.answerEvery=0; room1.measuredEvery=0");
+        Assert.Matches("^3[67][0-9.]+=1$", silent.Sent("output1.demandFault", "valve"));
+        Assert.Matches("^18[0-9.]+=1$", silent.Sent("room1.lost", "coil"));
+    }
+
     [Fact]
     public void The_loss_of_one_temperature_leaves_the_other()
     {

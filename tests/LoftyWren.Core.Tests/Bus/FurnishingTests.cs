@@ -185,6 +185,23 @@ public sealed class FurnishingTests
         Assert.Empty(Codes(project, "group-scenes"));
     }
 
+    [Fact]
+    public void Who_waits_for_more_than_is_said_is_found()
+    {
+        Project Of(string every, string watch = "3600") => Done(Floor(1), [
+            Edit.Of(Group("heat", 1, "5.001"), 0),
+            Edit.Of(On("room", "room-1", 20, [("room1.answerEvery", every)], ("room1.heatValue", "heat")), 0),
+            Edit.Of(On("valve", "switch-4", 21, [("output1.function", "valve"), ("output1.valveSignal", "percent"), ("output1.valveWatch", watch)], ("output1.demand", "heat")), 0)]);
+        string found = Assert.Single(Codes(Of("0"), "group-watch"));
+        Assert.Contains("when it does not come for 60 min, and ‘room’ says it only when it is another", found, StringComparison.Ordinal);
+        Assert.Contains("set ‘Demand expected every’ to more", found, StringComparison.Ordinal);
+        Assert.Contains("says it every 60 min", Assert.Single(Codes(Of("3600"), "group-watch")), StringComparison.Ordinal);
+        Assert.Empty(Codes(Of("3590"), "group-watch"));
+        Assert.Empty(Codes(Of("0", "0"), "group-watch"));
+        // What ships waits for nothing that is not said.
+        Assert.Empty(Codes(Floor(1), "group-watch"));
+    }
+
     // Two outputs that each switch by the other's state: told on, either goes on for ever. Without the second join nothing comes back.
     [Fact]
     public void Telegrams_that_come_back_to_where_they_began_are_found_once()
@@ -202,6 +219,11 @@ public sealed class FurnishingTests
         Assert.Empty(Codes(project, "group-circle"));
         // What ships is spared: a button hears the state of what it switches and says nothing by it.
         Assert.Empty(Codes(Floor(1), "group-circle"));
+        // A detector that hears by hand what it switches itself hears others there, and never itself; a second one it hears.
+        BusDevice Detector(string id, int number) => On(id, "presence-6", number, [("output1.function", "presence")], ("output1.hand", "light"), ("output1.switch", "light"));
+        project = Done(Floor(1), [Edit.Of(Group("light", 3, "1.001"), 0), Edit.Of(Detector("one", 20), 0)]);
+        Assert.Empty(Codes(project, "group-circle"));
+        Assert.Single(Codes(Done(project, [Edit.Of(Detector("two", 21), 0)]), "group-circle"));
     }
 
     // A telegram of one octet takes (50 + 10·13 + 15 + 13) / 9600 s = 21.67 ms: 46.2 a second, of which a quarter, 11.5, may be repetition.

@@ -73,11 +73,15 @@ public sealed class LargeBusTests
         Assert.Equal(10_000, hub.JoinedIn(project).Count());
         Assert.Null(TelegramCircle.From(project, hub));
         Assert.DoesNotContain(RecordKinds.Of(hub).Check(project, hub), f => f.Code == "group-circle");
-        // One of its listeners tells its state to the hub: from there it comes back, and it is told at the address where it begins.
-        BusDevice device = project.Find<BusDevice>(new("d0"))!;
-        string state = device.Joins.First(j => j.Object.EndsWith(".state", StringComparison.Ordinal)).Object;
-        ChangeOutcome outcome = Changes.Apply(project, new ChangeSet([Edit.Of(device.With(state, [Hub]), 0)], "engineer", 0, "x"));
-        Assert.NotNull(TelegramCircle.From(outcome.After!, hub));
+        // One of its listeners tells its state to the hub: others hear it and go no further, and itself it does not hear. With a second one it comes back.
+        Edit Tells(string id)
+        {
+            BusDevice device = project.Find<BusDevice>(new(id))!;
+            return Edit.Of(device.With(device.Joins.First(j => j.Object.EndsWith(".state", StringComparison.Ordinal)).Object, [Hub]), 0);
+        }
+        Project With(params string[] ids) => Changes.Apply(project, new ChangeSet([.. ids.Select(Tells)], "engineer", 0, "x")).After!;
+        Assert.Null(TelegramCircle.From(With("d0"), hub));
+        Assert.NotNull(TelegramCircle.From(With("d0", "d1"), hub));
     }
 
     // An edit of one device looks again at what it touches, not at two thousand.

@@ -19,20 +19,21 @@ public sealed class BusMediumTests
 {
     private static readonly RecordId Line = new("line"), Supply = new("supply"), Actuator = new("actuator"), Dimmer = new("dimmer"), Lights = new("lights-cmd"), Is = new("lights-are"), Level = new("level"), Lamp = new("lamp");
 
+    private static BusDevice Device(RecordId id, string description, int number, (string Object, string Group)[] joins, params ChannelUse[] uses) => new()
+    {
+        Id = id,
+        Name = id.Value,
+        PlaceId = KilnRoom.Room,
+        DescriptionId = description,
+        LineId = Line,
+        Number = number,
+        Joins = [.. joins.Select(j => new ObjectJoin(j.Object, [new RecordId(j.Group)])).OrderBy(j => j.Object, StringComparer.Ordinal)],
+        Uses = uses,
+    };
+
     // A lamp in the kiln room on a switched output, its state and a level heard by the controller; the command is the controller's.
     private static Project Project()
     {
-        BusDevice Device(RecordId id, string description, int number, (string Object, string Group)[] joins, params ChannelUse[] uses) => new()
-        {
-            Id = id,
-            Name = id.Value,
-            PlaceId = KilnRoom.Room,
-            DescriptionId = description,
-            LineId = Line,
-            Number = number,
-            Joins = [.. joins.Select(j => new ObjectJoin(j.Object, [new RecordId(j.Group)])).OrderBy(j => j.Object, StringComparer.Ordinal)],
-            Uses = uses,
-        };
         Project project = KilnRoom.Project();
         return KilnRoom.Accept(project, [
             Edit.Of(new BusLine { Id = Line, Name = "Rooms", Area = 1, Line = 1, LengthMetres = 50 }, 0),
@@ -267,12 +268,75 @@ public sealed class BusMediumTests
     [InlineData("3.007", PointKind.Analog, PointRole.Sensor, "%", "no single value")]
     [InlineData("9.001", PointKind.Analog, PointRole.Setpoint, "°C", "lives in a controller's memory")]
     [InlineData("9.001", PointKind.Analog, PointRole.Sensor, "°F", null)]
+    [InlineData("20.102", PointKind.Multistate, PointRole.Command, null, null)]
+    [InlineData("20.107", PointKind.Multistate, PointRole.Command, null, "It carries 20.107 change-over mode: auto · cooling only · heating only. Name those states")]
+    [InlineData("20.102", PointKind.Binary, PointRole.Command, null, "A multistate point fits it.")]
+    [InlineData("9.001", PointKind.Multistate, PointRole.Sensor, null, "An analog point fits it.")]
     public void A_point_is_bound_only_to_what_it_can_be(string type, PointKind kind, PointRole role, string? unit, string? refusal)
     {
-        var point = new Point { Id = new("p"), Name = "P", OwnerId = Lamp, Kind = kind, Role = role, Unit = unit, StateTexts = kind == PointKind.Binary ? ["off", "on"] : [] };
+        var point = new Point { Id = new("p"), Name = "P", OwnerId = Lamp, Kind = kind, Role = role, Unit = unit, StateTexts = kind == PointKind.Binary ? ["off", "on"] : kind == PointKind.Multistate ? ["comfort", "economy"] : [] };
         string? why = BusBinding.Why(point, new GroupAddress { Id = new("g"), Name = "G", Number = GroupNumber.Of(1, 0, 1), Datapoint = type });
         if (refusal is null) Assert.Null(why);
         else Assert.Contains(refusal, why, StringComparison.Ordinal);
+    }
+
+    /// <summary>A fan-coil that expects its demand every 10 min goes on for hours with one that is steady, over restarts too, if it is said again every 5; said only when it is another it is lost after 10.</summary>
+    [Theory]
+    [InlineData(5, 50.2)]
+    [InlineData(0, 0)]
+    public void A_steady_demand_is_said_again(int minutes, double valve)
+    {
+        RecordId demand = new("demand"), asks = new("asks"), coil = new("coil");
+        Project project = KilnRoom.Accept(Project(), [
+            Edit.Of(new GroupAddress { Id = demand, Name = "Demand", Number = GroupNumber.Of(3, 5, 1), Datapoint = "5.001" }, 0),
+            Edit.Of(new Point { Id = asks, Name = "Heating demand", OwnerId = Lamp, Kind = PointKind.Analog, Role = PointRole.Command, Unit = "%" }, 0),
+            Edit.Of(new BusBinding { Id = new("bind-asks"), Name = "asks", ControllerId = KilnRoom.Controller, PointId = asks, GroupId = demand, AgainMinutes = minutes }, 0),
+            Edit.Of(Device(coil, "fan-coil-1", 9, [("room1.heatDemand", "demand")]) with { Settings = [new("room1.demandIs", "told"), new("room1.demandWatch", "600"), new("room1.system", "heating")] }, 0)]);
+        Assert.Equal(minutes == 0, Core.Findings.FindingsIndex.Full(project).All.Any(f => f.Code == "group-watch"));
+        Site site = Building.Up(project, Noon);
+        site.Engine(KilnRoom.Controller).HoldByHand(new Hold(asks, 50, "engineer", "test", site.Now, null));
+        double Valve()
+        {
+            Core.Bus.Devices.BusUnit unit = Bus(site).Find(coil)!;
+            return unit.Runner!.ValueOf(unit.Description.Form.FindObject("room1.heat")!);
+        }
+        site.RunUntil(Noon + 60_000);
+        // 50 % are 128 counts of 255 (5.001), 50.2 %.
+        Assert.Equal(50.2, Valve(), 1);
+        for (int i = 0; i < 6; i++)
+        {
+            site.RunUntil(site.Now + (20 * 60_000));
+            site = site.Again();
+            Assert.Equal(valve, Valve(), 1);
+        }
+    }
+
+    /// <summary>A mode is said by one controller and heard by another whose states stand in another order: each by its text (20.102: 1 comfort, 3 economy, 4 building protection).</summary>
+    [Fact]
+    public void A_state_goes_by_its_text_and_one_that_nobody_has_is_told()
+    {
+        RecordId mode = new("mode"), says = new("mode-says"), hears = new("mode-hears"), other = new("kh-c9");
+        Project project = KilnRoom.Accept(Project(), [
+            Edit.Of(new GroupAddress { Id = mode, Name = "Mode", Number = GroupNumber.Of(3, 0, 1), Datapoint = "20.102" }, 0),
+            Edit.Of(new Controller { Id = other, Name = "KH-C9", PlaceId = KilnRoom.Room, ModelId = "compact-20", DeviceInstance = 2109, BusLineId = Line, BusNumber = 21 }, 0),
+            Edit.Of(new Point { Id = says, Name = "Mode wanted", OwnerId = Lamp, Kind = PointKind.Multistate, Role = PointRole.Command, StateTexts = ["comfort", "economy", "building protection"] }, 0),
+            Edit.Of(new Point { Id = hears, Name = "Mode heard", OwnerId = Lamp, Kind = PointKind.Multistate, Role = PointRole.Sensor, StateTexts = ["Economy", "Comfort"] }, 0),
+            Edit.Of(new BusBinding { Id = new("bind-says"), Name = "says", ControllerId = KilnRoom.Controller, PointId = says, GroupId = mode }, 0),
+            Edit.Of(new BusBinding { Id = new("bind-hears"), Name = "hears", ControllerId = other, PointId = hears, GroupId = mode }, 0)]);
+        Site site = Building.Up(project, Noon);
+        string Heard(double state)
+        {
+            site.Engine(KilnRoom.Controller).HoldByHand(new Hold(says, state, "engineer", "test", site.Now, null));
+            site.RunUntil(site.Now + 8000);
+            site = site.Again();
+            site.RunUntil(site.Now + 2000);
+            return site.Engine(other).Explain(hears)!.Fact;
+        }
+        Assert.Equal("Mode heard is Comfort, as 3/0/1 ‘Mode’ said last.", Heard(1));
+        Assert.Equal("Mode heard is Economy, as 3/0/1 ‘Mode’ said last.", Heard(2));
+        Assert.Equal("Mode heard has no value: 3/0/1 ‘Mode’ said building protection last, and none of its states (Economy · Comfort) stands for that.", Heard(3));
+        Assert.Equal(StatusFlags.Fault, site.Engine(other).Read(hears)!.Value.Status & StatusFlags.Fault);
+        Assert.Equal("Mode heard is Comfort, as 3/0/1 ‘Mode’ said last.", Heard(1));
     }
 
     // Driven by hand the motor runs as the building's does: 52 s from end to end down, 55 s up. So 26 s down is half and 5.5 s

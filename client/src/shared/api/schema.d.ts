@@ -10476,6 +10476,8 @@ export interface components {
             groupId: components["schemas"]["RecordId"];
             pointId: components["schemas"]["RecordId"];
             controllerId?: string;
+            /** Format: int32 */
+            againMinutes?: null | number;
         };
         /** @description One block of a sequence. */
         Block: {
@@ -10582,6 +10584,8 @@ export interface components {
             path: string;
             controller: string;
             says: boolean;
+            /** Format: int32 */
+            againMinutes: number;
         };
         /** @description A way in which a sequence was broken on purpose: what was done, in which block or output, and the test that noticed. */
         BreakageView: {
@@ -11822,6 +11826,11 @@ export interface components {
                 controllerId: string;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 groupId: string;
+                /**
+                 * Format: int32
+                 * @description After how many minutes a command is said again though it is the same, min; 0 for never.
+                 */
+                againMinutes?: number;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 pointId: string;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
@@ -12985,6 +12994,11 @@ export interface components {
                 controllerId: string;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 groupId: string;
+                /**
+                 * Format: int32
+                 * @description After how many minutes a command is said again though it is the same, min; 0 for never.
+                 */
+                againMinutes?: number;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
                 pointId: string;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
@@ -16152,8 +16166,8 @@ export interface components {
             name: string;
         };
         /**
-         * @description A point whose value is said or heard under a group address: a sensor hears it, a command says it whenever it is another. The
-         *     controller that holds it has an interface of its own to a two-wire line.
+         * @description A point whose value is said or heard under a group address: a sensor hears it, a command says it whenever it is another, and
+         *     again every so often, for who drives a valve takes a demand that does not come for lost. The controller that holds it has an interface of its own to a two-wire line.
          */
         ProjectRecordBusBinding: {
             /** @enum {string} */
@@ -16162,6 +16176,11 @@ export interface components {
             controllerId: components["schemas"]["RecordId"];
             /** @description The group address. */
             groupId: components["schemas"]["RecordId"];
+            /**
+             * Format: int32
+             * @description After how many minutes a command is said again though it is the same, min; 0 for never.
+             */
+            againMinutes?: number;
             /** @description The point. */
             pointId: components["schemas"]["RecordId"];
             /** @description The record's identity. */

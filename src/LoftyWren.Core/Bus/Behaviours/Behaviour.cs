@@ -22,6 +22,9 @@ public sealed record BehaviourObject(string Key, string Name, string Type, strin
     /// <summary>The setting that says how often it is said again though nothing has changed, s; null where it never is.</summary>
     public ParameterDescription? Again { get; init; }
 
+    /// <summary>The setting that says within what time it must be heard again lest it counts as lost, s, 0 for never; null where nobody waits for it.</summary>
+    public ParameterDescription? Watch { get; init; }
+
     /// <summary>The setting, repeated or not, that says which scenes it calls or answers to, from 1; null where it is about none.</summary>
     public ParameterDescription? Scenes { get; init; }
 

@@ -29,6 +29,9 @@ public sealed class RegulatorState
     /// <summary>What was said last: setpoint, mode, temperature.</summary>
     public double SaidSetpoint = double.NaN, SaidMode = double.NaN, SaidTemperature = double.NaN;
 
+    /// <summary>When the temperature was said last.</summary>
+    public long SaidTemperatureAt;
+
     /// <summary>When it looks next.</summary>
     public long LooksAt = Behaviour.Never;
 
@@ -52,7 +55,7 @@ internal sealed class RoomRegulator
     private readonly string _system, _source;
     private readonly double _comfort, _deadZone, _standby, _economy, _frost, _hot, _mostShift, _weight, _heatBand, _heatReset, _coolBand, _coolReset;
     private readonly int _startMode;
-    private readonly long _watch, _prolong;
+    private readonly long _watch, _prolong, _measuredEvery;
     private readonly bool _windowCounts, _presenceCounts;
 
     public RoomRegulator(RegulatorSettings d, SettingValues s)
@@ -62,6 +65,7 @@ internal sealed class RoomRegulator
         (_comfort, _deadZone, _standby, _economy, _frost, _hot, _mostShift) = (s.Number(d.Comfort), s.Number(d.DeadZone), s.Number(d.StandbyBy), s.Number(d.EconomyBy), s.Number(d.Frost), s.Number(d.Hot), s.Number(d.MostShift));
         (_weight, _heatBand, _heatReset, _coolBand, _coolReset) = (s.Number(d.Weight) / 100, s.Number(d.HeatBand), s.Number(d.HeatReset), s.Number(d.CoolBand), s.Number(d.CoolReset));
         (_startMode, _watch, _prolong) = (Modes.NumberOf(s.Text(d.StartMode)), s.Milliseconds(d.Watch), s.Milliseconds(d.Prolong));
+        _measuredEvery = s.Milliseconds(d.MeasuredEvery);
         (_windowCounts, _presenceCounts) = (s.Yes(d.WindowCounts), s.Yes(d.PresenceCounts));
     }
 
@@ -163,9 +167,12 @@ internal sealed class RoomRegulator
             who.World.Because(by, "another setpoint is in force");
             who.World.Say(who, _d.SetpointState, setpoint, true);
         }
-        if (double.IsNaN(temperature) || Math.Abs(temperature - s.SaidTemperature) < 0.2) return;
-        s.SaidTemperature = temperature;
-        who.World.Because(_d.Source, "the temperature has moved by 0.2 K");
+        if (double.IsNaN(temperature)) return;
+        bool hasMoved = !(Math.Abs(temperature - s.SaidTemperature) < 0.2);
+        if (!hasMoved && !(_measuredEvery > 0 && now - s.SaidTemperatureAt >= _measuredEvery)) return;
+        (s.SaidTemperature, s.SaidTemperatureAt) = (temperature, now);
+        if (hasMoved) who.World.Because(_d.Source, "the temperature has moved by 0.2 K");
+        else who.World.Because(_d.MeasuredEvery, "the temperature is said again");
         who.World.Say(who, _d.TemperatureState, temperature, true);
     }
 
@@ -188,6 +195,9 @@ internal sealed class RoomRegulator
 /// <summary>Settings and objects of one kind of regulation; each behaviour has its own.</summary>
 internal sealed class RegulatorSettings(string? when = null)
 {
+    // Of settings of the same regulation, so made once those are there.
+    private BehaviourObject? _busObject, _temperatureState;
+
     // What is about the regulation itself is there where there is one.
     private static string? Own(string? when, string? of) => when is null ? of : of is null ? when : $"({of}) and {when}";
 
@@ -198,6 +208,8 @@ internal sealed class RegulatorSettings(string? when = null)
     public ParameterDescription Weight { get; } = Parameters.Percent("weight", "Weight of its own", "The rest is that of the bus.", 50).If(Own(when, "source = both"));
 
     public ParameterDescription Watch { get; } = Parameters.Time("watch", "Temperature of the bus every", "If it does not come for so long it counts as lost; 0: never.", 1800, 0, 86_400).If(Own(when, "source in bus, both"));
+
+    public ParameterDescription MeasuredEvery { get; } = Parameters.Time("measuredEvery", "Temperature again every", "It is said when it has moved by 0.2 K, and again so often; 0: only then.", 900, 0, 86_400).If(Own(when, null));
 
     public ParameterDescription StartMode { get; } = Parameters.Choice("startMode", "Mode until told", "When no schedule has said anything.", [.. Modes.All.Skip(1)]) with { When = Own(when, null), Default = "standby" };
 
@@ -243,7 +255,7 @@ internal sealed class RegulatorSettings(string? when = null)
 
     public BehaviourObject ShiftObject { get; } = new("shift", "{channel} · setpoint shifted by", "9.002", "CW", "shift") { When = Own(when, null), Passes = ["modeState", "setpointState"] };
 
-    public BehaviourObject BusObject { get; } = new("temperature", "{channel} · temperature of the bus", "9.001", "CWU", "temperature") { When = Own(when, "source in bus, both"), Passes = ["temperatureState", "heatValue", "coolValue", "heatOn", "coolOn", "heat", "cool"] };
+    public BehaviourObject BusObject => _busObject ??= new("temperature", "{channel} · temperature of the bus", "9.001", "CWU", "temperature") { Watch = Watch, When = Own(when, "source in bus, both"), Passes = ["temperatureState", "heatValue", "coolValue", "heatOn", "coolOn", "heat", "cool"] };
 
     public BehaviourObject LostObject { get; } = new("lost", "{channel} · temperature lost", "1.005", "CRT") { When = Own(when, "source in bus, both and watch > 0"), Priority = BusPriority.Urgent };
 
@@ -255,9 +267,9 @@ internal sealed class RegulatorSettings(string? when = null)
 
     public BehaviourObject SetpointState { get; } = new("setpointState", "{channel} · setpoint in force", "9.001", "CRT", "setpoint state") { When = Own(when, null) };
 
-    public BehaviourObject TemperatureState { get; } = new("temperatureState", "{channel} · temperature", "9.001", "CRT", "measured") { When = Own(when, null) };
+    public BehaviourObject TemperatureState => _temperatureState ??= new("temperatureState", "{channel} · temperature", "9.001", "CRT", "measured") { Again = MeasuredEvery, When = Own(when, null) };
 
-    public IEnumerable<ParameterDescription> Settings => [System, Source, Weight, Watch, StartMode, Comfort, DeadZone, StandbyBy, EconomyBy, Frost, Hot, MostShift, WindowCounts, PresenceCounts, Prolong, HeatBand, HeatReset, CoolBand, CoolReset];
+    public IEnumerable<ParameterDescription> Settings => [System, Source, Weight, Watch, MeasuredEvery, StartMode, Comfort, DeadZone, StandbyBy, EconomyBy, Frost, Hot, MostShift, WindowCounts, PresenceCounts, Prolong, HeatBand, HeatReset, CoolBand, CoolReset];
 
     public IEnumerable<BehaviourObject> Objects => [ModeObject, ForcedObject, WindowObject, PresenceObject, ProlongObject, SetpointObject, ShiftObject, BusObject, LostObject, WaterObject, DewObject, ModeState, SetpointState, TemperatureState];
 }

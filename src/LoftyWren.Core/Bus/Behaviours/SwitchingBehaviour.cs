@@ -95,8 +95,8 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>, IMetered
         ReportEvery = MeterSettings.Every().If("function != disabled and meter");
 
     private static readonly BehaviourObject
-        Switch = new("switch", "{channel} · switch", "1.001", "CW", "switch") { When = "function in switching, delay, staircase, pulse or (function = valve and valveSignal = binary)", Passes = ["state", "demandState", "demandFault"] },
-        DemandObject = new("demand", "{channel} · demand", "5.001", "CW", "demand") { When = "function = valve and valveSignal = percent", Passes = ["state", "demandState", "demandFault"] },
+        Switch = new("switch", "{channel} · switch", "1.001", "CW", "switch") { Watch = Watch, When = "function in switching, delay, staircase, pulse or (function = valve and valveSignal = binary)", Passes = ["state", "demandState", "demandFault"] },
+        DemandObject = new("demand", "{channel} · demand", "5.001", "CW", "demand") { Watch = Watch, When = "function = valve and valveSignal = percent", Passes = ["state", "demandState", "demandFault"] },
         State = new("state", "{channel} · state", "1.001", "CRT", "switch state") { When = "function != disabled", Again = StateEvery },
         DemandState = new("demandState", "{channel} · demand in force", "5.001", "CRT", "demand state") { When = "function = valve" },
         DemandFault = new("demandFault", "{channel} · no demand", "1.005", "CRT") { When = "function = valve and valveWatch > 0", Priority = BusPriority.Urgent },
@@ -185,7 +185,8 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>, IMetered
         if (what == Switch)
         {
             Told(now);
-            Command(now, value >= 0.5, Function, value >= 0.5 ? "told on" : "told off");
+            if (_function == "valve") Demand(now, value >= 0.5 ? 100 : 0, Function, value >= 0.5 ? "told on" : "told off");
+            else Command(now, value >= 0.5, Function, value >= 0.5 ? "told on" : "told off");
         }
         else if (what == DemandObject)
         {
@@ -378,8 +379,15 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>, IMetered
         percent = Math.Clamp(percent, 0, 100);
         if (!_isPercent)
         {
-            S.Demand = percent;
+            // Open or closed, and nothing between.
             S.Wanted = percent >= 50;
+            double opens = S.Wanted ? 100 : 0;
+            if (opens != S.Demand)
+            {
+                S.Demand = opens;
+                Because(by, fact);
+                Say(DemandState, opens);
+            }
             Apply(now, by, fact);
             return;
         }

@@ -5,13 +5,12 @@ using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
-using LoftyWren.Core.Units;
 
 namespace LoftyWren.Core.Bus.Groups;
 
 /// <summary>
-/// A point whose value is said or heard under a group address: a sensor hears it, a command says it whenever it is another. The
-/// controller that holds it has an interface of its own to a two-wire line.
+/// A point whose value is said or heard under a group address: a sensor hears it, a command says it whenever it is another, and
+/// again every so often, for who drives a valve takes a demand that does not come for lost. The controller that holds it has an interface of its own to a two-wire line.
 /// </summary>
 public sealed record BusBinding : PointBinding
 {
@@ -30,6 +29,12 @@ public sealed record BusBinding : PointBinding
 
     /// <summary>The group address.</summary>
     public required RecordId GroupId { get; init; }
+
+    /// <summary>After how many minutes a command is said again though it is the same, min; 0 for never.</summary>
+    public int AgainMinutes { get; init; } = 15;
+
+    /// <summary>The most of <see cref="AgainMinutes"/>: a day.</summary>
+    public const int MostAgainMinutes = 1440;
 
     /// <inheritdoc/>
     [JsonIgnore]
@@ -64,6 +69,7 @@ public sealed record BusBinding : PointBinding
     /// <inheritdoc/>
     public override IEnumerable<Refusal> Check(Project project)
     {
+        if (AgainMinutes is < 0 or > MostAgainMinutes) yield return new Refusal(Id, "againMinutes", $"A command is said again after 1 to {MostAgainMinutes} minutes, or 0 for never, not after {AgainMinutes}.");
         if (project.Find<Point>(PointId) is { } point && project.Find<GroupAddress>(GroupId) is { } group && Why(point, group) is { } sentence) yield return new Refusal(Id, "groupId", sentence);
     }
 
@@ -76,15 +82,14 @@ public sealed record BusBinding : PointBinding
         if (DatapointType.Find(group.Datapoint) is not { } type) return $"{group.Number} has no datapoint type that is known.";
         if (Fitting.IsForMemory(point)) return $"‘{point.Name}’ is a {point.Role.ToString().ToLowerInvariant()}; it lives in a controller's memory. Sensors hear a group and commands say one.";
         if (!type.IsSingle || type.IsText) return $"{group.Number} ‘{group.Name}’ carries {type.Name.ToLowerInvariant()}, which is no single value. Only single values are points.";
-        bool isSwitch = type.Bits == 1;
-        if (point.Kind == PointKind.Multistate || isSwitch != (point.Kind == PointKind.Binary)) return $"‘{point.Name}’ is {point.Kind.ToString().ToLowerInvariant()} and {group.Number} ‘{group.Name}’ carries {type.Key} {type.Name.ToLowerInvariant()}. {(isSwitch ? "A binary point fits it." : "An analog point fits it.")}";
-        if (!isSwitch && Turned(type, point) is null) return $"‘{point.Name}’ is in {point.Unit} and {group.Number} ‘{group.Name}’ in {type.Unit}: neither can be turned into the other.";
-        return null;
+        if (Turning.Of(type, point) is not null) return null;
+        PointKind fits = type.Bits == 1 ? PointKind.Binary : type.Fields[0].Texts is null ? PointKind.Analog : PointKind.Multistate;
+        string carries = $"{type.Key} {type.Name.ToLowerInvariant()}";
+        if (point.Kind == PointKind.Multistate && fits == PointKind.Multistate)
+            return $"Not all states of ‘{point.Name}’ are known to {group.Number} ‘{group.Name}’. It carries {carries}: {string.Join(" · ", type.Fields[0].Texts!.OrderBy(t => t.Key).Select(t => t.Value))}. Name those states of the point that are to be said or heard like these, or give it all of them in this order.";
+        if (point.Kind != fits) return $"‘{point.Name}’ is {point.Kind.ToString().ToLowerInvariant()} and {group.Number} ‘{group.Name}’ carries {carries}. {(fits == PointKind.Analog ? "An" : "A")} {fits.ToString().ToLowerInvariant()} point fits it.";
+        return $"‘{point.Name}’ is in {point.Unit} and {group.Number} ‘{group.Name}’ in {type.Unit}: neither can be turned into the other.";
     }
-
-    /// <summary>How what is heard becomes the value of a point: <c>point = heard × Factor + Offset</c>; null where the quantities differ.</summary>
-    public static (double Factor, double Offset)? Turned(DatapointType type, Point point) =>
-        Unit.Find(type.Unit) is { } from && Unit.Find(point.Unit) is { } to ? from.To(to) : (1, 0);
 
     private static IEnumerable<Finding> OnBinding(Project project, BusBinding binding)
     {

@@ -14,30 +14,56 @@ public static class TelegramCircle
     // What is further away than this is not looked at, so that one address of a large project never asks for all others; who listens to the address itself is.
     private const int MostGroups = 200, MostListeners = 2000;
 
-    /// <summary>The shortest way from an address back to it; null where there is none.</summary>
+    /// <summary>A short way from an address back to it, on which each hears what another has said; null where there is none.</summary>
     public static IReadOnlyList<TelegramStep>? From(Project project, GroupAddress start)
     {
-        var cameBy = new Dictionary<RecordId, TelegramStep>();
-        var open = new Queue<GroupAddress>([start]);
+        var known = new Dictionary<RecordId, List<Way>>();
+        // Shorter ways first, and before all those that are back already and may go on to the next who listens.
+        var open = new PriorityQueue<(GroupAddress Group, Way? By), int>([((start, null), 0)]);
         int listeners = 0;
-        for (int groups = 0; groups < MostGroups && open.TryDequeue(out GroupAddress? group); groups++)
+        for (int groups = 0; groups < MostGroups && open.TryDequeue(out var at, out _); groups++)
         {
-            foreach (TelegramStep step in Steps(project, group))
+            foreach (TelegramStep step in Steps(project, at.Group))
             {
-                if (group.Id != start.Id && ++listeners > MostListeners) return null;
-                if (step.To.Id == start.Id) return [.. Back(step)];
-                if (cameBy.TryAdd(step.To.Id, step)) open.Enqueue(step.To);
+                if (step.Device.Id == at.By?.Step.Device.Id) continue;
+                if (at.Group.Id != start.Id && ++listeners > MostListeners) return null;
+                var way = new Way(step, at.By);
+                // It goes on from there only if whoever began it hears another.
+                if (step.To.Id == start.Id && step.Device.Id != way.First.Device.Id) return way.Steps;
+                if (!known.TryGetValue(step.To.Id, out List<Way>? there)) known[step.To.Id] = there = [];
+                if (IsStoodFor(way, there)) continue;
+                there.Add(way);
+                open.Enqueue((step.To, way), step.To.Id == start.Id ? 0 : way.Length);
             }
         }
         return null;
+    }
 
-        IEnumerable<TelegramStep> Back(TelegramStep last)
+    /// <summary>
+    /// Whether whatever a way to an address could lead to, one of those that are known leads to: it goes on by any other device than
+    /// its last and ends by any other than its first. So a few ways stand for all.
+    /// </summary>
+    private static bool IsStoodFor(Way way, List<Way> known)
+    {
+        RecordId nobody = new("-");
+        foreach (RecordId next in known.Select(k => k.Step.Device.Id).Append(nobody))
         {
-            var way = new List<TelegramStep> { last };
-            while (way[^1].From.Id != start.Id) way.Add(cameBy[way[^1].From.Id]);
-            way.Reverse();
-            return way;
+            if (next == way.Step.Device.Id) continue;
+            foreach (RecordId last in known.Select(k => k.First.Device.Id).Append(nobody))
+            {
+                if (last != way.First.Device.Id && !known.Exists(k => k.Step.Device.Id != next && k.First.Device.Id != last)) return false;
+            }
         }
+        return true;
+    }
+
+    private sealed record Way(TelegramStep Step, Way? Before)
+    {
+        public TelegramStep First { get; } = Before?.First ?? Step;
+
+        public int Length { get; } = (Before?.Length ?? 0) + 1;
+
+        public IReadOnlyList<TelegramStep> Steps => [.. Before?.Steps ?? [], Step];
     }
 
     private static IEnumerable<TelegramStep> Steps(Project project, GroupAddress group)

@@ -3,12 +3,12 @@ using LoftyWren.Core.Devices;
 
 namespace LoftyWren.Core.Bus.Lines;
 
-/// <summary>A group as a controller has it: whether it hears it or says it.</summary>
-public sealed record PortGroup(GroupNumber Group, DatapointType Type, bool Says);
+/// <summary>A group as a controller has it: whether it hears it or says it, and after how long what it says is said again though it is the same, ms; 0 for never.</summary>
+public sealed record PortGroup(GroupNumber Group, DatapointType Type, bool Says, long AgainMilliseconds = 0);
 
 /// <summary>
 /// Where a controller meets a two-wire line: the last value of each group that it hears, and what each that it says is to be,
-/// both in the unit of the datapoint. What is another is said once; what is heard is there at once, and the controller is told.
+/// both in the unit of the datapoint. What is another is said at once, and again as often as its group asks for; what is heard is there at once, and the controller is told.
 /// </summary>
 public sealed class BusPort : IDevicePort
 {

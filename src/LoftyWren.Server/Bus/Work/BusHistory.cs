@@ -37,8 +37,11 @@ public sealed class BusHistory : IDisposable
     /// <summary>The most minutes between two looks.</summary>
     public const int MostMinutes = 24 * 60 * 31;
 
-    private const string MinutesKey = "busLookMinutes", Program = "the program";
-    private const long Minute = 60_000;
+    /// <summary>For so many days of site time every look is kept; of each day before that the last.</summary>
+    public const int WholeDays = 31;
+
+    private const string MinutesKey = "busLookMinutes", ThinnedKey = "busLooksThinned", Program = "the program";
+    private const long Minute = 60_000, Day = 24 * 60 * Minute;
     private static readonly TimeSpan Beat = TimeSpan.FromSeconds(5);
     private readonly HistoryStore _store;
     private readonly Workspace _workspace;
@@ -124,6 +127,7 @@ public sealed class BusHistory : IDisposable
         try
         {
             if (Minutes > 0) Look();
+            Thin();
         }
         catch (Exception e) when (e is not OutOfMemoryException)
         {
@@ -146,6 +150,20 @@ public sealed class BusHistory : IDisposable
         if (devices.Count == 0) return false;
         _jobs.Start(BusWork.LookJob, $"Look at {devices.Count} bus devices", Program, new BusLookOrder(devices));
         return true;
+    }
+
+    /// <summary>Leaves of each day that is long enough ago what was seen last, once a day.</summary>
+    public void Thin()
+    {
+        long until = (_site.Clock().Now / Day) - WholeDays;
+        long from = long.TryParse(_contacts.Store.Setting(ThinnedKey), out long day) ? day : 0;
+        if (from >= until) return;
+        lock (_store)
+        {
+            if (_stop.IsCancellationRequested) return;
+            _store.Thin(from * Day, until * Day, Day);
+        }
+        _contacts.Store.Set(ThinnedKey, $"{until}");
     }
 
     /// <inheritdoc/>
