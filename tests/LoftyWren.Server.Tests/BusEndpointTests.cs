@@ -1,6 +1,8 @@
 using System.Text.Json.Nodes;
 using LoftyWren.Core.Bus.Conversations;
+using LoftyWren.Core.Bus.Groups;
 using LoftyWren.Core.Bus.Topology;
+using LoftyWren.Core.Points;
 using LoftyWren.Core.Records;
 using LoftyWren.Server.Projects;
 
@@ -101,6 +103,29 @@ public class BusEndpointTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.Equal(6, Workspace.Project.Find<BusDevice>(new RecordId(id))!.Settings.Count);
         await Read(await engineer.Post($"/api/bus/devices/{id}/copy", new { from = "", toChannels = Array.Empty<string>(), toDevices = new[] { other }, apply = true }));
         Assert.Equal(Workspace.Project.Find<BusDevice>(new RecordId(id))!.Settings, Workspace.Project.Find<BusDevice>(new RecordId(other))!.Settings);
+    }
+
+    // The gallery's fan-coil expects its demand every hour: a third of that are 20 min. A light waits for nobody.
+    [Fact]
+    public async Task A_bound_command_is_said_again_as_often_as_somebody_waits_for_it()
+    {
+        Client engineer = await server.As("engineer");
+        int Again(string point) => ((BusBinding)Workspace.Project.BindingOf(new RecordId(point))!).AgainMinutes;
+        async Task Bind(string group, string point, int? minutes = null) => await Read(await engineer.Post("/api/bus/bind", new { groupId = group, pointId = point, againMinutes = minutes }));
+        await Bind("ga-3-5-0", "gal-valve");
+        await Bind("ga-1-0-1", "gal-track-1");
+        Assert.Equal((20, 0), (Again("gal-valve"), Again("gal-track-1")));
+        await Bind("ga-3-5-0", "gal-valve", 0);
+        Assert.Equal(0, Again("gal-valve"));
+        await Bind("ga-3-5-0", "gal-valve", 7);
+        Assert.Equal(7, Again("gal-valve"));
+        Assert.Contains("1 to 1440 minutes, or 0 for never, not after -1", await Client.Detail(await engineer.Post("/api/bus/bind", new { groupId = "ga-3-5-0", pointId = "gal-valve", againMinutes = -1 })), StringComparison.Ordinal);
+        HttpResponseMessage half = await engineer.Post("/api/bus/bind", new { groupId = "ga-3-5-0", pointId = "gal-valve", againMinutes = 7.5 });
+        Assert.Equal(400, (int)half.StatusCode);
+        Assert.Contains("againMinutes", await Client.Detail(half), StringComparison.OrdinalIgnoreCase);
+        Assert.Equal(7, Again("gal-valve"));
+        for (int i = 0; i < 4; i++) await Read(await engineer.Post("/api/undo", new { }));
+        Assert.Equal(20, Again("gal-valve"));
     }
 
     [Fact]

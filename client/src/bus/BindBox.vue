@@ -11,7 +11,7 @@ const attempt = useDo()
 const { value: controllers } = useShown('/controllers', () => ({}), ['controller'])
 const point = ref('')
 const controller = ref('')
-const again = ref<number | null>(15)
+const again = ref<number | null>(null)
 const options = computed(() => [
   { value: '', label: 'the one that holds the point' },
   ...(controllers.value ?? []).filter((c) => c.controller.busLineId).map((c) => ({ value: c.controller.id, label: c.controller.name })),
@@ -21,7 +21,7 @@ const bind = async () => {
     await attempt(
       () =>
         post('/bus/bind', {
-          body: { groupId: props.group.id, pointId: point.value, controllerId: controller.value || undefined, againMinutes: again.value ?? 0 },
+          body: { groupId: props.group.id, pointId: point.value, controllerId: controller.value || undefined, againMinutes: again.value ?? undefined },
         }),
       'Bound',
     )
@@ -37,8 +37,8 @@ const bind = async () => {
         Bind a point to <span class="mono">{{ group.number }}</span>
       </h2>
       <p class="dim">
-        {{ group.name }}, {{ group.type }} {{ group.typeName }}. A sensor hears it; a command says it whenever it is another, and again every so often, for a
-        valve takes a demand that does not come for lost.
+        {{ group.name }}, {{ group.type }} {{ group.typeName }}. A sensor hears it; a command says it whenever it is another, and again so often: left empty, as
+        often as those who hear it ask for; 0: never.
       </p>
       <label class="row"
         ><span>Point</span

@@ -50,35 +50,13 @@ internal static class BusChecks
         bool isFeedback = group.Role is { } role && group.ConversationId is { } id && project.Find<Conversation>(id) is { } conversation && ConversationKind.Find(conversation.Kind)?.Roles.Any(r => r.IsFeedback && role.Split(':')[0] == r.Key) == true;
         if (!hasSender && !isFeedback && group.ConversationId is null) yield return Of("group-no-sender", Severity.Low, $"Nothing sends to {group.Number} ‘{group.Name}’.", "Whoever listens waits for ever, unless a point or an operator sends to it.");
         if (!hasListener && !isFeedback) yield return Of("group-no-listener", Severity.Low, $"Nothing listens to {group.Number} ‘{group.Name}’.", "What is sent to it is heard by nobody.");
-        if (Waits(project, group, [.. joined.Select(j => (j.Device, j.Object!, j.Sends))]) is { } waits) yield return Of("group-watch", Severity.Medium, $"Nobody says {group.Number} ‘{group.Name}’ as often as it is waited for.", waits);
+        if (Waiting.Finds(project, group) is { } waits) yield return waits;
         var states = joined.Where(j => j.Sends && j.Object!.Is.Part.EndsWith(" state", StringComparison.Ordinal)).ToList();
         if (Scenes(joined.Select(j => (j.Device, j.Object!, j.Device.ValuesIn(project)!))) is { } scenes) yield return Of("group-scenes", Severity.Medium, $"Scene numbers are out of step at {group.Number} ‘{group.Name}’.", scenes);
         if (TelegramCircle.From(project, group) is { } circle && circle.All(s => group.Number.CompareTo(s.From.Number) <= 0))
             yield return Of("group-circle", Severity.High, $"What is said to {group.Number} ‘{group.Name}’ comes back to it.", $"{string.Join("; ", circle.Select(s => $"{s.From.Number} is heard by ‘{s.Device.Name}’, {s.Device.SaidOf(s.Heard, s.Device.ValuesIn(project)!.Form)}, which says {s.Device.SaidOf(s.Said, s.Device.ValuesIn(project)!.Form)} to {s.To.Number}"))}. Telegrams may go round without end. Take one of these joins away.");
         if (states.Count > 1) yield return Of("group-two-feedbacks", Severity.Medium, $"{states.Count} channels tell their state to {group.Number} ‘{group.Name}’.", $"{Some([.. states.Select(s => $"{s.Device.Name}: {s.Device.SaidOf(s.Object!, s.Device.ValuesIn(project)!.Form)}")])}: what is shown is that of whoever spoke last. Give each its own address.");
     }
-
-    /// <summary>Who takes what is said under an address for lost though all is well, since whoever says it does not say it again in time; null for nobody.</summary>
-    private static string? Waits(Project project, GroupAddress group, List<(BusDevice Device, ObjectForm Object, bool Sends)> joined)
-    {
-        // A setting that is not in force waits for nothing.
-        static double Of(BusDevice device, ObjectForm o, ParameterDescription? setting, Project project) =>
-            setting is not null && device.ValuesIn(project) is { } values && values.IsThere(o) && values.IsInUse(o.Channel) && values.Form.ParameterAt(o.Channel, setting.Key) is >= 0 and var at && values.IsThere(values.Form.Parameters[at]) ? values.SettingsOf(o.Channel).Number(setting) : 0;
-        var waiting = joined.Where(j => j.Object.Hears).Select(j => (j.Device, j.Object, Seconds: Of(j.Device, j.Object, j.Object.Is.Watch, project))).Where(w => w.Seconds > 0).OrderBy(w => w.Seconds).ToList();
-        if (waiting.Count == 0) return null;
-        List<(string Who, double Seconds)> saying =
-        [
-            .. joined.Where(j => j.Sends && j.Object.Sends).Select(j => ($"‘{j.Device.Name}’", Of(j.Device, j.Object, j.Object.Is.Again, project))),
-            .. project.Referrers<BusBinding>(group.Id).Where(b => project.Find<Point>(b.PointId) is { Role: not PointRole.Sensor }).Select(b => ($"‘{project.Find(b.PointId)!.Name}’ by {project.Find(b.ControllerId)?.Name}", b.AgainMinutes * 60.0)),
-        ];
-        // Said again at the very moment at which it is lost may be too late.
-        if (saying.Count == 0 || saying.Any(s => s.Seconds > 0 && s.Seconds < waiting[0].Seconds)) return null;
-        var (device, at, within) = waiting[0];
-        var (who, every) = saying[0];
-        return $"‘{device.Name}’, {device.SaidOf(at, device.ValuesIn(project)!.Form)}, takes it for lost when it does not come for {Minutes(within)}, and {who} says it {(every > 0 ? $"every {Minutes(every)}" : "only when it is another")}. Let it be said more often, or set ‘{at.Is.Watch!.Label}’ to more, or to 0.";
-    }
-
-    private static string Minutes(double seconds) => seconds < 120 ? $"{seconds:0} s" : $"{seconds / 60:0.#} min";
 
     /// <summary>What of the scenes that are called and answered under an address does not fit; null where all does, or nobody calls any.</summary>
     private static string? Scenes(IEnumerable<(BusDevice Device, ObjectForm Object, DeviceValues Values)> joined)

@@ -56,7 +56,7 @@ public sealed record BoundPoint(RecordId BindingId, RecordId PointId, string Nam
 /// <summary>A group address with who says it and who hears it.</summary>
 public sealed record AddressLine(RecordId Id, long Revision, string Number, string Name, string Type, string TypeName, string? Role, IReadOnlyList<string> Says, IReadOnlyList<string> Hears, IReadOnlyList<BoundPoint> Points, RecordId? ConversationId, int Findings);
 
-/// <summary>A point to be said or heard under a group address; by the controller that holds it, or another.</summary>
+/// <summary>A point to be said or heard under a group address; by the controller that holds it, or another; a command again after so many minutes, left out as often as those who hear it ask for.</summary>
 public sealed record BindRequest(RecordId GroupId, RecordId PointId, RecordId? ControllerId = null, int? AgainMinutes = null);
 
 /// <summary>A kind of conversation, and what is said in it.</summary>
@@ -233,8 +233,8 @@ internal static class BusEndpoints
             if (host is null) return Problems.Refused("No controller hangs on a two-wire line. Say in a controller's dossier on which line it hangs, and its number there.");
             var edits = new List<Edit>();
             if (before is not null) edits.Add(Edit.Removing(before.Id, project.FindEntry(before.Id)!.Revision));
-            var binding = new BusBinding { Id = RecordId.New("bind"), Name = $"{group.Number}", ControllerId = host.Id, PointId = point.Id, GroupId = group.Id };
-            edits.Add(Edit.Of(binding with { AgainMinutes = request.AgainMinutes ?? binding.AgainMinutes }, 0));
+            int again = request.AgainMinutes ?? (point.Role == PointRole.Sensor ? 0 : Waiting.AgainMinutes(project, group));
+            edits.Add(Edit.Of(new BusBinding { Id = RecordId.New("bind"), Name = $"{group.Number}", ControllerId = host.Id, PointId = point.Id, GroupId = group.Id, AgainMinutes = again }, 0));
             return ProjectEndpoints.Answer(workspace.Apply(edits, http.User.Identity!.Name!, $"‘{point.Name}’ is {(point.Role == PointRole.Sensor ? "heard" : "said")} under {group.Number} by {host.Name}"));
         }).For(Role.Engineer);
     }

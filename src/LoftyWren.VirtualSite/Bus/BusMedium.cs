@@ -400,12 +400,12 @@ public sealed class BusMedium(Site site) : IMedium
                 double says = Port.Says[i];
                 PortGroup group = Port.Groups[i];
                 if (!group.Says || double.IsNaN(says) || !IsAlive) continue;
-                bool isFirst = double.IsNaN(_said[i]) || (group.AgainMilliseconds > 0 && now - _saidAt[i] >= group.AgainMilliseconds);
-                if (!isFirst && says.Equals(_said[i])) continue;
-                if (!isFirst && group.Type.Bits > 1 && now - _saidAt[i] is >= 0 and < NumbersEvery) continue;
+                bool isDue = double.IsNaN(_said[i]) || (group.AgainMilliseconds > 0 && now - _saidAt[i] >= group.AgainMilliseconds);
+                if (!isDue && says.Equals(_said[i])) continue;
+                if (!isDue && group.Type.Bits > 1 && now - _saidAt[i] is >= 0 and < NumbersEvery) continue;
                 int length = group.Type.Write(says, octets);
                 // What would be the same octets again is nothing new.
-                if (!isFirst && group.Type.Write(_said[i], last) == length && octets[..length].SequenceEqual(last[..length])) continue;
+                if (!isDue && group.Type.Write(_said[i], last) == length && octets[..length].SequenceEqual(last[..length])) continue;
                 (_said[i], _saidAt[i]) = (says, now);
                 _medium.Network.Line(Port.Line).Want(this, BusFrame.OfGroup(BusService.GroupWrite, group.Group, octets[..length], group.Type.Bits) with { From = Port.Address }, now * 1000);
             }

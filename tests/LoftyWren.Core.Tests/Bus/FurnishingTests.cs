@@ -193,9 +193,9 @@ public sealed class FurnishingTests
             Edit.Of(On("room", "room-1", 20, [("room1.answerEvery", every)], ("room1.heatValue", "heat")), 0),
             Edit.Of(On("valve", "switch-4", 21, [("output1.function", "valve"), ("output1.valveSignal", "percent"), ("output1.valveWatch", watch)], ("output1.demand", "heat")), 0)]);
         string found = Assert.Single(Codes(Of("0"), "group-watch"));
-        Assert.Contains("when it does not come for 60 min, and ‘room’ says it only when it is another", found, StringComparison.Ordinal);
+        Assert.Contains("when it does not come for 1 h, and ‘room’ says it only when it is another", found, StringComparison.Ordinal);
         Assert.Contains("set ‘Demand expected every’ to more", found, StringComparison.Ordinal);
-        Assert.Contains("says it every 60 min", Assert.Single(Codes(Of("3600"), "group-watch")), StringComparison.Ordinal);
+        Assert.Contains("says it every 1 h", Assert.Single(Codes(Of("3600"), "group-watch")), StringComparison.Ordinal);
         Assert.Empty(Codes(Of("3590"), "group-watch"));
         Assert.Empty(Codes(Of("0", "0"), "group-watch"));
         // What ships waits for nothing that is not said.

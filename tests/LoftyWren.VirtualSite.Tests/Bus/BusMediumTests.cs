@@ -3,6 +3,7 @@ using LoftyWren.Core.Bus.Descriptions;
 using LoftyWren.Core.Bus.Groups;
 using LoftyWren.Core.Bus.Topology;
 using LoftyWren.Core.Controllers;
+using LoftyWren.Core.Devices;
 using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
@@ -29,6 +30,11 @@ public sealed class BusMediumTests
         Number = number,
         Joins = [.. joins.Select(j => new ObjectJoin(j.Object, [new RecordId(j.Group)])).OrderBy(j => j.Object, StringComparer.Ordinal)],
         Uses = uses,
+    };
+
+    private static BusDevice Device(RecordId id, string description, int number, string settings, (string Object, string Group)[] joins, params ChannelUse[] uses) => Device(id, description, number, joins, uses) with
+    {
+        Settings = [.. settings.Split(';', StringSplitOptions.RemoveEmptyEntries).Select(x => new DeviceSetting(x.Split('=')[0].Trim(), x.Split('=')[1].Trim())).OrderBy(x => x.Path, StringComparer.Ordinal)],
     };
 
     // A lamp in the kiln room on a switched output, its state and a level heard by the controller; the command is the controller's.
@@ -107,18 +113,6 @@ public sealed class BusMediumTests
     public void The_stores_rule_holds_in_the_building()
     {
         RecordId detector = new("detector"), lamp = new("lamp-dimmer"), extract = new("extract-switch");
-        BusDevice Device(RecordId id, string description, int number, string settings, (string Object, string Group)[] joins, params ChannelUse[] uses) => new()
-        {
-            Id = id,
-            Name = id.Value,
-            PlaceId = KilnRoom.Room,
-            DescriptionId = description,
-            LineId = Line,
-            Number = number,
-            Uses = uses,
-            Settings = [.. settings.Split(';', StringSplitOptions.RemoveEmptyEntries).Select(x => new DeviceSetting(x.Split('=')[0].Trim(), x.Split('=')[1].Trim())).OrderBy(x => x.Path, StringComparer.Ordinal)],
-            Joins = [.. joins.Select(j => new ObjectJoin(j.Object, [new RecordId(j.Group)]))],
-        };
         Project project = KilnRoom.Accept(KilnRoom.Project(), [
             Edit.Of(new BusLine { Id = Line, Name = "Rooms", Area = 1, Line = 1, LengthMetres = 50 }, 0),
             Edit.Of(new Equipment { Id = Lamp, Name = "Lamp", Kind = "lighting", PlaceId = KilnRoom.Room }, 0),
@@ -291,8 +285,11 @@ public sealed class BusMediumTests
             Edit.Of(new GroupAddress { Id = demand, Name = "Demand", Number = GroupNumber.Of(3, 5, 1), Datapoint = "5.001" }, 0),
             Edit.Of(new Point { Id = asks, Name = "Heating demand", OwnerId = Lamp, Kind = PointKind.Analog, Role = PointRole.Command, Unit = "%" }, 0),
             Edit.Of(new BusBinding { Id = new("bind-asks"), Name = "asks", ControllerId = KilnRoom.Controller, PointId = asks, GroupId = demand, AgainMinutes = minutes }, 0),
-            Edit.Of(Device(coil, "fan-coil-1", 9, [("room1.heatDemand", "demand")]) with { Settings = [new("room1.demandIs", "told"), new("room1.demandWatch", "600"), new("room1.system", "heating")] }, 0)]);
-        Assert.Equal(minutes == 0, Core.Findings.FindingsIndex.Full(project).All.Any(f => f.Code == "group-watch"));
+            Edit.Of(Device(coil, "fan-coil-1", 9, "room1.demandIs=told; room1.demandWatch=600; room1.system=heating", [("room1.heatDemand", "demand")]), 0)]);
+        // Found where it is not said; the fix says it every 3 min, a third of 10.
+        var found = Core.Findings.FindingsIndex.Full(project).All.Where(f => f.Code == "group-watch").ToList();
+        Assert.Equal(minutes == 0 ? 1 : 0, found.Count);
+        if (minutes == 0) Assert.Equal(3, KilnRoom.Accept(project, [.. found[0].Fixes.Single().Edits]).Find<BusBinding>(new("bind-asks"))!.AgainMinutes);
         Site site = Building.Up(project, Noon);
         site.Engine(KilnRoom.Controller).HoldByHand(new Hold(asks, 50, "engineer", "test", site.Now, null));
         double Valve()
@@ -309,6 +306,10 @@ public sealed class BusMediumTests
             site = site.Again();
             Assert.Equal(valve, Valve(), 1);
         }
+        // Whoever is dead says nothing again, and is missed.
+        site.Order(KilnRoom.Controller, DeviceOrder.PowerOff);
+        site.RunUntil(site.Now + (20 * 60_000));
+        Assert.Equal(0, Valve());
     }
 
     /// <summary>A mode is said by one controller and heard by another whose states stand in another order: each by its text (20.102: 1 comfort, 3 economy, 4 building protection).</summary>
@@ -337,6 +338,9 @@ public sealed class BusMediumTests
         Assert.Equal("Mode heard has no value: 3/0/1 ‘Mode’ said building protection last, and none of its states (Economy · Comfort) stands for that.", Heard(3));
         Assert.Equal(StatusFlags.Fault, site.Engine(other).Read(hears)!.Value.Status & StatusFlags.Fault);
         Assert.Equal("Mode heard is Comfort, as 3/0/1 ‘Mode’ said last.", Heard(1));
+        // Its states are not changed into such as nobody could say.
+        ChangeOutcome outcome = Changes.Apply(project, new ChangeSet([Edit.Of(project.Find<Point>(says)! with { StateTexts = ["warm", "cool"] }, project.FindEntry(says)!.Revision)], "engineer", 0, "x"));
+        Assert.Contains("Not all states of ‘Mode wanted’ are known to 3/0/1", Assert.Single(outcome.Refusals).Sentence, StringComparison.Ordinal);
     }
 
     // Driven by hand the motor runs as the building's does: 52 s from end to end down, 55 s up. So 26 s down is half and 5.5 s

@@ -10471,7 +10471,7 @@ export interface components {
             records: string[];
             under: components["schemas"]["Because"][];
         };
-        /** @description A point to be said or heard under a group address; by the controller that holds it, or another. */
+        /** @description A point to be said or heard under a group address; by the controller that holds it, or another; a command again after so many minutes, left out as often as those who hear it ask for. */
         BindRequest: {
             groupId: components["schemas"]["RecordId"];
             pointId: components["schemas"]["RecordId"];
@@ -11828,7 +11828,7 @@ export interface components {
                 groupId: string;
                 /**
                  * Format: int32
-                 * @description After how many minutes a command is said again though it is the same, min; 0 for never.
+                 * @description After how many minutes a command is said again though it is the same, min; 0 for never: what somebody switches besides, at the wall, would be switched back.
                  */
                 againMinutes?: number;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
@@ -12996,7 +12996,7 @@ export interface components {
                 groupId: string;
                 /**
                  * Format: int32
-                 * @description After how many minutes a command is said again though it is the same, min; 0 for never.
+                 * @description After how many minutes a command is said again though it is the same, min; 0 for never: what somebody switches besides, at the wall, would be switched back.
                  */
                 againMinutes?: number;
                 /** @description The stable identity of one record: 1 to 64 characters of a–z, 0–9 and hyphen. It never changes and is never reused. */
@@ -16166,8 +16166,8 @@ export interface components {
             name: string;
         };
         /**
-         * @description A point whose value is said or heard under a group address: a sensor hears it, a command says it whenever it is another, and
-         *     again every so often, for who drives a valve takes a demand that does not come for lost. The controller that holds it has an interface of its own to a two-wire line.
+         * @description A point whose value is said or heard under a group address: a sensor hears it, a command says it whenever it is another,
+         *     and again every so often where somebody who hears it takes what does not come for lost. The controller that holds it has an interface of its own to a two-wire line.
          */
         ProjectRecordBusBinding: {
             /** @enum {string} */
@@ -16178,7 +16178,7 @@ export interface components {
             groupId: components["schemas"]["RecordId"];
             /**
              * Format: int32
-             * @description After how many minutes a command is said again though it is the same, min; 0 for never.
+             * @description After how many minutes a command is said again though it is the same, min; 0 for never: what somebody switches besides, at the wall, would be switched back.
              */
             againMinutes?: number;
             /** @description The point. */

@@ -109,8 +109,8 @@ public sealed class RoomControlBehaviour : Behaviour<RoomControlState>
             else
             {
                 // Between pulses what was said last is said again.
-                Tell(now, HeatOn, S.SaidHeat, ref S.SaidHeat, ref S.SaidHeatAt, Cycle, "", !double.IsNaN(S.SaidHeat));
-                Tell(now, CoolOn, S.SaidCool, ref S.SaidCool, ref S.SaidCoolAt, Cycle, "", !double.IsNaN(S.SaidCool));
+                Again(now, HeatOn, S.SaidHeat, ref S.SaidHeatAt);
+                Again(now, CoolOn, S.SaidCool, ref S.SaidCoolAt);
             }
         }
         if (now >= S.CycleAt)
@@ -132,12 +132,23 @@ public sealed class RoomControlBehaviour : Behaviour<RoomControlState>
     /// <summary>Says what is another than before, for a reason; and what is the same when it is time to say it again.</summary>
     private void Tell(long now, BehaviourObject what, double value, ref double said, ref long saidAt, ParameterDescription by, string fact, bool has)
     {
-        bool isOther = value != said;
-        if (!has || (!isOther && !(_again > 0 && now - saidAt >= _again))) return;
+        if (!has) return;
+        if (value == said)
+        {
+            Again(now, what, said, ref saidAt);
+            return;
+        }
         (said, saidAt) = (value, now);
-        if (isOther) Because(by, fact);
-        else Because(AnswerEvery, "it is said again");
+        Because(by, fact);
         Say(what, value);
+    }
+
+    private void Again(long now, BehaviourObject what, double said, ref long saidAt)
+    {
+        if (double.IsNaN(said) || _again == 0 || now - saidAt < _again) return;
+        saidAt = now;
+        Because(AnswerEvery, "it is said again");
+        Say(what, said);
     }
 
     private void Switch(long now, BehaviourObject what, double value, ref double said, ref long saidAt, bool has)

@@ -9,8 +9,8 @@ using LoftyWren.Core.Records;
 namespace LoftyWren.Core.Bus.Groups;
 
 /// <summary>
-/// A point whose value is said or heard under a group address: a sensor hears it, a command says it whenever it is another, and
-/// again every so often, for who drives a valve takes a demand that does not come for lost. The controller that holds it has an interface of its own to a two-wire line.
+/// A point whose value is said or heard under a group address: a sensor hears it, a command says it whenever it is another,
+/// and again every so often where somebody who hears it takes what does not come for lost. The controller that holds it has an interface of its own to a two-wire line.
 /// </summary>
 public sealed record BusBinding : PointBinding
 {
@@ -30,8 +30,8 @@ public sealed record BusBinding : PointBinding
     /// <summary>The group address.</summary>
     public required RecordId GroupId { get; init; }
 
-    /// <summary>After how many minutes a command is said again though it is the same, min; 0 for never.</summary>
-    public int AgainMinutes { get; init; } = 15;
+    /// <summary>After how many minutes a command is said again though it is the same, min; 0 for never: what somebody switches besides, at the wall, would be switched back.</summary>
+    public int AgainMinutes { get; init; }
 
     /// <summary>The most of <see cref="AgainMinutes"/>: a day.</summary>
     public const int MostAgainMinutes = 1440;
