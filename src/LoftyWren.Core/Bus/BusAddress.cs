@@ -33,6 +33,13 @@ public readonly record struct IndividualAddress(ushort Raw) : IComparable<Indivi
     /// <summary>Its number on the line, 0 to 255.</summary>
     public int Device => Raw & 0xFF;
 
+    /// <summary>
+    /// How much later than its set delay a device of this address sends its first telegrams after bus return, ms: 100 ms for each
+    /// number on the line, room for five telegrams of 20 ms, and 6 ms for each line, so that neither the devices of a line nor
+    /// those of the same number on several lines transmit at once.
+    /// </summary>
+    public long StaggerMilliseconds => this == Factory ? 0 : (Device * 100) + (((Area * 16) + Line) * 6 % 100);
+
     /// <summary>Whether another is on the same line.</summary>
     public bool IsOnLineOf(IndividualAddress other) => Raw >> 8 == other.Raw >> 8;
 

@@ -93,7 +93,8 @@ internal static class BusEndpoints
         {
             Project project = workspace.Project;
             var uses = project.All<BusDevice>().GroupBy(d => d.DescriptionId).ToDictionary(g => g.Key, g => g.Count());
-            return DescriptionShelf.Of(project).Select(d => new DescriptionLine(d.Id, d.Name, d.About, d.Role, d.Revision, d.WidthMillimetres, d.BusMilliamps, d.GivesMilliamps, d.Price, d.CanBeSecured,
+            // What has been superseded is offered only where the project uses it already.
+            return DescriptionShelf.Of(project).Where(d => d.SupersededBy is null || uses.ContainsKey(d.Id)).Select(d => new DescriptionLine(d.Id, d.Name, d.About, d.Role, d.Revision, d.WidthMillimetres, d.BusMilliamps, d.GivesMilliamps, d.Price, d.CanBeSecured,
                 [.. d.Channels.Where(c => c.Behaviour != "device").Select(c => $"{c.Count} × {Core.Bus.Behaviours.BehaviourKinds.Find(c.Behaviour)!.Name.ToLowerInvariant()}")], d.Form.Parameters.Count, d.Form.Objects.Count, DescriptionShelf.Shipped.All(s => s.Id != d.Id), uses.GetValueOrDefault(d.Id))).ToList();
         }).For(Role.Viewer);
         api.MapPost("/bus/descriptions", async Task<Results<Ok<DescriptionReading>, ProblemHttpResult>> (HttpContext http, Workspace workspace, bool? take) =>

@@ -308,7 +308,7 @@ public sealed class BusMedium(Site site) : IMedium
         _nextLook = long.MaxValue;
         foreach (PortStation station in _ports.Values) Network.Line(station.Port.Line).Attach(station);
         if (memory is not BusMediumMemory kept) return;
-        DeviceDescription[] descriptions = [.. kept.Descriptions.Select(d => DescriptionShelf.Shipped.FirstOrDefault(s => s.Equals(d)) ?? d)];
+        DeviceDescription[] descriptions = [.. kept.Descriptions.Select(d => DescriptionShelf.Shipped.FirstOrDefault(s => s.Id == d.Id && s.Revision == d.Revision) ?? d)];
         foreach (KeptBusDevice each in kept.Hung)
         {
             Hung hung = Mount(new BoxedBusDevice(each.Id, each.Line, each.Above, descriptions[each.Description], each.Serial, each.Ties));

@@ -44,7 +44,7 @@ public sealed class BehaviourLawTests
         return DeviceValues.Of(form, set);
     }
 
-    private static List<(long At, Action<DeviceRunner, long> Do)> Events(DeviceValues values, Random chance, int count, bool supplies = true)
+    internal static List<(long At, Action<DeviceRunner, long> Do)> Events(DeviceValues values, Random chance, int count, bool supplies = true)
     {
         var events = new List<(long At, Action<DeviceRunner, long> Do)>();
         ObjectForm[] heard = [.. values.Form.Objects.Where(o => o.Hears && values.IsThere(o))];

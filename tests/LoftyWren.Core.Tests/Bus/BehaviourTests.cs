@@ -362,9 +362,17 @@ public sealed class BehaviourTests
     public void A_side_detector_tells_the_main_one()
     {
         StoryRun run = Story([Device("presence-6", Quiet + "detector=side", "side", ("output1.movement", "1/0/1")), Device("presence-6", Quiet + "output1.function=presence; output1.hold=60", "main", ("output1.side", "1/0/1"))], 300, "10 sense movement@side 1 for 45");
-        // Told at 10 and 40 (every 30 s while it moves), each one telegram's time later: 202 + 15 + 13 − 2 bits … 20.3 ms.
-        Assert.Equal("10=1 40=1", run.Sent("output1.movement", "side"));
-        Assert.StartsWith("0=0 10.021=1 100.021=0", run.Steps("output1.switch", "main"));
+        // Told at 10 and every 4 s while it moves, last at 54, each one telegram's time later: 202 + 15 + 13 − 2 bits … 20.3 ms.
+        Assert.Equal(string.Join(' ', Enumerable.Range(0, 12).Select(i => $"{10 + (4 * i)}=1")), run.Sent("output1.movement", "side"));
+        Assert.StartsWith("0=0 10.021=1 114.021=0", run.Steps("output1.switch", "main"));
+    }
+
+    [Fact]
+    public void A_main_detector_of_the_shortest_hold_time_stays_on_while_a_side_detector_sees_movement()
+    {
+        StoryRun run = Story([Device("presence-6", Quiet + "detector=side", "side", ("output1.movement", "1/0/1")), Device("presence-6", Quiet + "output1.function=presence; output1.hold=5", "main", ("output1.side", "1/0/1"))], 300, "10 sense movement@side 1 for 100; 51 lose bus@side for 1.5");
+        // Lost from 51 to 52.5: told at 50, again at 52.5, and every 4 s until 108.5.
+        Assert.Equal("0=0 10.021=1 113.521=0", run.Steps("output1.switch", "main"));
     }
 
     [Fact]

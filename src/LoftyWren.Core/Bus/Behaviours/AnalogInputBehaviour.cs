@@ -11,6 +11,9 @@ public sealed class AnalogInputState : BehaviourState
     /// <summary>As <see cref="Signal"/>.</summary>
     public bool Passed1, Passed2, HasBus = true;
 
+    /// <summary>Whether it says what its thresholds are, changed or not, with its next value: after a new start or bus return.</summary>
+    public bool SaysThresholds;
+
     /// <summary>When it says its value again.</summary>
     public long SayAt = Behaviour.Never;
 }
@@ -64,7 +67,7 @@ public sealed class AnalogInputBehaviour : Behaviour<AnalogInputState>
     public override void Begin(long now, Wake wake)
     {
         if (_isOff || wake == Wake.Mains) return;
-        (S.HasBus, S.SayAt, S.Said) = (true, now + _sendDelay, double.NaN);
+        (S.HasBus, S.SayAt, S.Said, S.SaysThresholds) = (true, FirstSendAt(now, _sendDelay), double.NaN, wake == Wake.Bus || S.Passed1 || S.Passed2);
     }
 
     /// <inheritdoc/>
@@ -83,8 +86,7 @@ public sealed class AnalogInputBehaviour : Behaviour<AnalogInputState>
             Tell(now);
         }
         else Keep(Value, Now);
-        S.Passed1 = Threshold(_has1, First1, Threshold1, _limit1, S.Passed1);
-        S.Passed2 = Threshold(_has2, Second2, Threshold2, _limit2, S.Passed2);
+        Thresholds(false);
     }
 
     /// <inheritdoc/>
@@ -93,6 +95,9 @@ public sealed class AnalogInputBehaviour : Behaviour<AnalogInputState>
         if (_isOff || !S.HasBus || now < S.SayAt) return;
         Because(Every, "its value once more");
         Tell(now);
+        if (double.IsNaN(S.Signal) || !S.SaysThresholds) return;
+        Thresholds(true);
+        S.SaysThresholds = false;
     }
 
     /// <inheritdoc/>
@@ -109,11 +114,17 @@ public sealed class AnalogInputBehaviour : Behaviour<AnalogInputState>
         Say(Value, Now);
     }
 
-    private bool Threshold(bool has, BehaviourObject what, ParameterDescription by, double limit, bool passed)
+    private void Thresholds(bool says)
+    {
+        S.Passed1 = Threshold(_has1, First1, Threshold1, _limit1, S.Passed1, says);
+        S.Passed2 = Threshold(_has2, Second2, Threshold2, _limit2, S.Passed2, says);
+    }
+
+    private bool Threshold(bool has, BehaviourObject what, ParameterDescription by, double limit, bool passed, bool says)
     {
         if (!has) return passed;
         bool above = passed ? Now >= limit - _hysteresis : Now > limit;
-        if (above == passed) return passed;
+        if (above == passed && !says) return passed;
         Because(by, above ? "above the threshold" : "below the threshold again");
         Say(what, above ? 1 : 0);
         return above;

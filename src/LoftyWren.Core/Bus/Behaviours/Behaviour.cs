@@ -200,6 +200,9 @@ public interface IBehaviourWorld
 
     /// <summary>Why what comes next comes: the setting that decides it, or none, and a fact.</summary>
     void Because(ParameterDescription? setting, string fact);
+
+    /// <summary>By how much longer than its set delay this device waits with its first telegrams after the bus has returned, ms: devices of one line do not transmit at once.</summary>
+    long StaggerMilliseconds { get; }
 }
 
 /// <summary>
@@ -261,12 +264,17 @@ public abstract class Behaviour
     /// <summary>Drives something to a value at once.</summary>
     protected void Drive(long now, BehaviourPort what, double value) => World.Drive(this, what, Course.Standing(now, value));
 
+    /// <summary>When the first telegrams after bus return are sent: after the delay that is set (ms), and the device's own share of it.</summary>
+    protected long FirstSendAt(long now, long sendDelay) => After(now, sendDelay + World.StaggerMilliseconds);
+
     /// <summary>Why what comes next comes.</summary>
     protected void Because(ParameterDescription? setting, string fact) => World.Because(setting, fact);
 
     private sealed class Nobody : IBehaviourWorld
     {
         public static Nobody Is { get; } = new();
+
+        public long StaggerMilliseconds => 0;
 
         public void Say(Behaviour who, BehaviourObject what, double value, bool sends)
         {

@@ -26,8 +26,11 @@ public sealed class BlindState : BehaviourState
     /// <summary>When each alarm counts as raised since it was not heard.</summary>
     public long[] Late = [Behaviour.Never, Behaviour.Never, Behaviour.Never];
 
-    /// <summary>Whether the sun shines, and whether it follows it; whether bus and mains are there.</summary>
-    public bool Sun, Follows = true, HasBus = true, HasMains = true;
+    /// <summary>Whether the sun shines, and whether it follows it; whether bus and mains are there; whether a step has stopped it in an alarm.</summary>
+    public bool Sun, Follows = true, HasBus = true, HasMains = true, StoppedInAlarm;
+
+    /// <summary>Until when nothing is sent after bus return.</summary>
+    public long QuietUntil = long.MinValue;
 
     /// <summary>Where the sun has it stand.</summary>
     public double SunHeight = double.NaN, SunSlat = double.NaN;
@@ -41,8 +44,8 @@ public sealed class BlindState : BehaviourState
     /// <summary>How often it was started since it was at an end.</summary>
     public int Parts;
 
-    /// <summary>What of its state was said: up, down, moving.</summary>
-    public bool SaidUp, SaidDown, SaidMoves;
+    /// <summary>What of its state was said: up, down, moving; whether all of it is to be said once more.</summary>
+    public bool SaidUp, SaidDown, SaidMoves, SaysAll;
 
     /// <summary>What it counted: the running of its motor.</summary>
     public RunMeter Meter = RunMeter.Off;
@@ -67,6 +70,7 @@ public sealed class BlindState : BehaviourState
 /// <item>A run to an end goes on for <c>reserve</c> longer, and there the position is certain again. Where the position is not known it first goes up; after <c>referenceAfter</c> part moves it does so before the next one.</item>
 /// <item>A move goes to an end. A step stops what moves; what stands turns its slats by <c>step</c>, or, without slats, moves for it.</item>
 /// <item>Alarms (wind, rain, frost), window and lock each have a rank; of those that are there the lowest is obeyed. An alarm that is not heard for its <c>…Watch</c> counts as raised. Where <c>stopInAlarm</c>, a step stops the run; else nothing is taken from people meanwhile but where they want it to go.</item>
+/// <item>An alarm, a window or a lock has precedence over <c>busLoss</c> and <c>busReturn</c>, and what it commands is completed after any loss of bus or mains. Without mains the motor rests; when they return it continues to where it was going, or was told to go meanwhile.</item>
 /// <item>When the last one ends, <c>after</c> says what comes: it stays, goes up or down, back to where it was, or to where it was told to go meanwhile.</item>
 /// <item>While the sun shines it goes to the sun's height and slats, and back when it no longer does, unless it was moved by hand; then it follows again after <c>handFor</c> or when told.</item>
 /// <item>What the position is worth: each start and stop may miss by <c>tolerance</c>; <c>worth</c> is all of them the same way since the last end, in % of the way.</item>
@@ -86,7 +90,7 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
         UpTime = Parameters.Time(UpTimeKey, "Time up", "From closed to open, slats not counted.", 47, 1, 600).If("function != disabled"),
         SlatTime = Parameters.Time("slatTime", "Time of the slats", "From open to closed.", 1.5, 0.2, 30).If("function = slats"),
         Dead = Parameters.Time("dead", "Dead time", "Until the motor begins to turn.", 0.2, 0, 2).If("function != disabled"),
-        Pause = Parameters.Time("pause", "Pause on reversal", "For how long the motor rests before it turns round; too short a rest breaks it.", 0.5, 0.1, 10).If("function != disabled"),
+        Pause = Parameters.Time("pause", "Pause on reversal", "For how long the motor rests before it turns round; too short a rest breaks it.", 0.7, 0.1, 10).If("function != disabled"),
         Reserve = Parameters.Time("reserve", "Reserve at the ends", "How much longer a run to an end goes on.", 3, 0, 60).If("function != disabled"),
         SlowEnd = Parameters.Percent("slowEnd", "Slow part at each end", "Of the height; 0: as fast everywhere.", 0, 0, 40).If("function != disabled"),
         Ratio = Parameters.Percent("ratio", "Speed there", "As a share of that in the middle.", 60, 10, 100).If("function != disabled and slowEnd > 0"),
@@ -109,8 +113,8 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
         Scenes = SceneTable.Uses().If("function != disabled"),
         Learns = SceneTable.Learns().If("function != disabled and scenes"),
         SceneNumber = SceneTable.Number().If("function != disabled and scenes"),
-        SceneHeight = (Parameters.Percent("scene{i}Is", "Scene {i}: height", "0 % is open.", 50) with { Repeat = SceneTable.Most }).If("function != disabled and scenes and scene{i} > 0"),
-        SceneSlat = (Parameters.Percent("scene{i}Slat", "Scene {i}: slats", "0 % is open.", 50) with { Repeat = SceneTable.Most }).If("function = slats and scenes and scene{i} > 0"),
+        SceneHeight = (Parameters.Percent("scene{i}Is", "Scene {i}: height", "0 % is open.", 50) with { Repeat = SceneTable.Usual }).If("function != disabled and scenes and scene{i} > 0"),
+        SceneSlat = (Parameters.Percent("scene{i}Slat", "Scene {i}: slats", "0 % is open.", 50) with { Repeat = SceneTable.Usual }).If("function = slats and scenes and scene{i} > 0"),
         BusLoss = Parameters.Choice("busLoss", "When the bus is gone", "What it does.", ("stop", "stops"), ("up", "up"), ("down", "down")).If("function != disabled"),
         BusReturn = Parameters.Choice("busReturn", "When the bus is back", "What it does then.", ("keep", "stays where it is"), ("up", "up"), ("down", "down")).If("function != disabled"),
         StateEvery = Parameters.Time("stateEvery", "Position again every", "The position is sent when it has stopped, and again so often; 0: only then.", 0, 0, 86_400).If("function != disabled");
@@ -196,22 +200,40 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
     public override void Begin(long now, Wake wake)
     {
         if (_isOff) return;
-        S.Scenes ??= (double[])_scenes.Begins.Clone();
-        S.SceneSlats ??= (double[])_sceneSlats.Clone();
+        S.Scenes = _scenes.Known(S.Scenes);
+        if (S.SceneSlats?.Length != _sceneSlats.Length) S.SceneSlats = (double[])_sceneSlats.Clone();
         if (wake == Wake.Mains)
         {
+            if (S.HasMains) return;
             S.HasMains = true;
+            if (S.Obeys >= 0) React(now, "the mains are back");
+            else if (!double.IsNaN(S.ToHeight) || !double.IsNaN(S.ToSlat))
+            {
+                Because(null, "the mains are back");
+                Further(now);
+            }
             return;
         }
-        S.HasBus = true;
+        (S.HasBus, S.QuietUntil) = (true, FirstSendAt(now, _sendDelay));
         for (int i = 0; i < Alarms; i++) S.Late[i] = _reactions[i] != "none" && _watches[i] > 0 ? now + _watches[i] : Never;
-        S.SayAt = now + _sendDelay;
+        // How much of the time was left nobody knows: it has all of it again.
+        if (S.FollowsAt != Never) S.FollowsAt = now + _handFor;
+        S.SayAt = S.QuietUntil;
+        S.SaysAll = wake == Wake.Bus || S.SaidMoves || S.SaidUp || S.SaidDown || S.Active != 0;
         if (wake == Wake.New)
         {
+            // Its settings may be others: what it did is over, and alarms count by those that it has now.
+            Stop(now);
             Drive(now, Motor, 0);
             Show(now);
+            for (int i = 0; i < _reactions.Length; i++)
+            {
+                if (_reactions[i] == "none") S.Active &= ~(1 << i);
+            }
+            S.Obeys = Ranking();
         }
-        else if (_busReturn != "keep" && S.Obeys < 0)
+        if (S.Obeys >= 0) React(now, wake == Wake.New ? Names[S.Obeys] : "the bus is back");
+        else if (wake == Wake.Bus && _busReturn != "keep")
         {
             Because(BusReturn, "the bus is back");
             Go(now, _busReturn == "up" ? 0 : 100, double.NaN);
@@ -285,7 +307,17 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
         {
             S.SayAt = _stateEvery > 0 ? now + _stateEvery : Never;
             Because(_stateEvery > 0 ? StateEvery : DeviceBehaviour.SendDelay, "its position once more");
-            if (S.Runs == 0) SayPosition();
+            if (S.SaysAll)
+            {
+                S.SaysAll = false;
+                S.SaidMoves = S.Runs != 0;
+                Say(MovesState, S.SaidMoves ? 1 : 0);
+                Say(AlarmState, S.Obeys >= 0 ? 1 : 0);
+                (S.SaidUp, S.SaidDown) = (S.Runs == 0 && S.Height == 0, S.Runs == 0 && S.Height == 100);
+                Say(UpState, S.SaidUp ? 1 : 0);
+                Say(DownState, S.SaidDown ? 1 : 0);
+            }
+            if (S.Runs == 0) SayPosition(now);
         }
     }
 
@@ -295,16 +327,20 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
         if (_isOff) return;
         if (supply == Supply.Mains)
         {
+            (double height, double slat) = (S.ToHeight, S.ToSlat);
             Because(null, "the mains are gone");
             Stop(now);
-            S.HasMains = false;
+            (S.ToHeight, S.ToSlat, S.HasMains) = (height, slat, false);
             return;
         }
-        Because(BusLoss, "the bus is gone");
-        Stop(now);
-        if (_busLoss != "stop") Go(now, _busLoss == "up" ? 0 : 100, double.NaN);
         S.HasBus = false;
-        (S.SayAt, S.FollowsAt) = (Never, Never);
+        if (S.Obeys < 0)
+        {
+            Because(BusLoss, "the bus is gone");
+            Stop(now);
+            if (_busLoss != "stop") Go(now, _busLoss == "up" ? 0 : 100, double.NaN);
+        }
+        S.SayAt = Never;
         for (int i = 0; i < Alarms; i++) S.Late[i] = Never;
     }
 
@@ -334,11 +370,15 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
         if (moves)
         {
             Because(S.Obeys >= 0 ? StopInAlarm : Function, "told to stop");
+            S.StoppedInAlarm = S.Obeys >= 0;
             Stop(now);
             if (S.Obeys < 0) ByHand(now, S.Height, S.Slat);
             return;
         }
-        if (!ByHand(now, double.NaN, double.NaN) || _step == 0) return;
+        if (!ByHand(now, double.NaN, double.NaN)) return;
+        // Without mains nothing turns; what it was to do later is called off, as a step stops what moves.
+        if (!S.HasMains) (S.ToHeight, S.ToSlat) = (double.NaN, double.NaN);
+        if (_step == 0 || !S.HasMains) return;
         Because(Step, way > 0 ? "a step down" : "a step up");
         Turn(now, way, _step + _dead, false);
     }
@@ -389,45 +429,29 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
         if (_reactions[which] == "none") return;
         int before = S.Active;
         S.Active = on ? S.Active | (1 << which) : S.Active & ~(1 << which);
-        if (S.Active == before) return;
-        int obeys = -1;
-        foreach (int i in _order)
+        if (S.Active == before)
         {
-            if ((S.Active & (1 << i)) == 0) continue;
-            obeys = i;
-            break;
+            // Heard again, it is made sure that it was done.
+            if (on && which == S.Obeys && !S.StoppedInAlarm && S.Runs == 0 && S.NextAt == Never) React(now, fact);
+            return;
         }
+        int obeys = Ranking();
         if (obeys == S.Obeys) return;
         if (S.Obeys < 0)
         {
             // Where it was, or was on its way to.
             (S.BeforeHeight, S.BeforeSlat) = (double.IsNaN(S.ToHeight) ? HeightNow(now) : S.ToHeight, double.IsNaN(S.ToSlat) ? SlatNow(now) : S.ToSlat);
             (S.LaterHeight, S.LaterSlat) = (double.NaN, double.NaN);
-            Say(AlarmState, 1);
+            Tell(now, AlarmState, 1);
         }
-        S.Obeys = obeys;
+        (S.Obeys, S.StoppedInAlarm) = (obeys, false);
         if (obeys >= 0)
         {
-            Because(_by[obeys], fact);
-            switch (_reactions[obeys])
-            {
-                case "up":
-                    Go(now, 0, double.NaN);
-                    break;
-                case "down":
-                    Go(now, 100, double.NaN);
-                    break;
-                case "height":
-                    Go(now, _heights[obeys], SlatFor(now));
-                    break;
-                default:
-                    Stop(now);
-                    break;
-            }
+            React(now, fact);
             return;
         }
         Because(AfterAlarm, "no alarm and no lock any more");
-        Say(AlarmState, 0);
+        Tell(now, AlarmState, 0);
         switch (_after)
         {
             case "up":
@@ -445,6 +469,38 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
         }
     }
 
+    /// <summary>Of the alarms and locks that are there that with the lowest rank; −1 for none.</summary>
+    private int Ranking()
+    {
+        foreach (int i in _order)
+        {
+            if ((S.Active & (1 << i)) != 0) return i;
+        }
+        return -1;
+    }
+
+    /// <summary>Does what the alarm or lock that it obeys commands.</summary>
+    private void React(long now, string fact)
+    {
+        S.StoppedInAlarm = false;
+        Because(_by[S.Obeys], fact);
+        switch (_reactions[S.Obeys])
+        {
+            case "up":
+                Go(now, 0, double.NaN);
+                break;
+            case "down":
+                Go(now, 100, double.NaN);
+                break;
+            case "height":
+                Go(now, _heights[S.Obeys], SlatFor(now));
+                break;
+            default:
+                Stop(now);
+                break;
+        }
+    }
+
     private void Order(long now, ParameterDescription by, string fact, double height, double slat)
     {
         Because(by, fact);
@@ -454,12 +510,12 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
     /// <summary>Sends it to a height and slats; a part that is not a number stays as it is.</summary>
     private void Go(long now, double height, double slat)
     {
-        if (!S.HasMains) return;
         if (S.Runs != 0) Account(now);
         if (!double.IsNaN(height)) height = Math.Clamp(height, 0, 100);
         slat = _hasSlats && !double.IsNaN(slat) ? Math.Clamp(slat, 0, 100) : double.NaN;
         (S.ToHeight, S.ToSlat) = (height, slat);
-        Further(now);
+        // Without mains it waits for them.
+        if (S.HasMains) Further(now);
     }
 
     /// <summary>The next run on the way to where it is to go.</summary>
@@ -527,6 +583,8 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
     /// <summary>Runs the motor a way for so many ms; it rests first where it ran the other way.</summary>
     private void Turn(long now, int way, double takes, bool toEnd)
     {
+        // What was to come after a pause is replaced by this.
+        (S.Next, S.NextAt) = (0, Never);
         if (S.Runs == way)
         {
             // It runs that way already: only when it stops is otherwise, and its dead time is behind it.
@@ -551,9 +609,9 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
         S.Meter.Turn(now, true);
         Drive(now, Motor, way);
         StopAfter(now, takes, toEnd);
-        if (!S.SaidMoves && S.HasBus) Say(MovesState, 1);
+        if (!S.SaidMoves) Tell(now, MovesState, 1);
         S.SaidMoves = true;
-        SayEnds(false, false);
+        SayEnds(now, false, false);
     }
 
     private void StopAfter(long now, double takes, bool toEnd)
@@ -573,7 +631,7 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
         Drive(now, Motor, 0);
         Show(now);
         if (S.NextAt != Never || (!double.IsNaN(S.ToHeight) || !double.IsNaN(S.ToSlat))) return;
-        Rests();
+        Rests(now);
     }
 
     /// <summary>Stops it for good: it is not on its way anywhere any more.</summary>
@@ -583,15 +641,14 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
         bool waited = S.NextAt != Never;
         (S.ToHeight, S.ToSlat, S.NextAt, S.Next) = (double.NaN, double.NaN, Never, 0);
         Halt(now);
-        if (rested && waited) Rests();
+        if (rested && waited) Rests(now);
     }
 
-    private void Rests()
+    private void Rests(long now)
     {
-        if (!S.HasBus) return;
-        if (S.SaidMoves) Say(MovesState, 0);
+        if (S.SaidMoves) Tell(now, MovesState, 0);
         S.SaidMoves = false;
-        SayPosition();
+        SayPosition(now);
     }
 
     private void Arrived(long now)
@@ -611,7 +668,7 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
         Drive(now, Motor, 0);
         Show(now);
         Further(now);
-        if (S.Runs == 0 && S.NextAt == Never) Rests();
+        if (S.Runs == 0 && S.NextAt == Never) Rests(now);
     }
 
     /// <summary>Brings height and slats to where the motor has moved them, and counts from here on.</summary>
@@ -663,18 +720,20 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
         if (_hasSlats) World.Drive(this, SlatPort, new Course(Math.Max(now, moves), slat, Math.Max(now, Math.Min(S.StopAt, turned)), S.StopAt >= turned ? S.Runs > 0 ? 100 : 0 : slat + (S.Runs * 100.0 * Math.Max(0, S.StopAt - Math.Max(now, moves)) / _slat)));
     }
 
-    private void SayPosition()
+    private void SayPosition(long now)
     {
-        if (!double.IsNaN(S.Height)) Say(PositionState, Math.Round(S.Height, 2));
-        if (_hasSlats && !double.IsNaN(S.Slat)) Say(SlatState, Math.Round(S.Slat, 2));
-        SayEnds(S.Height == 0, S.Height == 100);
+        if (!double.IsNaN(S.Height)) Tell(now, PositionState, Math.Round(S.Height, 2));
+        if (_hasSlats && !double.IsNaN(S.Slat)) Tell(now, SlatState, Math.Round(S.Slat, 2));
+        SayEnds(now, S.Height == 0, S.Height == 100);
     }
 
-    private void SayEnds(bool up, bool down)
+    /// <summary>Says a state; while it is quiet after bus return, and without bus, it has it ready until all is said once more.</summary>
+    private void Tell(long now, BehaviourObject what, double value) => World.Say(this, what, value, S.HasBus && now >= S.QuietUntil);
+
+    private void SayEnds(long now, bool up, bool down)
     {
-        if (!S.HasBus) return;
-        if (up != S.SaidUp) Say(UpState, up ? 1 : 0);
-        if (down != S.SaidDown) Say(DownState, down ? 1 : 0);
+        if (up != S.SaidUp) Tell(now, UpState, up ? 1 : 0);
+        if (down != S.SaidDown) Tell(now, DownState, down ? 1 : 0);
         (S.SaidUp, S.SaidDown) = (up, down);
     }
 

@@ -8,6 +8,9 @@ public sealed class ContactState : BehaviourState
     /// <summary>Whether it is pressed; whether the press has become a long one; what it would toggle; which way it goes next; whether it is locked; its light.</summary>
     public bool Pressed, IsLong, Locked, Raw, HasBus = true;
 
+    /// <summary>Whether its contact was ever sensed; before that it counts as open.</summary>
+    public bool Sensed;
+
     /// <summary>What its objects are, as it knows: the first, the second, its light, what dimming or moving did last.</summary>
     public double First, Second, Status, Way = 1, Light = double.NaN;
 
@@ -56,7 +59,10 @@ public abstract class ContactBehaviour : Behaviour<ContactState>
     {
         if (wake == Wake.Mains || _function == BehaviourKind.Disabled) return;
         S.HasBus = true;
-        S.SayAt = _function == "state" ? now + _sendDelay : Never;
+        // It is as it is found: what was pressed or let go meanwhile was no press, and a state is the present one.
+        if (!S.Sensed) S.Raw = _inverse;
+        (S.Pressed, S.IsLong, S.LongAt, S.SettledAt) = (S.Raw, false, Never, Never);
+        S.SayAt = _function == "state" ? FirstSendAt(now, _sendDelay) : Never;
         Lit(now);
     }
 
@@ -75,7 +81,10 @@ public abstract class ContactBehaviour : Behaviour<ContactState>
         else if (what == _d.LockObject && _hasLock)
         {
             S.Locked = value >= 0.5;
-            if (S.Locked) S.LongAt = Never;
+            if (!S.Locked) return;
+            // What it dims is stopped now: nobody can stop it while it is locked.
+            if (S.IsLong) Let();
+            (S.LongAt, S.IsLong) = (Never, false);
         }
     }
 
@@ -83,7 +92,7 @@ public abstract class ContactBehaviour : Behaviour<ContactState>
     public override void Sense(long now, BehaviourPort what, double value)
     {
         if (_function == BehaviourKind.Disabled) return;
-        S.Raw = value >= 0.5 != _inverse;
+        (S.Raw, S.Sensed) = (value >= 0.5 != _inverse, true);
         if (!S.HasBus) return;
         if (_debounce == 0) Settled(now);
         else S.SettledAt = now + _debounce;
@@ -113,7 +122,7 @@ public abstract class ContactBehaviour : Behaviour<ContactState>
     public override void Lose(long now, Supply supply)
     {
         if (supply != Supply.Bus) return;
-        (S.HasBus, S.Pressed, S.IsLong, S.LongAt, S.SettledAt, S.SayAt) = (false, false, false, Never, Never, Never);
+        (S.HasBus, S.IsLong, S.LongAt, S.SettledAt, S.SayAt) = (false, false, Never, Never, Never);
     }
 
     private void Settled(long now)

@@ -34,7 +34,7 @@ public sealed class DeviceBehaviour : Behaviour<DeviceState>
     /// <inheritdoc/>
     public override void Begin(long now, Wake wake)
     {
-        if (wake != Wake.Mains) S.AliveAt = _every > 0 ? now + _delay : Never;
+        if (wake != Wake.Mains) S.AliveAt = _every > 0 ? FirstSendAt(now, _delay) : Never;
     }
 
     /// <inheritdoc/>

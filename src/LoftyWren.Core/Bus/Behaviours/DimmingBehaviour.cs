@@ -8,8 +8,8 @@ public sealed class DimmingState : BehaviourState
     /// <summary>How bright it is by command, %, on its way from one moment to another.</summary>
     public long From = long.MinValue, Until = long.MinValue;
 
-    /// <summary>As <see cref="From"/>: where the way begins and ends, %; the last brightness at which it was on; what locks and forces are over.</summary>
-    public double At, To, Last = 100, Wanted;
+    /// <summary>As <see cref="From"/>: where the way begins and ends, %; the last brightness at which it was on; what locks and forces are over; at what a lock keeps it.</summary>
+    public double At, To, Last = 100, Wanted, LockedAt = double.NaN;
 
     /// <summary>Whether it is night, locked, has the bus and the mains; whether its state was said as on.</summary>
     public bool IsNight, Locked, HasBus = true, HasMains = true, SaidOn;
@@ -44,7 +44,7 @@ public sealed class DimmingState : BehaviourState
 /// <item>Relative dimming goes at the pace of <c>dimTime</c> for the whole range by 100 % / 2^(step − 1); step 0 stops where it is. It ends at 1 % unless <c>dimOff</c>, and begins only when it is on unless <c>dimOn</c>.</item>
 /// <item>Staircase: an on lasts <c>staircase</c>; then it goes to <c>warnAt</c> for <c>warning</c>, then off.</item>
 /// <item>Over all of that stands a lock, over the lock a forced position; what is told meanwhile is what it goes to afterwards.</item>
-/// <item>Without bus it does <c>busLoss</c>, without mains it is dark; when they are back, <c>busReturn</c> and <c>mainsReturn</c>.</item>
+/// <item>Without bus it does <c>busLoss</c>, over which a lock and a forced position have precedence; without mains it is dark. When they return, <c>busReturn</c> and <c>mainsReturn</c>.</item>
 /// <item>Its state is said when it goes on or off, its brightness when it has arrived or is stopped.</item>
 /// </list>
 /// </summary>
@@ -75,7 +75,7 @@ public sealed class DimmingBehaviour : Behaviour<DimmingState>, IMetered
         Scenes = SceneTable.Uses().If("function != disabled"),
         Learns = SceneTable.Learns().If("function != disabled and scenes"),
         SceneNumber = SceneTable.Number().If("function != disabled and scenes"),
-        SceneValue = (Parameters.Percent("scene{i}Is", "Scene {i} is", "The brightness that the scene brings.", 50) with { Repeat = SceneTable.Most }).If("function != disabled and scenes and scene{i} > 0"),
+        SceneValue = (Parameters.Percent("scene{i}Is", "Scene {i} is", "The brightness that the scene brings.", 50) with { Repeat = SceneTable.Usual }).If("function != disabled and scenes and scene{i} > 0"),
         BusLoss = Parameters.Choice("busLoss", "When the bus is gone", "What it does.", ("keep", "stays as it is"), ("off", "off"), ("on", "on")).If("function != disabled"),
         BusReturn = Parameters.Choice("busReturn", "When the bus is back", "What it does then.", ("keep", "stays as it is"), ("before", "as before it went"), ("off", "off"), ("on", "on")).If("function != disabled"),
         MainsReturn = Parameters.Choice("mainsReturn", "When the mains are back", "What it does then.", ("before", "as before they went"), ("off", "off"), ("on", "on")).If("function != disabled"),
@@ -141,7 +141,7 @@ public sealed class DimmingBehaviour : Behaviour<DimmingState>, IMetered
     public override void Begin(long now, Wake wake)
     {
         if (_function == BehaviourKind.Disabled) return;
-        S.Scenes ??= (double[])_scenes.Begins.Clone();
+        S.Scenes = _scenes.Known(S.Scenes);
         if (wake == Wake.Mains)
         {
             S.HasMains = true;
@@ -151,17 +151,18 @@ public sealed class DimmingBehaviour : Behaviour<DimmingState>, IMetered
             Go(now, 0);
             return;
         }
-        (S.HasBus, S.QuietUntil) = (true, now + _sendDelay);
+        (S.HasBus, S.QuietUntil) = (true, FirstSendAt(now, _sendDelay));
         if (wake == Wake.Bus)
         {
             Because(BusReturn, "the bus is back");
-            if (_busReturn == "keep") S.Wanted = Bright(now);
+            // Without mains it is dark now; what it keeps is what it will be once they return.
+            if (_busReturn == "keep") S.Wanted = S.HasMains ? Bright(now) : S.Wanted;
             else if (_busReturn != "before") S.Wanted = _busReturn == "on" ? OnBrightness : 0;
             Go(now, 0);
             if (_function == "staircase" && S.Wanted > 0) Light(now);
         }
         else World.Drive(this, Level, Course.Standing(now, S.To));
-        S.SayAt = now + _sendDelay;
+        S.SayAt = S.QuietUntil;
         S.ReportAt = _meters ? now + _reportEvery : Never;
     }
 
@@ -178,8 +179,9 @@ public sealed class DimmingBehaviour : Behaviour<DimmingState>, IMetered
             S.Locked = value >= 0.5;
             if (S.Locked)
             {
+                S.LockedAt = S.HasMains ? Bright(now) : S.Wanted;
                 Because(Locked, "locked");
-                Go(now, _lockedTo == "keep" ? -1 : _softOff);
+                Go(now, _lockedTo == "keep" ? 0 : _softOff);
             }
             else Free(now, Unlocked, "unlocked");
         }
@@ -231,7 +233,9 @@ public sealed class DimmingBehaviour : Behaviour<DimmingState>, IMetered
         {
             S.SayAt = _stateEvery > 0 ? now + _stateEvery : Never;
             Because(_stateEvery > 0 ? StateEvery : DeviceBehaviour.SendDelay, "its state once more");
-            Say(State, Bright(now) > 0 ? 1 : 0);
+            // A way that has begun counts as on until it has ended, here as when it was said first.
+            S.SaidOn = S.To > 0 || Bright(now) > 0;
+            Say(State, S.SaidOn ? 1 : 0);
             Say(ValueState, Bright(now));
         }
         if (now >= S.ReportAt) Report(now);
@@ -248,8 +252,9 @@ public sealed class DimmingBehaviour : Behaviour<DimmingState>, IMetered
             Move(now, 0, 0);
             return;
         }
+        S.HasBus = false;
         double before = S.Wanted;
-        if (_busLoss != "keep")
+        if (_busLoss != "keep" && IsFree)
         {
             Because(BusLoss, "the bus is gone");
             S.Wanted = _busLoss == "on" ? OnBrightness : 0;
@@ -265,7 +270,7 @@ public sealed class DimmingBehaviour : Behaviour<DimmingState>, IMetered
 
     private long Pace(long now, double to, long whole) => (long)(whole * Math.Abs(to - Bright(now)) / 100);
 
-    private double Target => S.Forced == 3 ? OnBrightness : S.Forced == 2 ? 0 : S.Locked && _lockedTo != "keep" ? _lockedTo == "on" ? OnBrightness : 0 : S.Wanted;
+    private double Target => S.Forced == 3 ? OnBrightness : S.Forced == 2 ? 0 : !S.Locked ? S.Wanted : _lockedTo switch { "on" => OnBrightness, "off" => 0, _ => double.IsNaN(S.LockedAt) ? S.Wanted : S.LockedAt };
 
     private bool IsFree => S.Forced == 0 && !S.Locked;
 
@@ -287,7 +292,7 @@ public sealed class DimmingBehaviour : Behaviour<DimmingState>, IMetered
     private void Free(long now, ParameterDescription by, string fact)
     {
         string how = by == Unlocked ? _unlocked : "follow";
-        S.Wanted = how switch { "keep" => Bright(now), "off" => 0, "on" => OnBrightness, _ => S.Wanted };
+        S.Wanted = how switch { "keep" when S.HasMains => Bright(now), "off" => 0, "on" => OnBrightness, _ => S.Wanted };
         Because(by, fact);
         Go(now, _softOn);
     }
@@ -297,7 +302,8 @@ public sealed class DimmingBehaviour : Behaviour<DimmingState>, IMetered
         bool up = (code & 8) != 0;
         int step = code & 7;
         double here = Bright(now);
-        if (!IsFree) return;
+        // Without mains it is dark whatever is told, and what it goes back to stays as it was.
+        if (!IsFree || !S.HasMains) return;
         if (step == 0)
         {
             S.Wanted = here;
@@ -314,11 +320,11 @@ public sealed class DimmingBehaviour : Behaviour<DimmingState>, IMetered
         Move(now, to, Pace(now, to, _dimTime));
     }
 
-    /// <summary>Goes to where it ought to be; −1 stays where it is.</summary>
+    /// <summary>Goes to where it ought to be.</summary>
     private void Go(long now, long takes)
     {
         if (!S.HasMains) return;
-        Move(now, takes < 0 ? Bright(now) : Target, Math.Max(0, takes));
+        Move(now, Target, takes);
     }
 
     private void Move(long now, double to, long takes)

@@ -14,8 +14,11 @@ public sealed class FanCoilState : BehaviourState
     /// <summary>As <see cref="Stage"/>.</summary>
     public bool ByHand, HasBus = true, HasMains = true;
 
-    /// <summary>Until when the stage stays, when a kick start is over.</summary>
-    public long StaysUntil = long.MinValue, KickUntil = Behaviour.Never;
+    /// <summary>Whether all states are to be said once more.</summary>
+    public bool SaysAll;
+
+    /// <summary>Until when the stage stays, when a kick start is over, until when nothing is sent after a return.</summary>
+    public long StaysUntil = long.MinValue, KickUntil = Behaviour.Never, QuietUntil = long.MinValue;
 
     /// <summary>What is asked for as it was told, %, and when that is too old; whether the fan may run.</summary>
     public double HeatTold, CoolTold;
@@ -48,7 +51,7 @@ public sealed class FanCoilState : BehaviourState
 /// A fan-coil: the room's regulation, valves and a fan.
 /// <list type="bullet">
 /// <item>Four pipes have a heating and a cooling valve; two pipes have one, which heats while heating water is there and cools while it is not. A dew point alarm closes what cools.</item>
-/// <item>A fan of stages runs the highest stage whose threshold is passed by what is asked for; it falls back below threshold − hysteresis. Each stage stays for <c>stageFor</c> at least. From rest it is started at <c>kickStage</c> for <c>kickFor</c>.</item>
+/// <item>A fan of stages runs the highest stage whose threshold is passed by what is asked for; it falls back below threshold − hysteresis. Each stage, and rest too, stays for <c>stageFor</c> at least, over a loss of the bus as well. From rest it is started at <c>kickStage</c> for <c>kickFor</c>.</item>
 /// <item>A fan of 0–10 V runs from <c>fanLeast</c> at its first threshold to 100 % at full demand, and not below.</item>
 /// <item>What is asked for comes of its own regulation or, where <c>demandIs</c> says so, is told over the bus by a room controller or a controller; told nothing for <c>demandWatch</c> it counts as none. Told to rest by <c>release</c>, the fan stands and what heats and cools is closed.</item>
 /// <item>People may choose the stage; <c>most stage</c> told over the bus limits it. Without bus or mains everything is closed and off.</item>
@@ -119,17 +122,25 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
     double IMetered.Watts => _meters ? _watts : double.NaN;
 
     /// <inheritdoc/>
-    public override long NextDue => !S.HasBus || !S.HasMains ? Never : Sooner(S.Room.LooksAt, S.ReportAt, S.KickUntil, S.Wanted != S.Stage && S.KickUntil == Never ? Math.Max(S.StaysUntil, S.LookedAt) : Never);
+    public override long NextDue => !S.HasBus ? (S.HasMains && S.Stage != 0 ? S.StaysUntil : Never) : !S.HasMains ? S.Room.LooksAt : Sooner(S.Room.LooksAt, S.ReportAt, S.KickUntil, S.Wanted != S.Stage && S.KickUntil == Never ? Math.Max(S.StaysUntil, S.LookedAt) : Never);
 
     /// <inheritdoc/>
     public override void Begin(long now, Wake wake)
     {
         if (wake == Wake.Mains) S.HasMains = true;
         else S.HasBus = true;
-        if (!S.HasBus || !S.HasMains) return;
-        (S.Room.LooksAt, S.LookedAt, S.ReportAt) = (now + _sendDelay, now, _meters ? now + _reportEvery : Never);
+        _room.Begin(S.Room, now, wake);
+        if (wake == Wake.New)
+        {
+            Drive(now, HeatPort, double.IsNaN(S.HeatValve) ? 0 : S.HeatValve);
+            Drive(now, CoolPort, double.IsNaN(S.CoolValve) ? 0 : S.CoolValve);
+            Drive(now, FanPort, _isStaged ? 100.0 * S.Stage / Math.Max(1, _stages) : double.IsNaN(S.Fan) ? 0 : S.Fan);
+        }
+        if (!S.HasBus) return;
+        // What it does then is said whether it has changed or not.
+        (S.SaysAll, S.QuietUntil) = (true, FirstSendAt(now, _sendDelay));
+        (S.Room.LooksAt, S.LookedAt, S.ReportAt) = (S.QuietUntil, now, _meters && S.HasMains ? now + _reportEvery : Never);
         (S.HeatValve, S.CoolValve, S.Fan) = (double.NaN, double.NaN, double.NaN);
-        Give(now);
     }
 
     /// <inheritdoc/>
@@ -157,7 +168,7 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
         else if (what == ReleaseObject) S.IsReleased = value >= 0.5;
         else if (what == MostObject) S.MostStage = (int)Math.Clamp(value, 0, 3);
         else if (!_room.Hear(S.Room, now, what, value)) return;
-        if (S.HasMains) S.Room.LooksAt = Math.Min(S.Room.LooksAt, now);
+        if (S.HasMains) S.Room.LooksAt = Math.Min(S.Room.LooksAt, Math.Max(now, S.QuietUntil));
     }
 
     /// <inheritdoc/>
@@ -166,7 +177,17 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
     /// <inheritdoc/>
     public override void Run(long now)
     {
-        if (!S.HasBus || !S.HasMains) return;
+        if (!S.HasBus || !S.HasMains)
+        {
+            if (now < NextDue) return;
+            if (S.HasBus) SayClosed();
+            else
+            {
+                Because(StageFor, "the bus is gone, and the stage has stayed for its minimum time");
+                ToStage(now, 0);
+            }
+            return;
+        }
         if (now >= S.Room.LooksAt)
         {
             _room.Look(S.Room, now, Math.Max(0, now - S.LookedAt) / 1000.0, this);
@@ -177,18 +198,21 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
                 (S.Room.Heat, S.Room.Cool) = S.IsReleased ? (S.HeatTold, S.CoolTold) : (0, 0);
             }
             Give(now);
+            if (S.SaysAll)
+            {
+                S.SaysAll = false;
+                if (_isStaged) Say(StageState, S.Stage);
+                Say(HandState, S.ByHand ? 1 : 0);
+            }
         }
         if (now >= S.KickUntil)
         {
             S.KickUntil = Never;
             Because(KickFor, "the kick start is over");
-            ToStage(now, S.Wanted);
+            // What has started runs for its minimum time.
+            ToStage(now, Math.Max(1, S.Wanted));
         }
-        else if (S.Wanted != S.Stage && S.KickUntil == Never && now >= S.StaysUntil)
-        {
-            Because(StageFor, "the stage has stayed for its least time");
-            ToStage(now, S.Wanted);
-        }
+        else if (S.Wanted != S.Stage && S.KickUntil == Never && now >= S.StaysUntil) TowardsWanted(now, StageFor, "the stage has stayed for its minimum time");
         if (now < S.ReportAt) return;
         S.ReportAt = now + _reportEvery;
         Because(ReportEvery, "what it has counted");
@@ -202,9 +226,10 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
         if (supply == Supply.Bus) S.HasBus = false;
         else S.HasMains = false;
         Because(null, supply == Supply.Bus ? "the bus is gone" : "the mains are gone");
-        (S.Wanted, S.KickUntil, S.StaysUntil, S.Room.LooksAt, S.ReportAt) = (0, Never, long.MinValue, Never, Never);
+        (S.Wanted, S.KickUntil, S.Room.LooksAt, S.ReportAt) = (0, Never, Never, Never);
         (S.Room.Heat, S.Room.Cool) = (0, 0);
-        ToStage(now, 0);
+        // Without mains the fan is stopped at once; without bus it runs until its stage has stayed for its minimum time.
+        if (supply == Supply.Mains || now >= S.StaysUntil) ToStage(now, 0);
         Valve(now, 0, HeatPort, HeatState, ref S.HeatValve, null, "closed");
         Valve(now, 0, CoolPort, CoolState, ref S.CoolValve, null, "closed");
         FanTo(now, 0);
@@ -238,17 +263,29 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
         if (stage == S.Wanted) return;
         S.Wanted = stage;
         ParameterDescription why = S.ByHand ? FanIs : stage switch { 3 => Threshold3, 2 => Threshold2, _ => Threshold1 };
-        if (S.Stage == 0 && stage > 0 && stage < _kickStage)
-        {
-            Because(KickStage, "it is started with more");
-            S.KickUntil = now + _kickFor;
-            ToStage(now, Math.Min(_kickStage, _stages));
-        }
-        else if (S.KickUntil == Never && now >= S.StaysUntil)
-        {
-            Because(why, S.ByHand ? "chosen by hand" : "what is asked for");
-            ToStage(now, stage);
-        }
+        if (S.KickUntil == Never && now >= S.StaysUntil) TowardsWanted(now, why, S.ByHand ? "chosen by hand" : "what is asked for");
+    }
+
+    /// <summary>To the stage that is wanted; from rest with a kick start where it is a low one.</summary>
+    private void TowardsWanted(long now, ParameterDescription by, string fact)
+    {
+        bool kicks = S.Stage == 0 && S.Wanted > 0 && S.Wanted < _kickStage;
+        Because(kicks ? KickStage : by, kicks ? "it is started with more" : fact);
+        if (kicks) S.KickUntil = now + _kickFor;
+        ToStage(now, kicks ? Math.Min(_kickStage, _stages) : S.Wanted);
+    }
+
+    /// <summary>Bus without mains: all is closed and off, and that is said once.</summary>
+    private void SayClosed()
+    {
+        S.Room.LooksAt = Never;
+        S.SaysAll = false;
+        Because(null, "the mains are gone");
+        Say(HeatState, 0);
+        Say(CoolState, 0);
+        if (_isStaged) Say(StageState, 0);
+        else Say(FanState, 0);
+        Say(HandState, S.ByHand ? 1 : 0);
     }
 
     private double Shown(double percent) => _isBinary ? percent >= 5 ? 100 : 0 : Math.Round(percent, 1);
@@ -278,7 +315,7 @@ public sealed class FanCoilBehaviour : Behaviour<FanCoilState>, IMetered
     {
         if (stage == S.Stage) return;
         S.Stage = stage;
-        S.StaysUntil = S.KickUntil == Never ? now + _stageFor : long.MinValue;
+        S.StaysUntil = now + _stageFor;
         S.Meter.Turn(now, stage > 0, (double)stage / Math.Max(1, _stages));
         Drive(now, StagePort, stage);
         Drive(now, FanPort, 100.0 * stage / Math.Max(1, _stages));

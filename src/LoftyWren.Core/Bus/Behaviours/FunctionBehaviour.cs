@@ -14,6 +14,9 @@ public sealed class FunctionState : BehaviourState
     /// <summary>As <see cref="DueAt"/>.</summary>
     public double Next;
 
+    /// <summary>When its answer is said once more after bus return.</summary>
+    public long SayAt = Behaviour.Never;
+
     /// <summary>Whether the bus is there.</summary>
     public bool HasBus = true;
 }
@@ -25,7 +28,7 @@ public sealed class FunctionState : BehaviourState
 /// <item>timer: an on comes after <c>time</c>, an off does, or both; or an on is a pulse of it. The contrary ends what waits.</item>
 /// <item>comparison: A above B, or above <c>limit</c>, with hysteresis. calculation: sum, difference, product, least, greatest, mean of A and B.</item>
 /// </list>
-/// The answer is said when it changes, or whenever an input comes.
+/// The answer is said when it changes, or whenever an input comes, and once after bus return; a time that was running then begins from its start.
 /// </summary>
 public sealed class FunctionBehaviour : Behaviour<FunctionState>
 {
@@ -57,23 +60,27 @@ public sealed class FunctionBehaviour : Behaviour<FunctionState>
     private readonly string _function, _logic, _timer, _compare, _calculation;
     private readonly int _inputs;
     private readonly bool _invertA, _invertB, _invertC, _invertD, _invertOut, _always;
-    private readonly long _time;
+    private readonly long _time, _sendDelay;
     private readonly double _limit, _hysteresis;
 
     private FunctionBehaviour(SettingValues s)
     {
         (_function, _logic, _timer, _compare, _calculation) = (s.Text(Function), s.Text(Logic), s.Text(Timer), s.Text(Compare), s.Text(Calculation));
+        _sendDelay = s.Milliseconds(DeviceBehaviour.SendDelay);
         (_inputs, _time, _limit, _hysteresis, _always) = (_logic == "gate" ? 2 : (int)s.Number(Inputs), s.Milliseconds(Time), s.Number(Limit), s.Number(Hysteresis), s.Text(Sends) == "always");
         (_invertA, _invertB, _invertC, _invertD, _invertOut) = (s.Yes(InvertA), s.Yes(InvertB), s.Yes(InvertC), s.Yes(InvertD), s.Yes(InvertOut));
     }
 
     /// <inheritdoc/>
-    public override long NextDue => S.HasBus ? S.DueAt : Never;
+    public override long NextDue => S.HasBus ? Math.Min(S.DueAt, S.SayAt) : Never;
 
     /// <inheritdoc/>
     public override void Begin(long now, Wake wake)
     {
-        if (wake != Wake.Mains) S.HasBus = true;
+        if (wake == Wake.Mains) return;
+        S.HasBus = true;
+        if (S.DueAt != Never) S.DueAt = now + _time;
+        if (!double.IsNaN(S.Said)) S.SayAt = FirstSendAt(now, _sendDelay);
     }
 
     /// <inheritdoc/>
@@ -112,16 +119,23 @@ public sealed class FunctionBehaviour : Behaviour<FunctionState>
     /// <inheritdoc/>
     public override void Run(long now)
     {
-        if (!S.HasBus || now < S.DueAt) return;
-        S.DueAt = Never;
-        Because(Time, "its time is over");
-        Answer(Out, S.Next);
+        if (!S.HasBus) return;
+        if (now >= S.DueAt)
+        {
+            S.DueAt = Never;
+            Because(Time, "its time is over");
+            Answer(Out, S.Next);
+        }
+        if (now < S.SayAt) return;
+        S.SayAt = Never;
+        Because(DeviceBehaviour.SendDelay, "its answer once more");
+        Say(_function == "calculation" ? NumberOut : Out, S.Said);
     }
 
     /// <inheritdoc/>
     public override void Lose(long now, Supply supply)
     {
-        if (supply == Supply.Bus) (S.HasBus, S.DueAt) = (false, Never);
+        if (supply == Supply.Bus) (S.HasBus, S.SayAt) = (false, Never);
     }
 
     private static bool IsOn(double value) => value >= 0.5;

@@ -5,8 +5,8 @@ namespace LoftyWren.Core.Bus.Behaviours;
 /// <summary>What <see cref="PresenceBehaviour"/> remembers.</summary>
 public sealed class PresenceState : BehaviourState
 {
-    /// <summary>Whether its sensor sees movement now, and others do; how bright it is, lx; whether it is night, locked; whether people switched off by hand.</summary>
-    public bool Sees, Others, IsNight, Locked, HandOff, HasBus = true;
+    /// <summary>Whether its sensor sees movement now; how bright it is, lx; whether it is night, locked; whether people switched off by hand.</summary>
+    public bool Sees, IsNight, Locked, HandOff, HasBus = true;
 
     /// <summary>As <see cref="Sees"/>.</summary>
     public double Lux = double.NaN;
@@ -40,7 +40,10 @@ public sealed class PresenceState : BehaviourState
 /// </summary>
 public sealed class PresenceBehaviour : Behaviour<PresenceState>
 {
-    private const long TestHold = 5000, TestWarning = 2000, SideMilliseconds = 30_000;
+    private const long TestHold = 5000, TestWarning = 2000;
+
+    // A side detector repeats what it sees sooner than the shortest hold time is over, 5 s.
+    private const long SideMilliseconds = 4_000;
 
     private static readonly ParameterDescription
         Test = Parameters.YesNo("testMode", "Test mode", "All times are short and brightness does not count, to walk the room and see what is seen."),
@@ -114,10 +117,12 @@ public sealed class PresenceBehaviour : Behaviour<PresenceState>
     {
         if (wake == Wake.Mains) return;
         S.HasBus = true;
+        if (_isSide) S.SideAt = S.Sees ? FirstSendAt(now, _sendDelay) : Never;
         if (_function == BehaviourKind.Disabled || _isSide) return;
-        // What it saw before is over; who is there moves again.
-        (S.Stage, S.SeenAt, S.WarnAt, S.OffAt, S.WindowEndsAt, S.InRow, S.InWindow) = (0, long.MinValue, Never, Never, Never, 0, false);
-        S.SayAt = now + _sendDelay;
+        // What it saw before is over; who is there moves again. What a lock commands goes on.
+        int stage = !S.Locked ? 0 : _lockedTo == "keep" ? S.Stage : _lockedTo == "on" ? 1 : 0;
+        (S.Stage, S.SeenAt, S.WarnAt, S.OffAt, S.WindowEndsAt, S.InRow, S.InWindow) = (stage, long.MinValue, Never, Never, Never, 0, false);
+        S.SayAt = FirstSendAt(now, _sendDelay);
         if (S.Sees) Seen(now);
     }
 

@@ -72,8 +72,9 @@ public sealed class RoomControlBehaviour : Behaviour<RoomControlState>
     public override void Begin(long now, Wake wake)
     {
         if (wake == Wake.Mains) return;
-        (S.HasBus, S.LookedAt, S.Room.LooksAt, S.SaidHeat, S.SaidCool) = (true, now, now + _sendDelay, double.NaN, double.NaN);
-        S.CycleAt = _answer == "pulses" ? now + _sendDelay : Never;
+        (S.HasBus, S.LookedAt, S.Room.LooksAt, S.SaidHeat, S.SaidCool) = (true, now, FirstSendAt(now, _sendDelay), double.NaN, double.NaN);
+        S.CycleAt = _answer == "pulses" ? S.Room.LooksAt : Never;
+        _room.Begin(S.Room, now, wake);
     }
 
     /// <inheritdoc/>
@@ -103,7 +104,7 @@ public sealed class RoomControlBehaviour : Behaviour<RoomControlState>
             {
                 var (heating, cooling) = _room.Setpoints(r, _room.Mode(r, now, out _));
                 double t = _room.Temperature(r);
-                Switch(now, HeatOn, t <= heating - _half ? 1 : t >= heating + _half || double.IsNaN(t) ? 0 : S.SaidHeat, ref S.SaidHeat, ref S.SaidHeatAt, _room.Heats);
+                Switch(now, HeatOn, double.IsNaN(t) ? RoomRegulator.IsOpenWithout(r, now) ? 1 : 0 : t <= heating - _half ? 1 : t >= heating + _half ? 0 : S.SaidHeat, ref S.SaidHeat, ref S.SaidHeatAt, _room.Heats);
                 Switch(now, CoolOn, t >= cooling + _half ? 1 : t <= cooling - _half || double.IsNaN(t) ? 0 : S.SaidCool, ref S.SaidCool, ref S.SaidCoolAt, _room.Cools);
             }
             else

@@ -32,8 +32,11 @@ public sealed class RegulatorState
     /// <summary>When the temperature was said last.</summary>
     public long SaidTemperatureAt;
 
-    /// <summary>When it looks next.</summary>
-    public long LooksAt = Behaviour.Never;
+    /// <summary>When it looks next; since when there has been no temperature at all.</summary>
+    public long LooksAt = Behaviour.Never, WithoutSince = Behaviour.Never;
+
+    /// <summary>Whether the temperature of the bus was told as lost; whether that is to be told once more.</summary>
+    public bool IsLost, SaysLost;
 
     /// <summary>Another of the same values.</summary>
     public RegulatorState Copy() => (RegulatorState)MemberwiseClone();
@@ -51,9 +54,12 @@ internal sealed class RoomRegulator
     /// <summary>How often it looks, ms.</summary>
     public const long Period = 10_000;
 
+    // How long there may be no temperature before heating takes its position for that, ms; and the cycle in which a drive that is only open or closed gives a share of time, ms.
+    private const long Grace = 300_000, ShareCycle = 900_000;
+
     private readonly RegulatorSettings _d;
     private readonly string _system, _source;
-    private readonly double _comfort, _deadZone, _standby, _economy, _frost, _hot, _mostShift, _weight, _heatBand, _heatReset, _coolBand, _coolReset;
+    private readonly double _comfort, _deadZone, _standby, _economy, _frost, _hot, _mostShift, _weight, _heatBand, _heatReset, _coolBand, _coolReset, _without;
     private readonly int _startMode;
     private readonly long _watch, _prolong, _measuredEvery;
     private readonly bool _windowCounts, _presenceCounts;
@@ -66,6 +72,7 @@ internal sealed class RoomRegulator
         (_weight, _heatBand, _heatReset, _coolBand, _coolReset) = (s.Number(d.Weight) / 100, s.Number(d.HeatBand), s.Number(d.HeatReset), s.Number(d.CoolBand), s.Number(d.CoolReset));
         (_startMode, _watch, _prolong) = (Modes.NumberOf(s.Text(d.StartMode)), s.Milliseconds(d.Watch), s.Milliseconds(d.Prolong));
         _measuredEvery = s.Milliseconds(d.MeasuredEvery);
+        _without = s.Number(d.Without);
         (_windowCounts, _presenceCounts) = (s.Yes(d.WindowCounts), s.Yes(d.PresenceCounts));
     }
 
@@ -74,6 +81,19 @@ internal sealed class RoomRegulator
 
     /// <summary>As <see cref="Heats"/>.</summary>
     public bool Cools => _system != "heating";
+
+    private bool HearsBus => _source != "local";
+
+    /// <summary>It begins, or the bus is back: what is said is said once more, and a temperature of the bus has its time from now on.</summary>
+    public void Begin(RegulatorState s, long now, Wake wake)
+    {
+        if (wake == Wake.Mains) return;
+        (s.SaysLost, s.SaidSetpoint, s.SaidMode, s.SaidTemperature) = (wake == Wake.Bus || s.IsLost, double.NaN, double.NaN, double.NaN);
+        s.BusUntil = HearsBus && _watch > 0 && !s.IsLost ? now + _watch : Behaviour.Never;
+    }
+
+    /// <summary>Whether a drive that is only open or closed is open while there is no temperature: for the share of time that is asked for.</summary>
+    public static bool IsOpenWithout(RegulatorState s, long now) => now % ShareCycle < s.Heat / 100 * ShareCycle;
 
     /// <summary>The temperature that counts, °C; not a number where there is none.</summary>
     public double Temperature(RegulatorState s) => _source switch
@@ -140,17 +160,33 @@ internal sealed class RoomRegulator
     {
         if (now >= s.BusUntil)
         {
-            (s.Bus, s.BusUntil) = (double.NaN, Behaviour.Never);
+            (s.Bus, s.BusUntil, s.IsLost) = (double.NaN, Behaviour.Never, true);
             who.World.Because(_d.Watch, "no temperature came from the bus for too long");
             who.World.Say(who, _d.LostObject, 1, true);
         }
+        else if (s.IsLost && !double.IsNaN(s.Bus))
+        {
+            s.IsLost = false;
+            who.World.Because(_d.Watch, "a temperature has come from the bus again");
+            who.World.Say(who, _d.LostObject, 0, true);
+        }
+        else if (s.SaysLost && HearsBus && _watch > 0) who.World.Say(who, _d.LostObject, s.IsLost ? 1 : 0, true);
+        s.SaysLost = false;
         if (now >= s.ComfortUntil) s.ComfortUntil = Behaviour.Never;
         int mode = Mode(s, now, out ParameterDescription by);
         var (heating, cooling) = Setpoints(s, mode);
         double temperature = Temperature(s);
-        if (double.IsNaN(temperature)) (s.Heat, s.Cool, s.HeatSum, s.CoolSum) = (0, 0, 0, 0);
+        if (double.IsNaN(temperature))
+        {
+            s.WithoutSince = Math.Min(s.WithoutSince, now);
+            // Blind regulation does not let the room freeze.
+            bool isWithout = s.IsLost || now - s.WithoutSince >= Grace;
+            if (isWithout) who.World.Because(_d.Without, "there is no temperature");
+            (s.Heat, s.Cool, s.HeatSum, s.CoolSum) = (isWithout && Heats ? _without : 0, 0, 0, 0);
+        }
         else
         {
+            s.WithoutSince = Behaviour.Never;
             s.Heat = Heats ? Answer(heating - temperature, _heatBand, _heatReset, passed, ref s.HeatSum) : 0;
             s.Cool = Cools ? Answer(temperature - cooling, _coolBand, _coolReset, passed, ref s.CoolSum) : 0;
         }
@@ -221,6 +257,8 @@ internal sealed class RegulatorSettings(string? when = null)
 
     public ParameterDescription EconomyBy { get; } = Parameters.Numbered("economyBy", "Economy: off by", "How much less it heats or cools.", 4, 0, 15, "K", 0.1).If(Own(when, null));
 
+    public ParameterDescription Without { get; } = Parameters.Percent("withoutTemperature", "Heating without temperature", "Output of heating while no temperature is available, so that the room does not freeze; 0 %: closed.", 20).If(Own(when, "system in both, heating"));
+
     public ParameterDescription Frost { get; } = Parameters.Numbered("frost", "Protection from frost", "What it never falls below.", 7, 4, 15, "°C", 0.1).If(Own(when, "system in both, heating"));
 
     public ParameterDescription Hot { get; } = Parameters.Numbered("hot", "Protection from heat", "What it never rises above.", 35, 26, 45, "°C", 0.1).If(Own(when, "system in both, cooling"));
@@ -269,7 +307,7 @@ internal sealed class RegulatorSettings(string? when = null)
 
     public BehaviourObject TemperatureState => _temperatureState ??= new("temperatureState", "{channel} · temperature", "9.001", "CRT", "measured") { Again = MeasuredEvery, When = Own(when, null) };
 
-    public IEnumerable<ParameterDescription> Settings => [System, Source, Weight, Watch, MeasuredEvery, StartMode, Comfort, DeadZone, StandbyBy, EconomyBy, Frost, Hot, MostShift, WindowCounts, PresenceCounts, Prolong, HeatBand, HeatReset, CoolBand, CoolReset];
+    public IEnumerable<ParameterDescription> Settings => [System, Source, Weight, Watch, MeasuredEvery, StartMode, Comfort, DeadZone, StandbyBy, EconomyBy, Frost, Without, Hot, MostShift, WindowCounts, PresenceCounts, Prolong, HeatBand, HeatReset, CoolBand, CoolReset];
 
     public IEnumerable<BehaviourObject> Objects => [ModeObject, ForcedObject, WindowObject, PresenceObject, ProlongObject, SetpointObject, ShiftObject, BusObject, LostObject, WaterObject, DewObject, ModeState, SetpointState, TemperatureState];
 }

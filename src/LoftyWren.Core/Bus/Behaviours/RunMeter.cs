@@ -67,11 +67,11 @@ internal static class MeterSettings
     public static ParameterDescription Every() => Parameters.Time("reportEvery", "Reports every", "How often hours, cycles and energy are sent.", 3600, 60, 604_800).If("meter");
 }
 
-/// <summary>Up to 16 scenes: which number each answers to, and the value it brings, which may be learned.</summary>
+/// <summary>Up to 20 scenes: which number each answers to, and the value it brings, which may be learned.</summary>
 internal readonly struct SceneTable
 {
-    /// <summary>How many scenes a channel answers to.</summary>
-    public const int Most = 16;
+    /// <summary>How many scenes a channel can answer to, and how many it offers where its description does not say.</summary>
+    public const int Most = 20, Usual = 16;
 
     private readonly int[] _numbers;
 
@@ -88,6 +88,9 @@ internal readonly struct SceneTable
 
     /// <summary>The values as they are set, before anything is learned.</summary>
     public double[] Begins { get; }
+
+    /// <summary>The values in force: those that were learned, where there are any of this table's length.</summary>
+    public double[] Known(double[]? learned) => learned?.Length == Begins.Length ? learned : [.. (learned ?? []).Take(Begins.Length), .. Begins.Skip(learned?.Length ?? 0)];
 
     /// <summary>The place of the scene that a telegram of 18.001 is about (its number on the bus from 0, for people from 1), or −1; and whether it is to be stored.</summary>
     public int Find(double told, out bool stores)
@@ -109,5 +112,5 @@ internal readonly struct SceneTable
 
     public static ParameterDescription Learns() => Parameters.YesNo("scenesLearn", "Scenes can be stored", "A long press at a button may store the present value as that of the scene.", true).If("scenes");
 
-    public static ParameterDescription Number() => Parameters.Numbered("scene{i}", "Scene {i} answers to", "The number of the scene on the bus, 1 to 64; 0 for none.", 0, 0, 64, step: 1).If("scenes").Times(Most);
+    public static ParameterDescription Number() => Parameters.Numbered("scene{i}", "Scene {i} answers to", "The number of the scene on the bus, 1 to 64; 0 for none.", 0, 0, 64, step: 1).If("scenes").Times(Usual);
 }

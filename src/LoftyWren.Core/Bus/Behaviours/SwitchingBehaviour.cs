@@ -23,8 +23,8 @@ public sealed class SwitchingState : BehaviourState
     /// <summary>As <see cref="Demand"/>.</summary>
     public long CycleAt = Behaviour.Never, PhaseAt = Behaviour.Never, LateAt = Behaviour.Never, ExerciseAt = Behaviour.Never, ExerciseEndsAt = Behaviour.Never;
 
-    /// <summary>Whether the demand has not been told for too long.</summary>
-    public bool IsLate;
+    /// <summary>Whether the demand has not been told for too long; whether that is to be said once more.</summary>
+    public bool IsLate, SaysLate;
 
     /// <summary>What it counted.</summary>
     public RunMeter Meter = RunMeter.Off;
@@ -49,7 +49,7 @@ public sealed class SwitchingState : BehaviourState
 /// <item>pulse: an on lasts <c>pulse</c>; an off that comes meanwhile ends it <c>runOn</c> after the off, but not before the pulse is over.</item>
 /// <item>valve: two-point as it is told, or in a cycle of <c>cycle</c> for the share that is demanded; without a demand for <c>valveWatch</c> it takes <c>valveEmergency</c>; every <c>exerciseEvery</c> it is open for <c>exerciseFor</c>.</item>
 /// <item>Over all of that stands a lock, over the lock a forced position. Below the output stand <c>leastOn</c> and <c>leastOff</c>: it changes no sooner, whoever wants it.</item>
-/// <item>When the bus is gone it does <c>busLoss</c> and its times end; when it is back, <c>busReturn</c>; lock and forced position are as before. Without mains the relay is where it is, and the load has no power.</item>
+/// <item>When the bus fails it does <c>busLoss</c>, once its minimum time allows; a lock and a forced position have precedence over that and remain in force. When the bus returns it does <c>busReturn</c>, and what was on for a time, or waited for a delay, gets that time from the beginning. Without mains the relay is where it is, and the load has no power.</item>
 /// </list>
 /// </summary>
 public sealed class SwitchingBehaviour : Behaviour<SwitchingState>, IMetered
@@ -86,7 +86,7 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>, IMetered
         Scenes = SceneTable.Uses().If("function in switching, delay, staircase"),
         Learns = SceneTable.Learns().If("function in switching, delay, staircase and scenes"),
         SceneNumber = SceneTable.Number().If("function in switching, delay, staircase and scenes"),
-        SceneValue = (Parameters.Choice("scene{i}Is", "Scene {i} is", "What the scene brings.", ("off", "off"), ("on", "on")) with { Repeat = SceneTable.Most }).If("function in switching, delay, staircase and scenes and scene{i} > 0"),
+        SceneValue = (Parameters.Choice("scene{i}Is", "Scene {i} is", "What the scene brings.", ("off", "off"), ("on", "on")) with { Repeat = SceneTable.Usual }).If("function in switching, delay, staircase and scenes and scene{i} > 0"),
         BusLoss = Parameters.Choice("busLoss", "When the bus is gone", "What the relay does.", ("keep", "stays as it is"), ("off", "off"), ("on", "on")).If("function != disabled"),
         BusReturn = Parameters.Choice("busReturn", "When the bus is back", "What it does then.", ("before", "as before it went"), ("keep", "stays as it is"), ("off", "off"), ("on", "on")).If("function != disabled"),
         StateEvery = Parameters.Time("stateEvery", "State again every", "The state is sent when it changes, and again so often; 0: only then.", 0, 0, 86_400).If("function != disabled"),
@@ -145,34 +145,34 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>, IMetered
     double IMetered.Watts => _meters ? _watts : double.NaN;
 
     /// <inheritdoc/>
-    public override long NextDue => !S.HasBus || _function == BehaviourKind.Disabled ? Never
+    public override long NextDue => _function == BehaviourKind.Disabled ? Never : !S.HasBus ? (LossTarget() == S.Output ? Never : S.FreeAt)
         : Sooner(Sooner(S.OnAt, S.OffAt, S.WarnAt, S.BlinkEndsAt, S.SayAt, S.ReportAt), Sooner(S.PhaseAt, S.CycleAt, S.LateAt, S.ExerciseAt, S.ExerciseEndsAt), Target() == S.Output ? Never : S.FreeAt);
 
     /// <inheritdoc/>
     public override void Begin(long now, Wake wake)
     {
         if (_function == BehaviourKind.Disabled) return;
-        S.Scenes ??= (double[])_scenes.Begins.Clone();
+        S.Scenes = _scenes.Known(S.Scenes);
         if (wake == Wake.Mains)
         {
             S.HasMains = true;
             S.Meter.Turn(now, S.Output);
             return;
         }
-        (S.HasBus, S.QuietUntil) = (true, now + _sendDelay);
+        (S.HasBus, S.QuietUntil) = (true, FirstSendAt(now, _sendDelay));
         if (wake == Wake.Bus)
         {
             Because(BusReturn, "the bus is back");
             if (_busReturn is "on" or "off") Command(now, _busReturn == "on", BusReturn, "the bus is back");
             else if (_busReturn == "keep") S.Wanted = S.Output;
-            // Its times have gone; one that lights a staircase begins anew.
-            else if (_function == "staircase" && S.Wanted) Light(now);
+            if (_busReturn is "keep" or "before") RestartTimes(now);
         }
         else Drive(now, Output, Closed ? 1 : 0);
         Apply(now, BusReturn, "the bus is back");
-        S.SayAt = now + _sendDelay;
+        S.SayAt = S.QuietUntil;
         S.ReportAt = _meters ? now + _reportEvery : Never;
         if (_function != "valve") return;
+        S.SaysLate = wake == Wake.Bus || S.IsLate;
         S.LateAt = _watch > 0 ? now + _watch : Never;
         S.ExerciseAt = _exerciseEvery > 0 ? now + _exerciseEvery : Never;
         if (_isPercent) BeginCycle(now);
@@ -198,6 +198,7 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>, IMetered
             bool locks = value == _lockValue;
             if (locks == S.Locked || !_hasLock) return;
             S.Locked = locks;
+            EndBlink(now, Locked, "locked");
             if (locks) Apply(now, Locked, "locked");
             else Free(now, _unlocked, Unlocked, "unlocked");
         }
@@ -206,6 +207,7 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>, IMetered
             int forced = (int)value >= 2 ? (int)value : 0, before = S.Forced;
             if (forced == before || !_hasForce) return;
             S.Forced = forced;
+            EndBlink(now, Forcing, "forced");
             if (forced > 0) Apply(now, Forcing, forced == 3 ? "forced on" : "forced off");
             else Free(now, _unforced, Unforced, "no longer forced");
         }
@@ -226,7 +228,12 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>, IMetered
     /// <inheritdoc/>
     public override void Run(long now)
     {
-        if (!S.HasBus || _function == BehaviourKind.Disabled) return;
+        if (_function == BehaviourKind.Disabled) return;
+        if (!S.HasBus)
+        {
+            ApplyLoss(now);
+            return;
+        }
         if (now >= S.BlinkEndsAt)
         {
             (S.Blinks, S.BlinkEndsAt) = (false, Never);
@@ -235,9 +242,14 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>, IMetered
         }
         if (now >= S.WarnAt)
         {
-            (S.WarnAt, S.Blinks, S.BlinkEndsAt) = (Never, S.Output, S.Output ? now + Math.Min(BlinkMilliseconds, _warning) : Never);
-            Because(Warning, "warning: it goes off soon");
-            Drive(now, Output, Closed ? 1 : 0);
+            S.WarnAt = Never;
+            // What is locked or forced stays closed: nothing goes off soon.
+            if (S.Output && S.Forced == 0 && !S.Locked)
+            {
+                (S.Blinks, S.BlinkEndsAt) = (true, now + Math.Min(BlinkMilliseconds, _warning));
+                Because(Warning, "warning: it goes off soon");
+                Drive(now, Output, Closed ? 1 : 0);
+            }
         }
         if (now >= S.OnAt)
         {
@@ -288,14 +300,50 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>, IMetered
             S.Meter.Turn(now, false);
             return;
         }
-        if (_busLoss != "keep" && S.Output != (_busLoss == "on"))
-        {
-            Because(BusLoss, "the bus is gone");
-            Set(now, _busLoss == "on");
-        }
         S.HasBus = false;
-        (S.Blinks, S.BlinkEndsAt, S.OnAt, S.OffAt, S.WarnAt, S.SayAt, S.ReportAt) = (false, Never, Never, Never, Never, Never, Never);
-        (S.CycleAt, S.PhaseAt, S.LateAt, S.ExerciseAt, S.ExerciseEndsAt, S.PulseFrom, S.OffHeardAt) = (Never, Never, Never, Never, Never, Never, Never);
+        (S.WarnAt, S.SayAt, S.ReportAt) = (Never, Never, Never);
+        (S.CycleAt, S.PhaseAt, S.LateAt, S.ExerciseAt, S.ExerciseEndsAt) = (Never, Never, Never, Never, Never);
+        EndBlink(now, BusLoss, "the bus is gone");
+        ApplyLoss(now);
+    }
+
+    /// <summary>What the output is to be while there is no bus: a forced position and a lock have precedence over the reaction to the loss.</summary>
+    private bool LossTarget() => S.Forced != 0 ? S.Forced == 3 : S.Locked ? _lockedTo == "keep" ? S.Output : _lockedTo == "on" : _busLoss == "keep" ? S.Output : _busLoss == "on";
+
+    private void ApplyLoss(long now)
+    {
+        if (LossTarget() == S.Output || now < S.FreeAt) return;
+        Because(BusLoss, "the bus is gone");
+        Set(now, LossTarget());
+    }
+
+    /// <summary>After bus return nobody knows how much of a time was left: what is on for a time has all of it again, and so has a delay that was running.</summary>
+    private void RestartTimes(long now)
+    {
+        switch (_function)
+        {
+            case "staircase" when S.Wanted:
+                Light(now);
+                break;
+            case "pulse" when S.Wanted:
+                (S.PulseFrom, S.OffHeardAt, S.OffAt) = (now, Never, now + _pulse);
+                break;
+            case "delay":
+                S.OffAt = S.Wanted && S.OffAt != Never ? now + _offDelay : Never;
+                S.OnAt = !S.Wanted && S.OnAt != Never && _busReturn == "before" ? now + _onDelay : Never;
+                break;
+            default:
+                (S.OnAt, S.OffAt) = (Never, Never);
+                break;
+        }
+    }
+
+    private void EndBlink(long now, ParameterDescription by, string fact)
+    {
+        if (!S.Blinks) return;
+        (S.Blinks, S.BlinkEndsAt) = (false, Never);
+        Because(by, fact);
+        Drive(now, Output, Closed ? 1 : 0);
     }
 
     private bool Closed => (S.Output && !S.Blinks) != _isInverse;
@@ -351,10 +399,7 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>, IMetered
     private void Until(long end, long now)
     {
         (S.WarnAt, S.OffAt) = (_warning > 0 ? end : Never, end + _warning);
-        if (!S.Blinks) return;
-        (S.Blinks, S.BlinkEndsAt) = (false, Never);
-        Because(Warning, "told on while it warned");
-        Drive(now, Output, Closed ? 1 : 0);
+        EndBlink(now, Warning, "told on while it warned");
     }
 
     private void Free(long now, string how, ParameterDescription by, string fact)
@@ -438,7 +483,10 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>, IMetered
         S.SayAt = _stateEvery > 0 ? now + _stateEvery : Never;
         Because(_stateEvery > 0 ? StateEvery : DeviceBehaviour.SendDelay, "its state once more");
         Say(State, S.Output ? 1 : 0);
-        if (_function == "valve") Say(DemandState, S.Demand);
+        if (_function != "valve") return;
+        Say(DemandState, S.Demand);
+        if (_watch > 0 && S.SaysLate) Say(DemandFault, S.IsLate ? 1 : 0);
+        S.SaysLate = false;
     }
 
     private void Report(long now)

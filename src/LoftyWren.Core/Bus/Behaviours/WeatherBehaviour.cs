@@ -89,7 +89,11 @@ public sealed class WeatherBehaviour : Behaviour<WeatherState>
     public override void Begin(long now, Wake wake)
     {
         if (wake == Wake.Mains || _function == BehaviourKind.Disabled) return;
-        (S.HasBus, S.SayAt) = (true, now + _sendDelay);
+        (S.HasBus, S.SayAt, S.DueAt, S.Beyond) = (true, FirstSendAt(now, _sendDelay), Never, S.Raised);
+        if (_function != "threshold" || double.IsNaN(S.Now)) return;
+        // What was passed while there was no bus, or whose delay was running when it failed, has its delay from now on.
+        S.Beyond = IsBeyond(S.Now);
+        if (S.Beyond != S.Raised) S.DueAt = Math.Max(S.SayAt, now + (S.Beyond ? _onDelay : _offDelay));
     }
 
     /// <inheritdoc/>
@@ -114,8 +118,7 @@ public sealed class WeatherBehaviour : Behaviour<WeatherState>
             }
             return;
         }
-        bool beyond = _isBelow ? S.Raised ? value < _back : value < _limit : S.Raised ? value > _back : value > _limit;
-        // Held at the very limit of its hysteresis it counts as back.
+        bool beyond = IsBeyond(value);
         if (beyond == S.Beyond) return;
         S.Beyond = beyond;
         S.DueAt = beyond == S.Raised ? Never : now + (beyond ? _onDelay : _offDelay);
@@ -145,6 +148,9 @@ public sealed class WeatherBehaviour : Behaviour<WeatherState>
     {
         if (supply == Supply.Bus) (S.HasBus, S.DueAt, S.SayAt) = (false, Never, Never);
     }
+
+    // Held at the very limit of its hysteresis it counts as back.
+    private bool IsBeyond(double value) => _isBelow ? S.Raised ? value < _back : value < _limit : S.Raised ? value > _back : value > _limit;
 
     private void Tell(long now)
     {

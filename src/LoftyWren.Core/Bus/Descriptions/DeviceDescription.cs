@@ -108,6 +108,9 @@ public sealed record DeviceDescription(string Id, string Name, int Revision, int
     /// <summary>Whether it can be put to work with a certificate, so that what it says is encrypted.</summary>
     public bool CanBeSecured { get; init; }
 
+    /// <summary>The id of the description that has taken its place; it is offered for new devices no longer, and those that have it keep it. Null for what is offered.</summary>
+    public string? SupersededBy { get; init; }
+
     /// <summary>The version of its firmware.</summary>
     public string Firmware { get; init; } = "1.0";
 

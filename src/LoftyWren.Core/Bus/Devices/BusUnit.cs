@@ -147,6 +147,15 @@ public sealed class BusUnit : ILineStation
         return (hand.Down, hand.Up);
     }
 
+    // By then its address may be another.
+    private void Start(long now)
+    {
+        if (Runner is null) return;
+        Runner.StaggerMilliseconds = Address.StaggerMilliseconds;
+        Runner.Begin(now, Wake.Bus);
+        Drain(now);
+    }
+
     // Whatever may be otherwise now is kept anew, and may be due sooner.
     private void Moved()
     {
@@ -202,8 +211,7 @@ public sealed class BusUnit : ILineStation
         else
         {
             FedSince = now;
-            Runner?.Begin(now, Wake.Bus);
-            Drain(now);
+            Start(now);
         }
         Moved();
     }
@@ -300,8 +308,7 @@ public sealed class BusUnit : ILineStation
                 break;
             case BusService.Restart when isOpen:
                 IsProgramming = false;
-                Runner?.Begin(now, Wake.Bus);
-                Drain(now);
+                Start(now);
                 break;
             case BusService.PropertyRead or BusService.PropertyWrite when BusPids.Read(frame) is var (part, pid, first, count, octets):
                 bool isTaken = (part, pid) == (BusPart.Device, BusPids.ToolKey)
@@ -485,7 +492,7 @@ public sealed class BusUnit : ILineStation
     private void Make()
     {
         DeviceForm form = Description.Form;
-        Runner = new DeviceRunner(Application!.ValuesOn(form), Application.JoinsOn(form));
+        Runner = new DeviceRunner(Application!.ValuesOn(form), Application.JoinsOn(form)) { StaggerMilliseconds = Address.StaggerMilliseconds };
         _known = [.. Application.Groups];
     }
 

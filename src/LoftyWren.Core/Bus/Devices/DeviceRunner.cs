@@ -90,6 +90,9 @@ public sealed class DeviceRunner : IBehaviourWorld
     /// <summary>What is in force on it.</summary>
     public DeviceValues Values { get; }
 
+    /// <summary>By how much longer than the set delay it waits with its first telegrams after bus return, ms; by its individual address, so that the devices of a line do not transmit at once.</summary>
+    public long StaggerMilliseconds { get; set; }
+
     /// <summary>Whether it has the bus, and the mains.</summary>
     public bool HasBus { get; private set; } = true;
 
@@ -140,7 +143,7 @@ public sealed class DeviceRunner : IBehaviourWorld
             channel?.Begin(now, wake);
         }
         // Objects that ask when they start do so once the others may speak.
-        if (wake != Wake.Mains && Values.Form.Objects.Any(o => o.Flags.Contains('I', StringComparison.Ordinal))) _asksAt = now + Delay;
+        if (wake != Wake.Mains && Values.Form.Objects.Any(o => o.Flags.Contains('I', StringComparison.Ordinal))) _asksAt = now + Delay + StaggerMilliseconds;
     }
 
     /// <summary>Loses a supply.</summary>
