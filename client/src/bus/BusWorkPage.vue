@@ -33,7 +33,7 @@ const { job, start } = useJob(() => void reload())
 const ids = (rows: Row[]) => ({ ids: rows.map((r) => r.id) })
 const rows = computed(() => view.value?.rows ?? [])
 const missing = computed(() => rows.value.filter((r) => r.address && !r.onSite))
-const changed = computed(() => rows.value.filter((r) => r.state === 'differs' || r.state === 'notConfigured'))
+const changed = computed(() => rows.value.filter((r) => r.state === 'differs' || r.state === 'notConfigured' || r.state === 'interrupted'))
 const same = computed(() => rows.value.filter((r) => r.state === 'same').length)
 /** On a phone the name with its address, and how it stands. */
 const isPhone = useMediaQuery('(max-width: 700px)')

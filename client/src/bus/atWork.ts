@@ -4,6 +4,7 @@ import type { Schemas } from '../shared/api/http'
 export const states: Record<Schemas['BusState'], { mark: string; words: string; tone?: 'moss' | 'amber' | 'crimson' }> = {
   unknown: { mark: '○', words: 'not looked at' },
   silent: { mark: '✕', words: 'silent', tone: 'crimson' },
+  interrupted: { mark: '▲', words: 'write interrupted', tone: 'amber' },
   notConfigured: { mark: '▲', words: 'not configured', tone: 'amber' },
   differs: { mark: '≠', words: 'differs', tone: 'amber' },
   same: { mark: '✓', words: 'as designed', tone: 'moss' },

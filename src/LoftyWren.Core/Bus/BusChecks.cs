@@ -47,8 +47,10 @@ internal static class BusChecks
             yield break;
         }
         bool hasListener = joined.Any(j => j.Object!.Hears) || points.Any(p => p.Role == PointRole.Sensor), hasSender = joined.Any(j => j.Sends && j.Object!.Sends) || points.Any(p => p.Role != PointRole.Sensor);
-        bool isFeedback = group.Role is { } role && group.ConversationId is { } id && project.Find<Conversation>(id) is { } conversation && ConversationKind.Find(conversation.Kind)?.Roles.Any(r => r.IsFeedback && role.Split(':')[0] == r.Key) == true;
-        if (!hasSender && !isFeedback && group.ConversationId is null) yield return Of("group-no-sender", Severity.Low, $"Nothing sends to {group.Number} ‘{group.Name}’.", "Whoever listens waits for ever, unless a point or an operator sends to it.");
+        ConversationRole? role = group.Role is { } key && group.ConversationId is { } id && project.Find<Conversation>(id) is { } conversation ? ConversationKind.Find(conversation.Kind)?.Roles.FirstOrDefault(r => key.Split(':')[0] == r.Key) : null;
+        bool isFeedback = role?.IsFeedback == true;
+        // An open role is kept for who may send to it later: a central command, an operator.
+        if (!hasSender && role?.IsOpen != true) yield return Of("group-no-sender", Severity.Low, $"Nothing sends to {group.Number} ‘{group.Name}’.", "What receives it waits for ever. Add a member that sends, bind a point to it, or remove the address.");
         if (!hasListener && !isFeedback) yield return Of("group-no-listener", Severity.Low, $"Nothing listens to {group.Number} ‘{group.Name}’.", "What is sent to it is heard by nobody.");
         if (Waiting.Finds(project, group) is { } waits) yield return waits;
         var states = joined.Where(j => j.Sends && j.Object!.Is.Part.EndsWith(" state", StringComparison.Ordinal)).ToList();

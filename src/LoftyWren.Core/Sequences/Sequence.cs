@@ -267,6 +267,7 @@ public sealed record Sequence : ProjectRecord
             foreach (Claim claim in command.Claims)
             {
                 if (claim.Priority is < 1 or > 16) yield return new Refusal(Id, "commands", $"Priority {claim.Priority} does not exist; priorities go from 1 (strongest) to 16.");
+                else if (claim.Label?.Any(char.IsControl) == true) yield return new Refusal(Id, "commands", "The label of a claim holds a line break or another control character. Remove it.");
                 else if (claim.Priority == ManualOperator) yield return new Refusal(Id, "commands", "Priority 8 belongs to people who hold outputs by hand. Choose another.");
             }
         }
@@ -278,6 +279,7 @@ public sealed record Sequence : ProjectRecord
     {
         if (!RecordId.IsValid(block.Id)) yield return $"‘{block.Id}’ is not a block identity: use 1 to 64 of a–z, 0–9 and hyphen.";
         if (block.Label is { Length: > 60 }) yield return "A block's label has at most 60 characters.";
+        if (block.Label?.Any(char.IsControl) == true || block.Texts?.Values.Any(t => t.Any(char.IsControl)) == true) yield return $"The label or a text of ‘{block.Id}’ holds a line break or another control character. Remove it.";
         if (block.Modes is not null && block.Kind != BlockKind.Modes) yield return $"‘{block.Called()}’ is no mode table, but has modes.";
         if (block.Kind == BlockKind.Own != block.Inside is not null) yield return block.Inside is null ? "An own block has nothing inside." : $"‘{block.Called()}’ is no own block, but has blocks inside.";
         bool isSound = true;

@@ -31,7 +31,7 @@ public sealed class Filter
         var reader = new Zinc.ScalarReader(text, isFilter: true);
         reader.Space();
         if (reader.Now == '\0') throw new SyntaxException(0, "Type what to look for, such as: point and temp and sensor.");
-        Node root = Or(reader, 0);
+        Node root = Or(reader);
         reader.Space();
         if (reader.Now != '\0') throw new SyntaxException(reader.At, $"Expected ‘and’, ‘or’ or the end before ‘{reader.Rest}’.");
         return new Filter(text, root);
@@ -50,26 +50,25 @@ public sealed class Filter
     /// <summary>The tag names the filter asks for, in order of appearance; for completion and highlighting.</summary>
     public IEnumerable<string> Names() => _root.Names().Distinct();
 
-    private static Node Or(Zinc.ScalarReader reader, int depth)
+    private static Node Or(Zinc.ScalarReader reader)
     {
-        Node left = And(reader, depth);
-        while (reader.Keyword("or")) left = new OrNode(left, And(reader, depth));
+        Node left = And(reader);
+        while (reader.Joins("or")) left = new OrNode(left, And(reader));
         return left;
     }
 
-    private static Node And(Zinc.ScalarReader reader, int depth)
+    private static Node And(Zinc.ScalarReader reader)
     {
-        Node left = Term(reader, depth);
-        while (reader.Keyword("and")) left = new AndNode(left, Term(reader, depth));
+        Node left = Term(reader);
+        while (reader.Joins("and")) left = new AndNode(left, Term(reader));
         return left;
     }
 
-    private static Node Term(Zinc.ScalarReader reader, int depth)
+    private static Node Term(Zinc.ScalarReader reader)
     {
-        if (depth > Scanner.Deepest) throw new SyntaxException(reader.At, $"Parentheses go at most {Scanner.Deepest} deep.");
         reader.Space();
         int from = reader.At;
-        if (reader.Now == '(') return reader.Parenthesised(() => Or(reader, depth + 1));
+        if (reader.Now == '(') return reader.Parenthesised(() => Or(reader));
         if (reader.Now == '^')
         {
             var symbol = (SymbolValue)reader.Scalar();

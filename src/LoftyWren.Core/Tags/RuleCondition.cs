@@ -37,45 +37,44 @@ public sealed class RuleCondition
     {
         if (text.Length > 2000) throw new SyntaxException(2000, "A condition has at most 2000 characters.");
         var reader = new Zinc.ScalarReader(text, isFilter: true);
-        var holds = Or(reader, 0);
+        var holds = Or(reader);
         reader.End();
         return new RuleCondition(holds);
     }
 
     internal bool Holds(RuleSubject subject) => _holds(subject);
 
-    private static Func<RuleSubject, bool> Or(Zinc.ScalarReader reader, int depth)
+    private static Func<RuleSubject, bool> Or(Zinc.ScalarReader reader)
     {
-        var left = And(reader, depth);
-        while (reader.Keyword("or"))
+        var left = And(reader);
+        while (reader.Joins("or"))
         {
-            var (a, b) = (left, And(reader, depth));
+            var (a, b) = (left, And(reader));
             left = s => a(s) || b(s);
         }
         return left;
     }
 
-    private static Func<RuleSubject, bool> And(Zinc.ScalarReader reader, int depth)
+    private static Func<RuleSubject, bool> And(Zinc.ScalarReader reader)
     {
-        var left = Test(reader, depth);
-        while (reader.Keyword("and"))
+        var left = Test(reader);
+        while (reader.Joins("and"))
         {
-            var (a, b) = (left, Test(reader, depth));
+            var (a, b) = (left, Test(reader));
             left = s => a(s) && b(s);
         }
         return left;
     }
 
-    private static Func<RuleSubject, bool> Test(Zinc.ScalarReader reader, int depth)
+    private static Func<RuleSubject, bool> Test(Zinc.ScalarReader reader)
     {
-        if (depth > Scanner.Deepest) throw new SyntaxException(reader.At, $"Parentheses go at most {Scanner.Deepest} deep.");
         if (reader.Keyword("not"))
         {
-            var inner = Test(reader, depth + 1);
+            var inner = reader.Deeper(() => Test(reader));
             return s => !inner(s);
         }
         reader.Space();
-        if (reader.Now == '(') return reader.Parenthesised(() => Or(reader, depth + 1));
+        if (reader.Now == '(') return reader.Parenthesised(() => Or(reader));
         int from = reader.At;
         if (reader.Now == '\0') throw new SyntaxException(from, $"A test is missing here. Begin with one of: {string.Join(", ", Fields)}, has.");
         string field = reader.While(char.IsAsciiLetter, "a field");

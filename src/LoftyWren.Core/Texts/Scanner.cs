@@ -17,10 +17,15 @@ public sealed class SyntaxException(int at, string message) : FormatException(me
 /// <param name="isBlank">What parts words and means nothing itself; spaces and tabs where not given.</param>
 internal class Scanner(string text, Func<char, bool>? isBlank = null)
 {
-    /// <summary>How deep parentheses may go in any of the grammars.</summary>
-    public const int Deepest = 60;
+    /// <summary>How deep parentheses and negations may go in any of the grammars, and how many characters a text may have.</summary>
+    public const int Deepest = 60, Longest = 1_000_000;
 
-    public string Text { get; } = text;
+    /// <summary>How many tests one expression may join with ‘and’ and ‘or’: each of them is a step of its evaluation.</summary>
+    public const int MostJoined = 1000;
+
+    private int _depth, _joined;
+
+    public string Text { get; } = text.Length <= Longest ? text : throw new SyntaxException(Longest, $"The text has {text.Length} characters; at most {Longest} are read.");
 
     public int At { get; set; }
 
@@ -91,11 +96,31 @@ internal class Scanner(string text, Func<char, bool>? isBlank = null)
         return true;
     }
 
+    /// <summary>Passes a word that joins two tests, if it comes next.</summary>
+    /// <exception cref="SyntaxException">More than <see cref="MostJoined"/> are joined.</exception>
+    public bool Joins(string word)
+    {
+        if (!Keyword(word)) return false;
+        if (++_joined >= MostJoined) throw new SyntaxException(At, $"More than {MostJoined} tests are joined; divide the expression.");
+        return true;
+    }
+
+    /// <summary>Reads what is one level deeper, however that is opened: by a parenthesis, a bracket or a negation.</summary>
+    /// <exception cref="SyntaxException">It goes deeper than <see cref="Deepest"/>.</exception>
+    public T Deeper<T>(Func<T> inner)
+    {
+        if (_depth >= Deepest) throw new SyntaxException(At, $"It goes more than {Deepest} deep here; simplify it.");
+        _depth++;
+        T read = inner();
+        _depth--;
+        return read;
+    }
+
     /// <summary>Reads what stands between parentheses that open here.</summary>
     public T Parenthesised<T>(Func<T> inner)
     {
         int open = At++;
-        T read = inner();
+        T read = Deeper(inner);
         Space();
         if (Now != ')') throw new SyntaxException(At, $"The parenthesis opened at character {open + 1} is not closed.");
         At++;

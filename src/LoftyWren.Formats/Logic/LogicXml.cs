@@ -83,15 +83,26 @@ public static class LogicXml
 
     /// <summary>What a diagram comes to in place of the logic of a sequence; its clauses and tests stay.</summary>
     /// <exception cref="FormatException">It is no such XML; the message says where and what to do.</exception>
-    public static LogicReading Read(Project project, Sequence sequence, string xml) => new Reader(project, sequence, Load(xml)).Read();
+    /// <exception cref="OperationCanceledException">Nobody waits for it any more.</exception>
+    public static LogicReading Read(Project project, Sequence sequence, string xml, CancellationToken stop = default) => new Reader(project, sequence, Load(xml, stop)).Read();
 
-    private static XElement Load(string xml)
+    private static XElement Load(string xml, CancellationToken stop)
     {
         if (xml.Length > MostCharacters) throw new FormatException($"The file has {xml.Length} characters; at most {MostCharacters} are read.");
         try
         {
             // No document type and nothing from elsewhere: what a file says is all there is to it.
-            using var reader = XmlReader.Create(new StringReader(xml), new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersInDocument = MostCharacters });
+            var settings = new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersInDocument = MostCharacters };
+            using (var looked = XmlReader.Create(new StringReader(xml), settings))
+            {
+                // Once through it first: what is nested without end is refused before anything is made of it.
+                while (looked.Read())
+                {
+                    stop.ThrowIfCancellationRequested();
+                    if (looked.Depth > MostDepth) throw new FormatException($"Elements go deeper than {MostDepth} levels at line {((IXmlLineInfo)looked).LineNumber}. A diagram needs a tenth of that; export it again.");
+                }
+            }
+            using var reader = XmlReader.Create(new StringReader(xml), settings);
             XElement root = XDocument.Load(reader).Root!;
             if (root.Name.LocalName != "Project") throw new FormatException($"The file begins with ‘{root.Name.LocalName}’, not with a Project as IEC 61131-10 has it. Export the program as IEC 61131-10 XML.");
             return root;

@@ -224,7 +224,8 @@ public sealed class BusManager : IDisposable
         string? there = await SerialAt(device, stop);
         if (there is null) throw new BusRefusedException($"{device} does not answer. See that it hangs on the line, that the line is fed, and that it has this address.");
         if (serial is not null && there != serial) throw new BusRefusedException($"At {device} is the device with the label {there}, not {serial}. Nothing was written.");
-        if (await Open(device, BusPids.Hardware, stop) is not { } hardware || !hardware.AsSpan().SequenceEqual(BusPids.HardwareOf(description.Id, description.Revision))) throw new BusRefusedException($"What is at {device} is no {description.Name} of revision {description.Revision}. Nothing was written; see which device hangs there.");
+        if (await Open(device, BusPids.Hardware, stop) is not { } hardware) throw new BusRefusedException($"{device} has stopped answering before it said what it is. Nothing was written; see that it is connected and its line has power, then try again.");
+        if (!hardware.AsSpan().SequenceEqual(BusPids.HardwareOf(description.Id, description.Revision))) throw new BusRefusedException($"What is at {device} is no {description.Name} of revision {description.Revision}. Nothing was written; see which device hangs there.");
     }
 
     /// <summary>Whether a device has something to do, and whether it has just that image.</summary>

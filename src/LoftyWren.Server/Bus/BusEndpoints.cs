@@ -124,7 +124,7 @@ internal static class BusEndpoints
         api.MapGet("/bus/lines", (Workspace workspace) =>
         {
             Project project = workspace.Project;
-            return project.All<BusLine>().OrderBy(l => l.Area).ThenBy(l => l.Line).Select(l => new LineLine(l, project.FindEntry(l.Id)!.Revision, l.Written, project.Sum(l.Id, BusLine.Count), project.Sum(l.Id, BusLine.Drawn), project.Sum(l.Id, BusLine.Given), BusLine.MostDevices, BusLine.MostLength, project.Sum(l.Id, BusLine.Again) / 1000.0, Math.Round(BusLine.MostTelegrams * BusLine.AgainShare), workspace.Findings.On(l.Id).Count)).ToList();
+            return project.All<BusLine>().OrderBy(l => l.Area).ThenBy(l => l.Line).Select(l => new LineLine(l, project.FindEntry(l.Id)!.Revision, l.Written, project.Sum(l.Id, BusLine.Count), project.Sum(l.Id, BusLine.Drawn), project.Sum(l.Id, BusLine.Given), BusLine.MostDevices, BusLine.MostLength, BusLine.AgainOn(project, l), Math.Round(BusLine.MostTelegrams * BusLine.AgainShare), workspace.Findings.On(l.Id).Count)).ToList();
         }).For(Role.Viewer);
         api.MapGet("/bus/devices", (Workspace workspace) =>
         {

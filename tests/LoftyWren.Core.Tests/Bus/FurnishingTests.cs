@@ -240,4 +240,18 @@ public sealed class FurnishingTests
         project = Done(project, [Edit.Of(On("loud2", "switch-4", 22, often, [.. Enumerable.Range(1, 4).Select(i => ($"output{i}.state", $"s{i}"))]), 0)]);
         Assert.Contains("12 telegrams a second", Assert.Single(Codes(project, "line-again")), StringComparison.Ordinal);
     }
+
+    [Fact]
+    public void What_crosses_into_a_line_belongs_to_its_budget()
+    {
+        (string, string)[] often = [.. Enumerable.Range(1, 4).SelectMany(i => ((string, string)[])[($"output{i}.stateEvery", "1")])];
+        Project project = Done(Floor(1), [
+            Edit.Of(new BusLine { Id = new("other"), Name = "Other", Area = 1, Line = 9 }, 0), .. Enumerable.Range(1, 4).Select(i => Edit.Of(Group($"s{i}", i, "1.001"), 0)),
+            Edit.Of(On("loud", "switch-6", 20, often, [.. Enumerable.Range(1, 4).Select(i => ($"output{i}.state", $"s{i}"))]) with { LineId = new("other") }, 0)]);
+        BusLine line = project.Find<BusLine>(Line)!, other = project.Find<BusLine>(new RecordId("other"))!;
+        Assert.Equal((0, 4), (BusLine.AgainOn(project, line), BusLine.AgainOn(project, other)));
+        // Two of its four states are listened to on the first line.
+        project = Done(project, [Edit.Of(On("listens", "button-4", 30, [], [("button1.status", "s1"), ("button2.status", "s2")]), 0)]);
+        Assert.Equal((2, 4), (BusLine.AgainOn(project, line), BusLine.AgainOn(project, other)));
+    }
 }

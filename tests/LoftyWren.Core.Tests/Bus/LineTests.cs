@@ -197,7 +197,7 @@ public sealed class LineTests
         above.Attach(up);
         var heard = new List<BusFrame>();
         above.Watcher = m => heard.Add(m.Frame);
-        var coupler = new LineCoupler("c", below, above, () => true, () => IndividualAddress.Of(1, 1, 0), () => new HashSet<GroupNumber> { new(7) });
+        var coupler = new LineCoupler("c", below, above, () => true, () => IndividualAddress.Of(1, 1, 0), () => CouplerSettings.Delivered with { Table = new HashSet<GroupNumber> { new(7) } });
         void All()
         {
             while (Math.Min(below.NextDue, above.NextDue) < long.MaxValue) (below.NextDue <= above.NextDue ? below : above).Step();
@@ -226,7 +226,7 @@ public sealed class LineTests
         var above = new TwoWireLine();
         var up = new Station(above, 99, 7);
         above.Attach(up);
-        _ = new LineCoupler("c", below, above, () => true, () => IndividualAddress.Of(1, 1, 0), () => null);
+        _ = new LineCoupler("c", below, above, () => true, () => IndividualAddress.Of(1, 1, 0), () => CouplerSettings.Delivered);
         above.IsFed = false;
         for (int i = 0; i < LineCoupler.MostWaiting + 1; i++) low[0].Say(7, BusPriority.Low, 0);
         while (below.NextDue < long.MaxValue) below.Step();

@@ -145,6 +145,16 @@ public sealed class LossAndReturnTests
     }
 
     [Fact]
+    public void The_slow_ends_of_a_blind_are_drawn_as_they_are()
+    {
+        // 10 % at each end at half the speed: 1/6, 2/3 and 1/6 of 40 s; down at 60, turning from 60.2 on.
+        StoryRun run = Story(Device("blinds-4", Shutter + "; blind1.slowEnd=10; blind1.ratio=50"), 200, "1 tell blind1.move 0; 60 tell blind1.move 1");
+        var travel = new Core.Bus.Behaviours.Travel(10, 0.5);
+        for (double at = 60.3; at < 100; at += 1.7) Assert.Equal(travel.HeightAfter((at - 60.2) / 40), run.At("blind1.height", at), 0.01);
+        Assert.Equal(5, run.At("blind1.height", 60.2 + (40 / 12.0)), 0.01);
+    }
+
+    [Fact]
     public void Devices_of_a_line_do_not_transmit_at_once_after_bus_return()
     {
         long[] of = [.. Enumerable.Range(1, 64).Select(n => Core.Bus.IndividualAddress.Of(1, 1, n).StaggerMilliseconds)];

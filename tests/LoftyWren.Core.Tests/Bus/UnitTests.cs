@@ -72,6 +72,50 @@ public sealed class UnitTests
     }
 
     [Fact]
+    public void What_is_read_back_after_an_interrupted_write_is_what_runs_and_the_load_state_says_so()
+    {
+        var (network, program, unit) = With("switch-6");
+        ApplicationImage before = Image(Told.Device("switch-6", "output1.function=staircase", joins: ("output1.switch", "1/0/1"))), after = Image(Told.Device("switch-6", "output1.function=pulse", joins: [("output1.switch", "1/0/2"), ("output2.switch", "1/0/3")]));
+        network.Do(program.Now, unit, (u, now) => u.Write(now, before, Address));
+        uint sum = before.Check(unit.Description.Form);
+        IReadOnlyList<TransferStep> steps = ApplicationTransfer.Of(after, null, unit.Description.Form).Steps;
+        for (int cut = 1; cut < steps.Count; cut++)
+        {
+            for (int i = 0; i < cut; i++) Assert.NotNull(program.Write(Address, steps[i]));
+            Assert.Equal([(byte)LoadState.Loading], program.Read(Address, BusPart.Application, BusPids.Load)!);
+            Assert.Equal(sum, System.Buffers.Binary.BinaryPrimitives.ReadUInt32BigEndian(program.Read(Address, BusPart.Application, BusPids.Check)!));
+            Assert.Equal([0, 1], program.Read(Address, BusPart.Groups, BusPids.Table, 0)!);
+            Assert.Equal([0x08, 0x01], program.Read(Address, BusPart.Groups, BusPids.At(BusPids.Table, 0).Pid, BusPids.At(BusPids.Table, 0).First)!);
+        }
+    }
+
+    [Theory]
+    [InlineData("groups=none", 0, 1)]
+    [InlineData("groups=all", 2, 1)]
+    [InlineData("groups=filter", 1, 1)]
+    [InlineData("groups=filter; broadcasts=no", 1, 0)]
+    // To nobody above: sent once and, as the coupler is set, repeated.
+    [InlineData("repeats=0", 1, 1, 1)]
+    [InlineData("repeats=2", 1, 1, 3)]
+    public void A_coupler_does_what_its_parameters_say(string settings, int groups, int broadcasts, int tries = 4)
+    {
+        var network = new BusNetwork();
+        BusUnit coupler = network.Hang(1000, "c", "1.1", Shipped("coupler-1"), Serial, "1.0");
+        var below = new Program(network, "1.1");
+        network.Line("1.1").Attach(below);
+        var above = new List<BusFrame>();
+        network.Line("1.0").Watcher = m => above.Add(m.Frame);
+        StagedDevice staged = Told.Device("coupler-1", settings);
+        network.Do(1000, coupler, (u, now) => u.Write(now, new ApplicationImage(staged.Values.Differing.ToDictionary(p => p.At, p => staged.Values.ValueOf(p.At)), [GroupNumber.Of(1, 0, 1)], []), IndividualAddress.Of(1, 1, 0)));
+        foreach (int group in new[] { 1, 2 }) below.Say(BusFrame.OfGroup(BusService.GroupWrite, GroupNumber.Of(1, 0, group), [1], 1, BusPriority.Low));
+        below.Say(BusFrame.ToAll(BusFrame.Say(BusService.AddressRead, [])));
+        Assert.Equal((groups, broadcasts), (above.Where(f => f.IsToGroup && !f.IsBroadcast).Select(f => f.Group).Distinct().Count(), above.Count(f => f.IsBroadcast) > 0 ? 1 : 0));
+        above.Clear();
+        below.Say(BusFrame.ToDevice(IndividualAddress.Of(1, 2, 9), BusFrame.Say(BusService.DescriptorRead, [])), 2000);
+        Assert.Equal(tries, above.Count);
+    }
+
+    [Fact]
     public void An_address_is_taken_by_whose_button_was_pressed_and_by_whose_label_is_named()
     {
         var (network, program, unit) = With("switch-4");

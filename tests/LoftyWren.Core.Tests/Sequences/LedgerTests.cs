@@ -111,6 +111,55 @@ public class LedgerTests
         IsReadBack(Site, read);
     }
 
+    private static readonly string[] Hard = ["on", "off", "Off", "true", "not", "A", "and", "or", "=", " = ", "←", " ← ", "<-", "‘", "’", "’’", "“", "”", "(", ")", ":", ";", ",", "{", "#", "14", "21 °C", "5", " of ", "→", " in m", "×", "+", "−", "released", "open", "own", "begins anew", "when", "until", "at least", "Two-position", " ", "Boost", ">", "≥"];
+
+    /// <summary>A law: whatever can be stored is written so that it is read as the same, with names made to be taken for something else.</summary>
+    [Fact]
+    public void Whatever_things_are_called_a_ledger_is_read_back_to_the_very_same()
+    {
+        int kept = 0;
+        for (int seed = 0; seed < 1500; seed++)
+        {
+            var chance = new Random(seed);
+            string Any(int most)
+            {
+                string name = string.Concat(Enumerable.Range(0, chance.Next(1, 4)).Select(_ => Hard[chance.Next(Hard.Length)]));
+                return name.Length > most ? name[..most] : name;
+            }
+            Point[] points = [.. Enumerable.Range(0, 4).Select(i => new Point { Id = new($"h{i}"), Name = Any(30).Trim() is { Length: > 0 } name ? $"{name}" : $"P{i}", OwnerId = i < 2 ? KilnRoom.Room : KilnRoom.Fan, Kind = PointKind.Binary, Role = i == 3 ? PointRole.Command : PointRole.Value, StateTexts = ["off", "on"] })];
+            // Names that cannot be stored together are none of this.
+            if (points.Select(p => p.Name.ToLowerInvariant()).Distinct().Count() < 4 || points.Any(p => p.Check(Site).Any() || Site.All<Point>().Any(s => s.Name.Equals(p.Name, StringComparison.OrdinalIgnoreCase)))) continue;
+            Project project = KilnRoom.Accept(Site, points);
+            Source Read(string[] blocks) => chance.Next(4) switch { 0 => new ConstantSource(chance.Next(2), null, true), 1 when blocks.Length > 0 => new BlockSource(blocks[chance.Next(blocks.Length)], "out"), _ => new PointSource(points[chance.Next(3)].Id) };
+            string[] modes = [.. Enumerable.Range(0, 3).Select(i => Any(20)).DistinctBy(n => n.ToLowerInvariant())], columns = [.. Enumerable.Range(0, chance.Next(3)).Select(i => Any(20)).DistinctBy(n => n.ToLowerInvariant())];
+            if (modes.Concat(columns).Any(string.IsNullOrWhiteSpace)) continue;
+            var table = new ModeTable { BeginsAgain = chance.Next(2) == 0, Modes = [.. modes.Select((m, i) => new Mode { Slot = i + 1, Name = m, AtOnce = chance.Next(2) == 0, Least = chance.Next(2) * 30, From = i > 0 && chance.Next(2) == 0 ? [1] : [], Releases = i == 0 && columns.Length > 0 ? [1] : [] })], Columns = [.. columns.Select((c, i) => new ModeColumn { Slot = i + 1, Name = c })] };
+            var inputs = new Dictionary<string, Source>();
+            for (int m = 1; m <= modes.Length; m++)
+            {
+                if (m < modes.Length) inputs[ModeTable.When(m)] = Read([]);
+                for (int c = 1; c <= columns.Length; c++)
+                {
+                    if (m > 1 || c > 1) inputs[ModeTable.Cell(c, m)] = Read([]);
+                }
+            }
+            Sequence sequence = Empty with
+            {
+                Blocks =
+                [
+                    new Block { Id = "n", Kind = BlockKind.Not, Label = Any(40), Inputs = new Dictionary<string, Source> { ["in"] = Read([]) } },
+                    new Block { Id = "a", Kind = BlockKind.And, Label = Any(40), Inputs = new Dictionary<string, Source> { ["in1"] = Read(["n"]), ["in2"] = Read(["n"]) } },
+                    new Block { Id = "t", Kind = BlockKind.Modes, Label = Any(40), Modes = table, Inputs = inputs },
+                ],
+                Commands = [new OutputCommand { PointId = points[3].Id, Claims = [new Claim { Priority = 14, Label = Any(40), Source = Read(["n", "a"]) }, new Claim { Priority = 10, Label = chance.Next(2) == 0 ? null : Any(40), Source = chance.Next(3) == 0 ? null : Read(["n", "a"]) }] }],
+            };
+            if (sequence.Check(project).Any() || sequence.Blocks.Any(b => string.IsNullOrWhiteSpace(b.Label))) continue;
+            kept++;
+            IsReadBack(project, sequence);
+        }
+        Assert.True(kept > 300, $"{kept}");
+    }
+
     [Fact]
     public void A_line_keeps_its_identity_when_it_moves_or_is_called_otherwise()
     {

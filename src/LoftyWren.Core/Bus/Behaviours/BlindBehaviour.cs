@@ -29,8 +29,8 @@ public sealed class BlindState : BehaviourState
     /// <summary>Whether the sun shines, and whether it follows it; whether bus and mains are there; whether a step has stopped it in an alarm.</summary>
     public bool Sun, Follows = true, HasBus = true, HasMains = true, StoppedInAlarm;
 
-    /// <summary>Until when nothing is sent after bus return.</summary>
-    public long QuietUntil = long.MinValue;
+    /// <summary>Until when nothing is sent after bus return; when the speed of its way changes.</summary>
+    public long QuietUntil = long.MinValue, BendsAt = Behaviour.Never;
 
     /// <summary>Where the sun has it stand.</summary>
     public double SunHeight = double.NaN, SunSlat = double.NaN;
@@ -194,7 +194,7 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
     }
 
     /// <inheritdoc/>
-    public override long NextDue => _isOff ? Never : !S.HasBus ? Sooner(S.StopAt, S.NextAt) : Sooner(S.StopAt, S.NextAt, S.SayAt, S.FollowsAt, Math.Min(S.Late[Wind], S.Late[Rain]), S.Late[Frost]);
+    public override long NextDue => _isOff ? Never : !S.HasBus ? Sooner(S.StopAt, S.NextAt, S.BendsAt) : Sooner(Sooner(S.StopAt, S.NextAt, S.BendsAt), S.SayAt, S.FollowsAt, S.Late[Wind], S.Late[Rain], S.Late[Frost]);
 
     /// <inheritdoc/>
     public override void Begin(long now, Wake wake)
@@ -284,6 +284,11 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
     {
         if (_isOff) return;
         if (now >= S.StopAt) Arrived(now);
+        if (now >= S.BendsAt)
+        {
+            Because(SlowEnd, "its speed changes here");
+            Show(now);
+        }
         if (now >= S.NextAt)
         {
             int next = S.Next;
@@ -702,9 +707,10 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
         return (_travel.HeightAfter(time), slat);
     }
 
-    /// <summary>Shows height, slats and what they are worth on their way.</summary>
+    /// <summary>Shows height, slats and what they are worth on their way, as far as the height goes at one speed.</summary>
     private void Show(long now)
     {
+        S.BendsAt = Never;
         (double height, double slat) = Where(now);
         World.Drive(this, WorthPort, Course.Standing(now, Worth));
         if (S.Runs == 0)
@@ -716,6 +722,13 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
         long moves = S.Since + _dead, turned = moves + (long)(_hasSlats && !double.IsNaN(S.Slat) ? _slat * (S.Runs > 0 ? 100 - S.Slat : S.Slat) / 100 : 0);
         double end = double.IsNaN(height) ? height : _travel.HeightAfter(_travel.TimeTo(S.Height) + (S.Runs * Math.Max(0, S.StopAt - turned) / (double)(S.Runs > 0 ? _down : _up)));
         long until = double.IsNaN(height) ? S.StopAt : Math.Min(S.StopAt, turned + (long)(Math.Abs(_travel.TimeTo(end) - _travel.TimeTo(S.Height)) * (S.Runs > 0 ? _down : _up)));
+        if (!double.IsNaN(height))
+        {
+            double bend = _travel.NextBend(height, S.Runs);
+            // Rounded up, so that it is shown from behind the bend on.
+            long at = turned + (long)Math.Ceiling(Math.Abs(_travel.TimeTo(bend) - _travel.TimeTo(S.Height)) * (S.Runs > 0 ? _down : _up));
+            if ((end - bend) * S.Runs > 1e-9 && at > now && at < S.StopAt) (S.BendsAt, until, end) = (at, at, _travel.HeightAfter(_travel.TimeTo(S.Height) + (S.Runs * (at - turned) / (double)(S.Runs > 0 ? _down : _up))));
+        }
         World.Drive(this, HeightPort, new Course(Math.Max(now, turned), height, Math.Max(now, until), end));
         if (_hasSlats) World.Drive(this, SlatPort, new Course(Math.Max(now, moves), slat, Math.Max(now, Math.Min(S.StopAt, turned)), S.StopAt >= turned ? S.Runs > 0 ? 100 : 0 : slat + (S.Runs * 100.0 * Math.Max(0, S.StopAt - Math.Max(now, moves)) / _slat)));
     }

@@ -19,6 +19,15 @@ public readonly struct Travel
         _share = part / speed / whole;
     }
 
+    /// <summary>The height at which its speed changes next on the way from a height downwards (1) or upwards (−1); the end where it does not.</summary>
+    public double NextBend(double height, int way)
+    {
+        double end = way > 0 ? 100 : 0;
+        if (_slow == 0) return end;
+        double first = way > 0 ? 100 * _slow : 100 * (1 - _slow), second = 100 - first;
+        return (first - height) * way > 1e-9 ? first : (second - height) * way > 1e-9 ? second : end;
+    }
+
     /// <summary>What part of the whole running time brings it from open to a height, 0 to 1.</summary>
     public double TimeTo(double height)
     {

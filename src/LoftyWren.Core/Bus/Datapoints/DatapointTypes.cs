@@ -16,7 +16,7 @@ internal static class DatapointTypes
         Two(11, "State", "inactive", "active"), Two(12, "Inversion", "not inverted", "inverted"), Two(13, "Sending of dimming", "start and stop", "cyclic"), Two(14, "Source of an input", "fixed", "calculated"),
         Two(15, "Reset", "no action", "reset"), Two(16, "Acknowledge", "no action", "acknowledge"), Two(17, "Trigger", "trigger, 0", "trigger, 1"), Two(18, "Occupancy", "not occupied", "occupied"),
         Two(19, "Window or door", "closed", "open"), Two(21, "Logical function", "or", "and"), Two(22, "Scene of two", "scene A", "scene B"), Two(23, "Blind mode", "only moves", "moves and steps"),
-        Two(24, "Day or night", "day", "night"), Two(100, "Cooling or heating", "cooling", "heating"),
+        Two(24, "Day or night", "day", "night"), Two(100, "Cooling or heating", "cooling", "heating"), Two(1200, "Consumer or producer", "consumer", "producer"), Two(1201, "Direction of energy", "positive", "negative"),
         // 4: one letter, as its number.
         Number(4, 1, "Letter (ASCII)", 8, "", 0, 127), Number(4, 2, "Letter (8859-1)", 8, "", 0, 255),
         // 5, 6: one octet.
@@ -92,6 +92,8 @@ internal static class DatapointTypes
             [Share("red", 0), Share("green", 8), Share("blue", 16), Share("white", 24), Named("red valid", 44, 1, "red not valid", "red valid"), Named("green valid", 45, 1, "green not valid", "green valid"), Named("blue valid", 46, 1, "blue not valid", "blue valid"), Named("white valid", 47, 1, "white not valid", "white valid")]),
     ];
 
+    // The values of main type 20 by its sub types, from the list of datapoint types of ISO 22510 and its supplements as it is
+    // known to us. Of 20.022, 20.1001 and 20.1202 no independent list was at hand: a value that this one lacks is shown as its number.
     private static readonly Dictionary<int, Dictionary<int, string>> ChoiceTexts = new()
     {
         [1] = From(0, "autonomous", "slave", "master"),
@@ -116,17 +118,38 @@ internal static class DatapointTypes
         [105] = new() { [0] = "auto", [1] = "heat", [2] = "morning warm-up", [3] = "cool", [4] = "night purge", [5] = "precool", [6] = "off", [7] = "test", [8] = "emergency heat", [9] = "fan only", [10] = "free cool", [11] = "ice", [12] = "maximum heating", [13] = "economic heating or cooling", [14] = "dehumidification", [15] = "calibration", [16] = "emergency cool", [17] = "emergency steam", [20] = "no demand" },
         [106] = From(0, "normal", "emergency pressure", "emergency depressure", "emergency purge", "emergency shutdown", "emergency fire"),
         [107] = From(0, "auto", "cooling only", "heating only"),
-        [108] = From(1, "heat stage A for normal heating", "heat stage B for heating with two stages"),
+        [108] = From(1, "heat stage A for normal heating", "heat stage B for heating with two stages", "cool stage A for normal cooling", "cool stage B for cooling with two stages", "heating and cooling by change-over"),
         [109] = From(1, "fresh air", "supply air", "extract air", "exhaust air"),
         [110] = From(1, "heat stage A on and off", "heat stage A proportional", "heat stage B proportional"),
         [111] = From(0, "not running", "permanently running", "running in intervals"),
         [112] = From(0, "autonomous", "master", "slave"),
         [113] = From(0, "normal setpoint", "alternative setpoint", "building protection setpoint"),
-        [600] = From(0, "test on", "test off"),
+        [21] = From(0, "cloudless", "sunny", "sunshiny", "lightly cloudy", "scattered clouds", "cloudy", "heavily cloudy", "mostly overcast", "overcast", "sky not visible"),
+        [22] = From(0, "off", "on", "last state before the failure"),
+        [120] = From(1, "air damper", "variable air volume"),
+        [121] = From(0, "backup value", "keep last state"),
+        [122] = From(0, "position unchanged", "single close", "single open"),
+        [600] = From(0, "off", "on", "no change", "value by parameter", "memory function value", "updated value", "value before locking"),
+        [601] = From(0, "off", "on", "no change", "value by parameter", "last value before loss of bus power"),
+        [602] = From(0, "0 s", "0.7 s", "1 s", "1.4 s", "2 s", "2.8 s", "4 s", "5.7 s", "8 s", "11.3 s", "16 s", "22.6 s", "32 s", "45.3 s", "64 s", "90.5 s"),
+        [603] = From(0, "blinking disabled", "without acknowledgement", "with acknowledgement"),
+        [604] = From(0, "automatic control", "manual control"),
+        [605] = From(1, "one push button or binary input", "two push buttons or binary inputs"),
+        [606] = From(0, "inactive", "sends off", "sends on", "sends the inverse of the state"),
+        [607] = From(1, "one push button, inverts on each press", "one push button, on or brighter", "one push button, off or darker", "two push buttons"),
+        [608] = From(0, "last actual value", "value by parameter", "last received setpoint"),
+        [609] = From(0, "automatic", "leading edge (inductive load)", "trailing edge (capacitive load)"),
+        [610] = From(0, "undefined", "leading edge (inductive load)", "trailing edge (capacitive load)", "detection not possible"),
         [801] = From(0, "up", "down", "no change", "value by parameter", "stop"),
-        [802] = From(0, "off", "on", "no change", "value by parameter", "memory function value", "updated value", "value before"),
+        [802] = From(0, "up", "down", "no change", "value by parameter", "stop", "updated value", "value before locking"),
         [803] = From(1, "one push button", "one push button, inverted", "two push buttons", "two push buttons, inverted"),
         [804] = From(0, "automatic control", "manual control"),
+        [1000] = new() { [0] = "data link layer", [1] = "bus monitor", [2] = "raw frames", [6] = "transport layer", [255] = "no layer" },
+        [1001] = From(0, "reserved", "power line information", "radio medium", "bus monitor status", "time stamp", "time delay", "external time stamp", "BiBat information"),
+        [1002] = From(0, "asynchronous", "asynchronous and BiBat master", "asynchronous and BiBat slave"),
+        [1003] = From(0, "all supported frames", "by domain address", "by table of serial numbers", "by domain address and table of serial numbers"),
+        [1200] = new() { [0] = "closed", [1] = "open", [2] = "released", [255] = "invalid" },
+        [1202] = From(0, "unknown", "temperature converted", "at base conditions", "at measurement conditions"),
     };
 
     private static IEnumerable<DatapointType> Choices()
@@ -134,8 +157,8 @@ internal static class DatapointTypes
         (int, string)[] names =
         [
             (1, "Clock mode"), (2, "Building mode"), (3, "Occupancy"), (4, "Priority"), (5, "Light application mode"), (6, "Application area"), (7, "Alarm class"), (8, "Supply mode"), (11, "Error class, system"), (12, "Error class, HVAC"), (13, "Time delay"), (14, "Wind force (Beaufort)"),
-            (17, "Sensor selection"), (20, "Actuator connection"), (100, "Fuel"), (101, "Burner"), (102, "Heating mode"), (103, "Hot-water mode"), (104, "Load priority"), (105, "Control mode"), (106, "Emergency mode"), (107, "Change-over mode"), (108, "Valve mode"), (109, "Damper mode"), (110, "Heater mode"),
-            (111, "Fan mode"), (112, "Master or slave"), (113, "Room setpoint state"), (600, "Test of a light"), (801, "Blind behaviour at an exception"), (802, "Behaviour at lock and unlock"), (803, "Push buttons of a blind"), (804, "Control of a blind"),
+            (17, "Sensor selection"), (20, "Actuator connection"), (21, "Cloud cover"), (22, "Reaction to the return of power"), (100, "Fuel"), (101, "Burner"), (102, "Heating mode"), (103, "Hot-water mode"), (104, "Load priority"), (105, "Control mode"), (106, "Emergency mode"), (107, "Change-over mode"), (108, "Valve mode"), (109, "Damper mode"), (110, "Heater mode"),
+            (111, "Fan mode"), (112, "Master or slave"), (113, "Room setpoint state"), (120, "Air damper actuator"), (121, "Backup mode"), (122, "Start synchronisation"), (600, "Behaviour at lock and unlock"), (601, "Behaviour at loss and return of bus power"), (602, "Fade time"), (603, "Blinking"), (604, "Control of a light"), (605, "Push buttons of a switch"), (606, "Action of a push button"), (607, "Push buttons of a dimmer"), (608, "Switch-on value"), (609, "Load type, set"), (610, "Load type, detected"), (801, "Blind behaviour at an exception"), (802, "Blind behaviour at lock and unlock"), (803, "Push buttons of a blind"), (804, "Control of a blind"), (1000, "Communication mode"), (1001, "Additional information"), (1002, "Radio mode"), (1003, "Radio filter"), (1200, "Breaker or valve state of a meter"), (1202, "Condition of a gas measurement"),
         ];
         return names.Select(n => new DatapointType(20, n.Item1, n.Item2, 8, [new DatapointField("state", 0, 8) { Texts = ChoiceTexts[n.Item1], High = ChoiceTexts[n.Item1].Keys.Max() }]));
     }
@@ -150,7 +173,7 @@ internal static class DatapointTypes
             (31, "Energy", "J"), (32, "Force", "N"), (33, "Frequency", "Hz"), (34, "Angular frequency", "rad/s"), (35, "Heat capacity", "J/K"), (36, "Heat flow rate", "W"), (37, "Quantity of heat", "J"), (38, "Impedance", "Ω"), (39, "Length", "m"), (40, "Quantity of light", "lm·s"), (41, "Luminance", "cd/m²"), (42, "Luminous flux", "lm"), (43, "Luminous intensity", "cd"),
             (44, "Magnetic field strength", "A/m"), (45, "Magnetic flux", "Wb"), (46, "Magnetic flux density", "T"), (47, "Magnetic moment", "A·m²"), (48, "Magnetic polarisation", "T"), (49, "Magnetisation", "A/m"), (50, "Magnetomotive force", "A"), (51, "Mass", "kg"), (52, "Mass flux", "kg/s"), (53, "Momentum", "N·s"), (54, "Phase angle, rad", "rad"), (55, "Phase angle, °", "°"),
             (56, "Power", "W"), (57, "Power factor", ""), (58, "Pressure", "Pa"), (59, "Reactance", "Ω"), (60, "Resistance", "Ω"), (61, "Resistivity", "Ω·m"), (62, "Self-inductance", "H"), (63, "Solid angle", "sr"), (64, "Sound intensity", "W/m²"), (65, "Speed", "m/s"), (66, "Stress", "Pa"), (67, "Surface tension", "N/m"), (68, "Temperature", "°C"), (69, "Absolute temperature", "K"),
-            (70, "Temperature difference", "K"), (71, "Thermal capacity", "J/K"), (72, "Thermal conductivity", "W/m·K"), (73, "Thermoelectric power", "V/K"), (74, "Time", "s"), (75, "Torque", "N·m"), (76, "Volume", "m³"), (77, "Volume flow", "m³/s"), (78, "Weight", "N"), (79, "Work", "J"), (80, "Apparent power", "VA"),
+            (70, "Temperature difference", "K"), (71, "Thermal capacity", "J/K"), (72, "Thermal conductivity", "W/m·K"), (73, "Thermoelectric power", "V/K"), (74, "Time", "s"), (75, "Torque", "N·m"), (76, "Volume", "m³"), (77, "Volume flow", "m³/s"), (78, "Weight", "N"), (79, "Work", "J"), (80, "Apparent power", "VA"), (1200, "Volume flow of a meter, m³/h", "m³/h"), (1201, "Volume flow of a meter, l/s", "l/s"),
         ];
         return names.Select(n => new DatapointType(14, n.Item1, n.Item2, 32, [new DatapointField("value", 0, 32, FieldCode.Single) { Low = -float.MaxValue, High = float.MaxValue, Unit = n.Item3, Step = 0 }]));
     }

@@ -101,7 +101,12 @@ public sealed record NotSo(Condition Of) : Condition
     public override IEnumerable<Asked> Leaves => Of.Leaves;
 
     /// <inheritdoc/>
-    public override Condition Bound(Func<Asked, Condition> to) => Of.Bound(to) is Fixed f ? new Fixed(!f.Is) : new NotSo(Of.Bound(to));
+    public override Condition Bound(Func<Asked, Condition> to) => Of.Bound(to) switch
+    {
+        Fixed f => new Fixed(!f.Is),
+        NotSo twice => twice.Of,
+        var bound => new NotSo(bound),
+    };
 
     /// <inheritdoc/>
     public override bool Holds(IConditionScope scope) => !Of.Holds(scope);
@@ -170,27 +175,24 @@ public sealed record AnyOf(IReadOnlyList<Condition> Parts) : Condition
 internal sealed class ConditionReader(string text) : Scanner(text)
 {
     private static readonly (string Sign, string Relation)[] Signs = [("<=", "≤"), (">=", "≥"), ("!=", "≠"), ("≤", "≤"), ("≥", "≥"), ("≠", "≠"), ("=", "="), ("<", "<"), (">", ">")];
-    private int _depth;
 
     public Condition Any()
     {
-        if (++_depth > Deepest) throw new SyntaxException(At, $"Parentheses go no deeper than {Deepest}.");
         var parts = new List<Condition> { All() };
-        while (Keyword("or")) parts.Add(All());
-        _depth--;
+        while (Joins("or")) parts.Add(All());
         return parts.Count == 1 ? parts[0] : new AnyOf(parts);
     }
 
     private Condition All()
     {
         var parts = new List<Condition> { One() };
-        while (Keyword("and")) parts.Add(One());
+        while (Joins("and")) parts.Add(One());
         return parts.Count == 1 ? parts[0] : new AllOf(parts);
     }
 
     private Condition One()
     {
-        if (Keyword("not")) return new NotSo(One());
+        if (Keyword("not")) return new NotSo(Deeper(One));
         Space();
         if (Now == '(') return Parenthesised(Any);
         string name = While(IsOfName, "the key of a parameter");

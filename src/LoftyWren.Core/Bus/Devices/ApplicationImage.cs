@@ -13,7 +13,7 @@ public readonly record struct ObjectTie(int Group, int Object);
 /// <summary>
 /// All that is written into a bus device: the parameters that are not as they begin, by their places in the device's form and
 /// as they are kept; the groups that it knows; which object takes part in which, of each object first the one it sends to.
-/// A coupler has only groups: those that it lets through.
+/// A coupler has no ties; its groups are those that it lets through by its filter table.
 /// </summary>
 public sealed record ApplicationImage(IReadOnlyDictionary<int, string> Settings, IReadOnlyList<GroupNumber> Groups, IReadOnlyList<ObjectTie> Ties)
 {
@@ -27,11 +27,12 @@ public sealed record ApplicationImage(IReadOnlyDictionary<int, string> Settings,
     public static ApplicationImage? Of(Project project, BusDevice device, FilterTables? tables = null)
     {
         if (device.DescriptionIn(project) is not { } description || device.ValuesIn(project) is not { } values) return null;
-        if (description.Role == LineRole.Coupler) return new ApplicationImage(new Dictionary<int, string>(), (tables ?? FilterTables.Of(project)).Of(device), []);
+        var settings = values.Differing.ToDictionary(p => p.At, p => values.ValueOf(p.At));
+        if (description.Role == LineRole.Coupler) return new ApplicationImage(settings, (tables ?? FilterTables.Of(project)).Of(device), []);
         var joins = values.Form.Objects.Where(values.IsThere).Select(o => (Object: o, Groups: device.GroupsOf(o.Path).Select(id => project.Find<GroupAddress>(id)).OfType<GroupAddress>().Select(g => g.Number).ToList())).Where(j => j.Groups.Count > 0).ToList();
         GroupNumber[] groups = [.. joins.SelectMany(j => j.Groups).Distinct().Order()];
         var places = groups.Select((g, i) => (g, i)).ToDictionary(x => x.g, x => x.i);
-        return new ApplicationImage(values.Differing.ToDictionary(p => p.At, p => values.ValueOf(p.At)), groups, [.. joins.SelectMany(j => j.Groups.Select(g => new ObjectTie(places[g], j.Object.Number)))]);
+        return new ApplicationImage(settings, groups, [.. joins.SelectMany(j => j.Groups.Select(g => new ObjectTie(places[g], j.Object.Number)))]);
     }
 
     /// <summary>What is in force on a device that has it.</summary>

@@ -112,6 +112,9 @@ public sealed class BusUnit : ILineStation
     /// <summary>The groups that it knows: of a coupler those that it lets through.</summary>
     public IReadOnlySet<GroupNumber> Groups => _known;
 
+    /// <summary>Of a coupler: what it lets through and how often it repeats.</summary>
+    public CouplerSettings Coupling { get; private set; } = CouplerSettings.Delivered;
+
     /// <summary>When it must run next.</summary>
     public long NextDue => Runner?.NextDue ?? Behaviour.Never;
 
@@ -174,7 +177,7 @@ public sealed class BusUnit : ILineStation
     public void Reset(long now)
     {
         (Address, IsProgramming, Application, Runner, State, _toolKey, _tookSequence) = (IndividualAddress.Factory, false, null, null, LoadState.Empty, null, 0);
-        _known = [];
+        (_known, Coupling) = ([], CouplerSettings.Delivered);
         _byHand.Clear();
         Unstage();
         Moved();
@@ -314,7 +317,7 @@ public sealed class BusUnit : ILineStation
                 bool isTaken = (part, pid) == (BusPart.Device, BusPids.ToolKey)
                     ? frame.Service == BusService.PropertyWrite && key is not null && TakeKey(octets)
                     : (isOpen || IsForAnybody(part, pid)) && (frame.Service == BusService.PropertyRead || (isOpen && Take(now, part, pid, first, count, octets)));
-                byte[] answer = isTaken && pid == BusPids.ToolKey ? [1] : isTaken ? Have(now, part, pid, first, ref count) : [];
+                byte[] answer = isTaken && pid == BusPids.ToolKey ? [1] : isTaken ? Have(now, part, pid, first, ref count, frame.Service == BusService.PropertyWrite) : [];
                 if (!isTaken || answer.Length is 0 or > MostAnswer) (answer, count) = ([], 0);
                 Answer(BusPids.Answer(part, pid, answer, first, count));
                 Drain(now);
@@ -332,10 +335,14 @@ public sealed class BusUnit : ILineStation
         return true;
     }
 
-    /// <summary>What a property is; nothing where it is not there.</summary>
-    private byte[] Have(long now, BusPart part, int pid, int first, ref int count)
+    /// <summary>
+    /// What a property is; nothing where it is not there. Tables and settings are those that run: what is being written, or broke
+    /// off, is answered only to whoever has just written it.
+    /// </summary>
+    private byte[] Have(long now, BusPart part, int pid, int first, ref int count, bool isWritten)
     {
         DeviceForm form = Description.Form;
+        ApplicationImage has = isWritten && _isStaged ? Staged() : Application ?? ApplicationImage.Empty;
         switch (part, pid)
         {
             case (BusPart.Device, BusPids.Serial):
@@ -359,20 +366,20 @@ public sealed class BusUnit : ILineStation
             case (BusPart.Application, BusPids.Load):
                 return [(byte)State];
             case (BusPart.Application, BusPids.Check):
-                return Four(Staged().Check(form));
+                return Four(has.Check(form));
             case (BusPart.Groups, _) when BusPids.IndexOf(BusPids.Table, pid, first) is { } index:
-                return Elements(_groups, index, ref count, g => Two(g.Raw), 2);
+                return Elements(has.Groups, index, ref count, g => Two(g.Raw), 2);
             case (BusPart.Ties, _) when BusPids.IndexOf(BusPids.Table, pid, first) is { } index:
-                return Elements(_ties, index, ref count, ParameterWire.Write, 4);
+                return Elements(has.Ties, index, ref count, ParameterWire.Write, 4);
             case (BusPart.Application, _) when BusPids.IndexOf(BusPids.SetPlaces, pid, first) is { } index:
-                return Elements([.. _settings.Keys.Order()], index, ref count, Two, 2);
+                return Elements([.. has.Settings.Keys.Order()], index, ref count, Two, 2);
             case (BusPart.Application, _) when BusPids.IndexOf(BusPids.Values, pid, first) is { } at:
                 if (at < 0 || at >= form.Parameters.Count || form.Parameters[at].Is.Sort == ParameterSort.Text) return [];
                 count = 1;
-                return ParameterWire.Write(form.Parameters[at].Is, _settings.GetValueOrDefault(at, form.Parameters[at].Is.Begins));
+                return ParameterWire.Write(form.Parameters[at].Is, has.Settings.GetValueOrDefault(at, form.Parameters[at].Is.Begins));
             case (BusPart.Application, BusPids.Texts):
                 if (TextAt(first, out int place, out int piece) is not { } text) return [];
-                byte[] letters = ParameterWire.Write(text.Is, _settings.GetValueOrDefault(place, text.Is.Begins)), out_ = new byte[ParameterWire.PieceOctets];
+                byte[] letters = ParameterWire.Write(text.Is, has.Settings.GetValueOrDefault(place, text.Is.Begins)), out_ = new byte[ParameterWire.PieceOctets];
                 if (piece * ParameterWire.PieceOctets is var from && from < letters.Length) letters.AsSpan(from, Math.Min(ParameterWire.PieceOctets, letters.Length - from)).CopyTo(out_);
                 count = 1;
                 return out_;
@@ -457,7 +464,7 @@ public sealed class BusUnit : ILineStation
                 return true;
             case LoadOrder.Unload:
                 (Application, Runner, State) = (null, null, LoadState.Empty);
-                _known = [];
+                (_known, Coupling) = ([], CouplerSettings.Delivered);
                 Unstage();
                 return true;
             default:
@@ -494,6 +501,7 @@ public sealed class BusUnit : ILineStation
         DeviceForm form = Description.Form;
         Runner = new DeviceRunner(Application!.ValuesOn(form), Application.JoinsOn(form)) { StaggerMilliseconds = Address.StaggerMilliseconds };
         _known = [.. Application.Groups];
+        if (Description.Role == LineRole.Coupler) Coupling = CouplerSettings.Of(Application.ValuesOn(form), _known);
     }
 
     private ChannelForm? Channel(int number) => number >= 1 && number <= Description.Form.Channels.Count ? Description.Form.Channels[number - 1] : null;
@@ -506,7 +514,7 @@ public sealed class BusUnit : ILineStation
         return text;
     }
 
-    private static byte[] Elements<T>(List<T> list, int index, ref int count, Func<T, byte[]> write, int size)
+    private static byte[] Elements<T>(IReadOnlyList<T> list, int index, ref int count, Func<T, byte[]> write, int size)
     {
         if (index < 0)
         {
@@ -514,7 +522,7 @@ public sealed class BusUnit : ILineStation
             return Two(list.Count);
         }
         count = Math.Min(count, Math.Min(MostAnswer / size, list.Count - index));
-        return count <= 0 ? [] : [.. list.GetRange(index, count).SelectMany(write)];
+        return count <= 0 ? [] : [.. list.Skip(index).Take(count).SelectMany(write)];
     }
 
     // Element 0 says how many there are to be: what is beyond is gone, what is missing waits to be written.

@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using LoftyWren.Core.Derivation;
 using LoftyWren.Core.Bus.Datapoints;
 using LoftyWren.Core.Findings;
 using LoftyWren.Core.Hardware;
@@ -65,6 +66,9 @@ public sealed record BusBinding : PointBinding
     }
 
     private static readonly ReferenceSort On = ReferenceSort.Owner<Controller>("on", "controllerId", "controller"), SourceOf = ReferenceSort.Owner<Point>("source of", "pointId", "point"), Under = ReferenceSort.Owner<GroupAddress>("under", "groupId", "group address");
+
+    /// <inheritdoc/>
+    public override IEnumerable<Share> Shares() => AgainMinutes > 0 ? [new Share(GroupId, GroupAddress.Again, (long)Math.Round(1e6 / 60 / AgainMinutes))] : [];
 
     /// <inheritdoc/>
     public override IEnumerable<Refusal> Check(Project project)

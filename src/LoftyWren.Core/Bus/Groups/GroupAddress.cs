@@ -1,3 +1,4 @@
+using LoftyWren.Core.Derivation;
 using LoftyWren.Core.Bus.Conversations;
 using LoftyWren.Core.Bus.Datapoints;
 using LoftyWren.Core.Bus.Topology;
@@ -10,6 +11,9 @@ namespace LoftyWren.Core.Bus.Groups;
 /// <summary>A group address: what is said under it, in which form, and for which role of a conversation.</summary>
 public sealed record GroupAddress : ProjectRecord
 {
+    /// <summary>How often all who send to it repeat though nothing happens, telegrams in 1,000,000 s.</summary>
+    public static SumSort Again { get; } = new("repeated to it", "telegrams/Ms");
+
     /// <summary>The kind in the registry.</summary>
     public static RecordKind<GroupAddress> AsKind { get; } = new("groupAddress")
     {

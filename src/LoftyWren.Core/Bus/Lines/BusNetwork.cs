@@ -40,7 +40,7 @@ public sealed class BusNetwork : IBusUnitOwner
         TwoWireLine own = Line(line);
         unit.Supply(_now, own.IsFed, false);
         own.Attach(unit);
-        LineCoupler? coupler = description.Role == LineRole.Coupler && above is not null ? new LineCoupler(key, own, Line(above), () => unit.IsAlive, () => unit.Address, () => unit.Application is null ? null : unit.Groups) : null;
+        LineCoupler? coupler = description.Role == LineRole.Coupler && above is not null ? new LineCoupler(key, own, Line(above), () => unit.IsAlive, () => unit.Address, () => unit.Coupling) : null;
         _units[key] = (unit, line, coupler);
         return unit;
     }

@@ -25,6 +25,9 @@ public interface ILineStation
     /// <summary>Whether it has supply and wires, so that it hears and sends.</summary>
     bool IsAlive { get; }
 
+    /// <summary>How often it sends again what nobody has acknowledged.</summary>
+    int Repetitions => TwoWireLine.MostRepetitions;
+
     /// <summary>What it answers to a telegram.</summary>
     LineAnswer Answer(BusFrame frame);
 
@@ -228,15 +231,18 @@ public sealed class TwoWireLine
         }
         int repetition = sending[0].What.Repetition;
         Watcher?.Invoke(new LineMoment(_begunAt, at, frame, answer, repetition));
-        bool isOver = answer == LineAnswer.Taken || repetition >= MostRepetitions;
+        bool isTaken = answer == LineAnswer.Taken;
+        bool IsOver(Lane lane) => isTaken || repetition >= lane.Station.Repetitions;
         foreach (var (lane, what) in sending)
         {
             Take(lane, what);
-            if (!isOver) Again(lane, what, heard, at, answer);
+            if (!IsOver(lane)) Again(lane, what, heard, at, answer);
         }
         foreach (ILineStation station in heard) station.Hear(at, frame);
-        if (!isOver) return;
-        foreach (var (lane, what) in sending) lane.Station.Sent(at, what.Frame, answer == LineAnswer.Taken);
+        foreach (var (lane, what) in sending)
+        {
+            if (IsOver(lane)) lane.Station.Sent(at, what.Frame, isTaken);
+        }
     }
 
     // It was first of its lane when it began, and something more urgent may have come since.

@@ -199,7 +199,13 @@ public sealed record BusDevice : ProjectRecord
         if (DescriptionShelf.Shipped.FirstOrDefault(d => d.Id == DescriptionId) is not { } description) yield break;
         if (description.BusMilliamps > 0) yield return new Share(line, BusLine.Drawn, description.BusMilliamps);
         if (description.GivesMilliamps > 0) yield return new Share(line, BusLine.Given, description.GivesMilliamps);
-        if (AgainBy(description) is > 0 and var again) yield return new Share(line, BusLine.Again, again);
+        double all = 0;
+        foreach (var (group, again) in AgainBy(description))
+        {
+            all += again;
+            yield return new Share(group, GroupAddress.Again, (long)Math.Round(again * 1000));
+        }
+        if (all > 0) yield return new Share(line, BusLine.Again, (long)Math.Round(all));
     }
 
     /// <summary>Its individual address, or null while line or number are open.</summary>
@@ -210,17 +216,15 @@ public sealed record BusDevice : ProjectRecord
 
     private static readonly ConditionalWeakTable<BusDevice, DeviceValues> Known = [];
 
-    /// <summary>How many telegrams it says in 1000 s though nothing happens.</summary>
-    private long AgainBy(DeviceDescription description)
+    /// <summary>How many telegrams it repeats in 1000 s though nothing happens, by the groups it sends them to.</summary>
+    private IEnumerable<(RecordId Group, double Again)> AgainBy(DeviceDescription description)
     {
-        if (Joins.Count == 0) return 0;
+        if (Joins.Count == 0) yield break;
         DeviceValues values = ValuesBy(description);
-        double again = 0;
         foreach (ObjectJoin join in Joins)
         {
-            if (values.Form.FindObject(join.Object) is { Sends: true, Is.Again: { } setting } o && values.IsThere(o) && values.IsInUse(o.Channel) && values.SettingsOf(o.Channel).Number(setting) is > 0 and var every) again += 1000 / every;
+            if (values.Form.FindObject(join.Object) is { Sends: true, Is.Again: { } setting } o && values.IsThere(o) && values.IsInUse(o.Channel) && values.SettingsOf(o.Channel).Number(setting) is > 0 and var every) yield return (join.Groups[0], 1000 / every);
         }
-        return (long)Math.Round(again);
     }
 
     /// <summary>What is in force on it; null where the project has lost its description.</summary>

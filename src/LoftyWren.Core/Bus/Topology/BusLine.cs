@@ -1,7 +1,11 @@
+using LoftyWren.Core.Bus.Descriptions;
 using LoftyWren.Core.Bus.Devices;
+using LoftyWren.Core.Bus.Groups;
+using LoftyWren.Core.Bus.Lines;
 using LoftyWren.Core.Derivation;
 using LoftyWren.Core.Fields;
 using LoftyWren.Core.Findings;
+using LoftyWren.Core.Hardware;
 using LoftyWren.Core.Projects;
 using LoftyWren.Core.Records;
 
@@ -80,6 +84,37 @@ public sealed record BusLine : ProjectRecord
     /// <summary>The share of that which may be said again and again: the rest is for what happens.</summary>
     public const double AgainShare = 0.25;
 
+    /// <summary>
+    /// How many telegrams a second a line carries though nothing happens: all that is repeated to the groups that somebody on it
+    /// takes part in, whoever sends it on whichever line, controllers included. A coupler that lets everything through adds what
+    /// is repeated on all other lines, one that lets no group through keeps that off.
+    /// </summary>
+    public static double AgainOn(Project project, BusLine line)
+    {
+        string? mode = line.Line == 0 ? null : project.Referrers<BusDevice>(line.Id).Where(d => d.DescriptionIn(project)?.Role == LineRole.Coupler).Select(d => d.ValuesIn(project)!).Select(v => v.Form.ParameterAt(-1, CouplerSettings.GroupsKey) is >= 0 and var at ? v.ValueOf(at) : null).FirstOrDefault();
+        if (mode == CouplerSettings.None) return project.Sum(line.Id, Again) / 1000.0;
+        if (mode == CouplerSettings.All) return project.All<BusLine>().Sum(l => project.Sum(l.Id, Again)) / 1000.0;
+        var groups = new HashSet<RecordId>(GroupsOn(project, line));
+        if (line.Line == 0)
+        {
+            // A main line carries what crosses from one line of its area to another.
+            var below = new HashSet<RecordId>();
+            foreach (BusLine other in project.All<BusLine>().Where(l => l.Area == line.Area && l.Line != 0))
+            {
+                foreach (RecordId group in GroupsOn(project, other).Distinct())
+                {
+                    if (!below.Add(group)) groups.Add(group);
+                }
+            }
+        }
+        return groups.Sum(g => project.Sum(g, GroupAddress.Again)) / 1e6;
+    }
+
+    /// <summary>The groups that devices and controllers on a line take part in; one may come several times.</summary>
+    private static IEnumerable<RecordId> GroupsOn(Project project, BusLine line) =>
+        project.Referrers<BusDevice>(line.Id).Where(d => d.LineId == line.Id).SelectMany(d => d.Joins).SelectMany(j => j.Groups)
+            .Concat(project.Referrers<Controller>(line.Id).SelectMany(c => project.Referrers<BusBinding>(c.Id)).Select(b => b.GroupId));
+
     private static IEnumerable<Finding> OnLine(Project project, BusLine line)
     {
         long count = project.Sum(line.Id, Count), drawn = project.Sum(line.Id, Drawn), given = project.Sum(line.Id, Given);
@@ -87,8 +122,8 @@ public sealed record BusLine : ProjectRecord
         if (count > MostDevices) yield return new Finding($"line-devices|{line.Id}", "line-devices", Severity.Medium, line.Id, $"Line {line.Written} has {count} devices.", $"A line carries {MostDevices} devices without a repeater. Move some to another line.");
         if (given == 0) yield return new Finding($"line-supply|{line.Id}", "line-supply", Severity.High, line.Id, $"Nothing feeds line {line.Written}.", $"Its devices draw {drawn} mA. Put a power supply on it.");
         else if (drawn > given) yield return new Finding($"line-current|{line.Id}", "line-current", Severity.High, line.Id, $"Line {line.Written} is fed too little.", $"Its devices draw {drawn} mA and its supply gives {given} mA. Take a larger supply, or move devices to another line.");
-        double again = project.Sum(line.Id, Again) / 1000.0;
-        if (again > MostTelegrams * AgainShare) yield return new Finding($"line-again|{line.Id}", "line-again", Severity.Medium, line.Id, $"Line {line.Written} is told {again:0.#} telegrams a second though nothing happens.", $"It carries {MostTelegrams:0} a second, and a quarter of that is enough for what is only repeated; what comes over couplers is on top. Let states and measured values be said again less often.");
+        double again = AgainOn(project, line);
+        if (again > MostTelegrams * AgainShare) yield return new Finding($"line-again|{line.Id}", "line-again", Severity.Medium, line.Id, $"Line {line.Written} is told {again:0.#} telegrams a second though nothing happens.", $"It carries {MostTelegrams:0} a second, and a quarter of that is enough for what is only repeated, what couplers let in from other lines included. Let states and measured values be said again less often.");
         if (line.LengthMetres > MostLength) yield return new Finding($"line-length|{line.Id}", "line-length", Severity.Medium, line.Id, $"Line {line.Written} is {line.LengthMetres:0} m long.", $"A line has at most {MostLength} m of cable; beyond it telegrams collide unheard. Divide it.");
     }
 }

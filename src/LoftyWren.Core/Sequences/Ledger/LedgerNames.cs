@@ -13,6 +13,9 @@ namespace LoftyWren.Core.Sequences.Ledger;
 /// </summary>
 public sealed class LedgerNames
 {
+    /// <summary>What stands before a constant that would read as a name otherwise: <c>#off</c> beside a block called Off.</summary>
+    public const char ConstantMark = '#';
+
     private readonly Project _project;
     private readonly List<(string Name, Source Source)> _all = [];
     private readonly Dictionary<Source, string> _bySource = [];
@@ -75,19 +78,19 @@ public sealed class LedgerNames
         bool isQuoted = at < text.Length && text[at] == '‘';
         if (isQuoted)
         {
-            int end = text.IndexOf('’', at);
-            if (end < 0) return null;
-            string quoted = text[(at + 1)..end];
-            return Named(quoted) is { } source ? (source, end + 1 - at) : null;
+            return Quoting.At(text, at) is var (quoted, end) && Named(quoted) is { } source ? (source, end - at) : null;
         }
         (Source, int)? best = null;
         foreach (var (name, source) in _all)
         {
-            if (best is var (_, length) && length >= name.Length) continue;
+            if ((best is var (_, length) && length >= name.Length) || char.IsWhiteSpace(name[0]) || char.IsWhiteSpace(name[^1])) continue;
             if (Is(text, at, name)) best = (source, name.Length);
         }
         return best ?? Elsewhere(text, at);
     }
+
+    /// <summary>Whether a name may stand without its marks at all.</summary>
+    public static bool CanBeBare(string name) => name.Length > 0 && name[0] != ConstantMark && !char.IsWhiteSpace(name[0]) && !char.IsWhiteSpace(name[^1]) && !name.AsSpan().ContainsAny('‘', '’');
 
     /// <summary>What a whole text is the name of.</summary>
     public Source? Named(string name) => _all.FirstOrDefault(a => a.Name.Equals(name, StringComparison.OrdinalIgnoreCase)).Source ?? (Elsewhere(name, 0) is var (source, length) && length == name.Length ? source : null);

@@ -61,11 +61,11 @@ public sealed class LedgerReader
         for (int i = 0; i < lines.Length; i++)
         {
             if (lines[i].Length == 0 || char.IsWhiteSpace(lines[i][0])) continue;
-            int arrow = Outside(lines[i], " ←"), equals = Outside(lines[i], " = ");
-            if (arrow < 0) arrow = Outside(lines[i], " <-");
+            int arrow = Quoting.Outside(lines[i], " ←"), equals = Quoting.Outside(lines[i], " = ");
+            if (arrow < 0) arrow = Quoting.Outside(lines[i], " <-");
             if (arrow >= 0 && (equals < 0 || arrow < equals)) outputs.Add((i, arrow));
             else if (equals < 0) Problem(i, 0, "A line is a named result, such as ‘Too warm = Room temperature > High limit’, or a claim, such as ‘Extract fan ← 10 High temperature: Too warm’.");
-            else if (Bare(lines[i][..equals]) is not { Length: > 0 and <= 60 } name) Problem(i, 0, "A name has 1 to 60 characters.");
+            else if (Quoting.Bare(lines[i][..equals]) is not { Length: > 0 and <= 120 } name) Problem(i, 0, "A name has 1 to 120 characters.");
             else if (heads.Count >= Sequence.MostBlocks) Problem(i, 0, $"A sequence has at most {Sequence.MostBlocks} blocks. Split it.");
             else if (!taken.Add(name)) Problem(i, 0, $"There are two lines called ‘{name}’. Give one of them another name.");
             else heads.Add((i, name, equals + 3));
@@ -319,7 +319,7 @@ public sealed class LedgerReader
             if (row.Label(columns.Select(c => ($"{c.Slot}", c.Name)), '=') is { } column)
             {
                 int slot = int.Parse(column, CultureInfo.InvariantCulture);
-                if (row.Word("released")) mode = mode with { Releases = [.. mode.Releases, slot] };
+                if (row.Now != '‘' && row.Word("released")) mode = mode with { Releases = [.. mode.Releases, slot] };
                 else inputs[ModeTable.Cell(slot, mode.Slot)] = row.Source();
             }
             else if (row.Word("when"))
@@ -350,7 +350,7 @@ public sealed class LedgerReader
         {
             Try(line, () =>
             {
-                string name = Bare(lines[line][..arrow]);
+                string name = Quoting.Bare(lines[line][..arrow]);
                 if ((_names.All.FirstOrDefault(a => a.Source is PointSource && a.Name.Equals(name, StringComparison.OrdinalIgnoreCase)).Source ?? _names.Named(name)) is not PointSource { PointId: var point })
                     throw new SyntaxException(0, $"‘{name}’ is no point that could be commanded here. Write a point of this place, or ‘name of owner’.");
                 var rest = new Line(lines[line], arrow + (lines[line].AsSpan(arrow).StartsWith(" ←") ? 2 : 3), _names, line);
@@ -398,21 +398,6 @@ public sealed class LedgerReader
         }
         return next with { Blocks = blocks };
     }
-
-    /// <summary>Where a mark stands in a line outside of ‘ ’; −1 where it does not.</summary>
-    private static int Outside(string line, string mark)
-    {
-        bool isQuoted = false;
-        for (int i = 0; i < line.Length; i++)
-        {
-            if (line[i] is '‘') isQuoted = true;
-            else if (line[i] is '’') isQuoted = false;
-            else if (!isQuoted && line.AsSpan(i).StartsWith(mark)) return i;
-        }
-        return -1;
-    }
-
-    private static string Bare(string name) => name.Trim() is var t && t.StartsWith('‘') && t.EndsWith('’') ? t[1..^1] : t;
 
     private void Problem(int line, int at, string sentence) => _problems.Add(new LedgerProblem(line + 1, at, sentence));
 
@@ -483,10 +468,13 @@ public sealed class LedgerReader
             Space();
             foreach (var (name, label) in labels.OrderByDescending(l => l.Label.Length))
             {
-                bool isQuoted = Now == '‘';
-                int from = isQuoted ? At + 1 : At, end = from + label.Length;
-                if (string.Compare(Text, from, label, 0, label.Length, StringComparison.OrdinalIgnoreCase) != 0) continue;
-                if (isQuoted && (end >= Text.Length || Text[end++] != '’')) continue;
+                int end = At + label.Length;
+                if (Now == '‘')
+                {
+                    if (Quoting.At(Text, At) is not var (inside, after) || !inside.Equals(label, StringComparison.OrdinalIgnoreCase)) continue;
+                    end = after;
+                }
+                else if (string.Compare(Text, At, label, 0, label.Length, StringComparison.OrdinalIgnoreCase) != 0) continue;
                 while (end < Text.Length && Text[end] == ' ') end++;
                 if (end >= Text.Length || Text[end] != mark) continue;
                 At = end + 1;
@@ -500,11 +488,14 @@ public sealed class LedgerReader
             Space();
             int at = At;
             if (Now == '\0') throw new SyntaxException(at, "A name, or a constant such as 21 °C or on, is missing here.");
-            if (_names.At(Text, At) is var (source, length))
+            // A constant that would read as a name has a mark before it that no bare name begins with.
+            bool isConstant = Now == LedgerNames.ConstantMark;
+            if (!isConstant && _names.At(Text, At) is var (source, length))
             {
                 At += length;
                 return source;
             }
+            if (isConstant) At++;
             if (Word("on") || Word("true")) return new ConstantSource(1, null, true);
             if (Word("off") || Word("false")) return new ConstantSource(0, null, true);
             if (char.IsAsciiDigit(Now) || (Now is '-' or '−' or '+' && char.IsAsciiDigit(Next)))
@@ -571,9 +562,9 @@ public sealed class LedgerReader
         {
             Space();
             int from = At;
-            if (Now != '‘' || Text.IndexOf('’', At) is not (> 0 and var end)) throw new SyntaxException(from, $"{char.ToUpperInvariant(what[0])}{what[1..]} is missing here.");
-            At = end + 1;
-            return Text[(from + 1)..end];
+            if (Now != '‘' || Quoting.At(Text, At) is not var (inside, end)) throw new SyntaxException(from, $"{char.ToUpperInvariant(what[0])}{what[1..]} is missing here.");
+            At = end;
+            return inside;
         }
 
         /// <summary>A text in “ ” or " ".</summary>
@@ -581,22 +572,32 @@ public sealed class LedgerReader
         {
             Space();
             char close = Now switch { '“' => '”', '"' => '"', _ => throw new SyntaxException(At, "A text stands in “ ”.") };
-            int from = At, end = Text.IndexOf(close, At + 1);
-            if (end < 0) throw new SyntaxException(from, "The “ that is opened here is not closed.");
-            At = end + 1;
-            return Text[(from + 1)..end];
+            if (Quoting.At(Text, At, close) is not var (inside, end)) throw new SyntaxException(At, "The “ that is opened here is not closed.");
+            At = end;
+            return inside;
         }
 
         public T OneOf<T>(IEnumerable<(T Value, string Label)> options, string what)
         {
             Space();
             var all = options.ToList();
-            foreach (var (value, label) in all.OrderByDescending(o => o.Label.Length))
+            if (Now == '‘' && Quoting.At(Text, At) is var (inside, after))
             {
-                bool isQuoted = Now == '‘';
-                if (!LedgerNames.Is(Text, isQuoted ? At + 1 : At, label)) continue;
-                At += label.Length + (isQuoted ? 2 : 0);
-                return value;
+                int found = all.FindIndex(o => o.Label.Equals(inside, StringComparison.OrdinalIgnoreCase));
+                if (found >= 0)
+                {
+                    At = after;
+                    return all[found].Value;
+                }
+            }
+            else
+            {
+                foreach (var (value, label) in all.OrderByDescending(o => o.Label.Length))
+                {
+                    if (!LedgerNames.Is(Text, At, label)) continue;
+                    At += label.Length;
+                    return value;
+                }
             }
             throw new SyntaxException(At, $"The {what} is one of {string.Join(", ", all.Select(o => o.Label))}, not ‘{Rest}’.");
         }

@@ -38,7 +38,7 @@ public static class LedgerText
         }
         foreach (OutputCommand command in sequence.Commands)
         {
-            string output = Quoted(names.Of(command.PointId), " ←");
+            string output = Quoted(names.Of(command.PointId), "=<←");
             if (command.Claims.Count == 0) lines.Add(($"{output} ←", $"o:{command.PointId}", []));
             foreach (Claim claim in command.Claims)
                 lines.Add(($"{output} ← {claim.Priority}{(string.IsNullOrWhiteSpace(claim.Label) ? "" : $" {Quoted(claim.Label, ":")}")}: {(claim.Source is { } source ? Named(names, source) : "open")}", $"o:{command.PointId}", claim.Source is { } read ? [read] : []));
@@ -56,6 +56,10 @@ public static class LedgerText
         foreach (Block plain in typing.Order) order[plain.Id.Split('.')[0]] = order.Count + 1;
         return [.. lines.Select((l, i) => new LedgerLine(i + 1, l.Text, l.Of, reads[i], readBy[i], order.GetValueOrDefault(l.Of)))];
     }
+
+    // What a line says of a table, and words that begin what is no name where a name may stand.
+    private const string Again = "begins anew";
+    private static readonly string[] Words = ["open", "released", "own"];
 
     /// <summary>The whole text of a ledger.</summary>
     public static string Whole(Project project, Sequence sequence) => string.Join('\n', Write(project, sequence).Select(l => l.Text));
@@ -77,21 +81,21 @@ public static class LedgerText
     private static string OfBlock(Block block, LedgerNames names, Typing typing)
     {
         BlockType type = BlockType.Of(block);
-        string name = Quoted(names.OfBlock(block.Id), " =");
+        string name = Quoted(names.OfBlock(block.Id), "=<←");
         string unit = string.IsNullOrEmpty(block.OutputUnit) ? "" : $" in {block.OutputUnit}";
         if (Operands(block, type) is { } operands)
             return $"{name} = {(operands.Count == 1 ? $"{type.Operator} {Named(names, operands[0])}" : string.Join($" {type.Operator} ", operands.Select(o => Named(names, o))))}{unit}";
         if (block.Table is { } table)
         {
             string columns = string.Join(", ", table.Columns.Select(c => Quoted(c.Name, ",;)")));
-            return $"{name} = {type.Name} ({columns}{(table.BeginsAgain ? "; begins anew" : "")})";
+            return $"{name} = {type.Name} ({string.Join("; ", new[] { columns, table.BeginsAgain ? Again : "" }.Where(x => x.Length > 0))})";
         }
         var inputs = type.Inputs.Where(i => block.Inputs.ContainsKey(i.Name)).Select(i => $"{LabelOf(type, i.Name, i.Label)}: {Named(names, block.Inputs[i.Name])}");
         var settings = type.Numbers.Where(n => block.Numbers.ContainsKey(n.Name)).Select(n => $"{LabelOf(type, n.Name, n.Label)}: {Number(block.Numbers[n.Name], typing.UnitOf(block, n.Name)?.Symbol)}")
             .Concat(type.Choices.Where(c => block.Choices.ContainsKey(c.Name)).Select(c => $"{LabelOf(type, c.Name, c.Label)}: {c.Options.FirstOrDefault(o => o.Value == block.Choices[c.Name])?.Label}"))
-            .Concat(type.Texts.Where(t => block.Texts?.ContainsKey(t.Name) == true).Select(t => $"{LabelOf(type, t.Name, t.Label)}: “{block.Texts![t.Name]}”"))
+            .Concat(type.Texts.Where(t => block.Texts?.ContainsKey(t.Name) == true).Select(t => $"{LabelOf(type, t.Name, t.Label)}: {Quoting.Words(block.Texts![t.Name])}"))
             .Concat(type.Tables.Where(t => block.Tables?.ContainsKey(t.Name) == true).Select(t => $"{LabelOf(type, t.Name, t.Label)}: {{{string.Join("; ", block.Tables![t.Name].Select(r => $"{Number(r.X, null)} → {Number(r.Y, null)}"))}}}"));
-        string kind = block.Inside is { } part ? $"own ‘{part.Name}’" : type.Name;
+        string kind = block.Inside is { } part ? $"own {Quoting.Name(part.Name)}" : type.Name;
         string inside = string.Join("; ", new[] { string.Join(", ", inputs), string.Join(", ", settings) }.Where(x => x.Length > 0));
         return $"{name} = {kind} ({inside}){unit}";
     }
@@ -121,14 +125,14 @@ public static class LedgerText
     private static string Named(LedgerNames names, Source source)
     {
         string name = names.Of(source);
-        if (source is ConstantSource) return name;
+        if (source is ConstantSource) return names.All.Any(a => a.Name.StartsWith(name, StringComparison.OrdinalIgnoreCase)) || names.At(name, 0) is not null ? $"{LedgerNames.ConstantMark}{name}" : name;
         // What would read otherwise with anything that may follow it is put in quotes.
-        bool isClear = name.ToLowerInvariant() is not ("open" or "released") && LedgerReader.Reads(names, name, source) && !name.Any(c => c is ',' or ';' or ')' or '(' or ':' or '→' or '←') && !LedgerReader.Operators.Any(o => name.Equals(o, StringComparison.OrdinalIgnoreCase) || name.Contains($" {o} ", StringComparison.OrdinalIgnoreCase) || name.StartsWith($"{o} ", StringComparison.OrdinalIgnoreCase))
+        bool isClear = !Words.Any(w => LedgerNames.Is(name, 0, w)) && LedgerNames.CanBeBare(name) && LedgerReader.Reads(names, name, source) && !name.Any(c => c is ',' or ';' or ')' or '(' or ':' or '→' or '←') && !LedgerReader.Operators.Any(o => name.Equals(o, StringComparison.OrdinalIgnoreCase) || name.Contains($" {o} ", StringComparison.OrdinalIgnoreCase) || name.StartsWith($"{o} ", StringComparison.OrdinalIgnoreCase))
             && !names.All.Any(a => a.Name.Length > name.Length && a.Name.StartsWith(name, StringComparison.OrdinalIgnoreCase) && !char.IsLetterOrDigit(a.Name[name.Length]));
-        return isClear ? name : $"‘{name}’";
+        return isClear ? name : Quoting.Name(name);
     }
 
-    private static string Quoted(string name, string ends) => name.Length == 0 || name[0] is '‘' or ' ' || char.IsDigit(name[0]) || ends.Any(c => c != ' ' && name.Contains(c)) ? $"‘{name}’" : name;
+    private static string Quoted(string name, string ends) => !LedgerNames.CanBeBare(name) || char.IsDigit(name[0]) || LedgerNames.Is(name, 0, Again) || ends.Any(name.Contains) ? Quoting.Name(name) : name;
 
     private static string Number(double value, string? unit) => $"{value.ToString("R", CultureInfo.InvariantCulture)}{(string.IsNullOrEmpty(unit) ? "" : $" {unit}")}";
 }

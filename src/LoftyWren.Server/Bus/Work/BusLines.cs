@@ -19,8 +19,10 @@ public enum BusState
     Unknown,
     /// <summary>It does not answer.</summary>
     Silent,
-    /// <summary>It was never written, or what was written broke off.</summary>
+    /// <summary>It was never written.</summary>
     NotConfigured,
+    /// <summary>The last write was interrupted; it runs what it had before.</summary>
+    Interrupted,
     /// <summary>It has something else than is designed.</summary>
     Differs,
     /// <summary>It has what is designed.</summary>

@@ -212,11 +212,18 @@ internal sealed class BusWork(Workspace workspace, IVirtualSite site, BusLines l
         {
             history.Write(device.Id, health);
             isSame = health.State == LoadState.Loaded && (await m.Has(address, wanted, description.Form, stop)).IsSame;
-            state = health.State != LoadState.Loaded ? BusState.NotConfigured : isSame ? BusState.Same : BusState.Differs;
+            state = StateOf(health.State, isSame);
         }
         lines.See(device.Id, state, health, isSame ? wanted : null);
         return state;
     }
+
+    private static BusState StateOf(LoadState state, bool isSame) => state switch
+    {
+        LoadState.Empty => BusState.NotConfigured,
+        LoadState.Loading or LoadState.Broken => BusState.Interrupted,
+        _ => isSame ? BusState.Same : BusState.Differs,
+    };
 
     /// <summary>Reads a device back and says in what it is otherwise than designed.</summary>
     public async Task<IReadOnlyList<ImageDifference>> Compare(RecordId id, JobContext job)
@@ -228,7 +235,8 @@ internal sealed class BusWork(Workspace workspace, IVirtualSite site, BusLines l
             await m.MustBe(address, description, device.Serial, job.Stop);
             await lines.Ready(m, device, address, job.Stop);
             ApplicationImage there = await m.ReadBack(address, description.Form, (step, of) => job.Report(step, Math.Max(1, of), $"Reading {step} of {of}"), job.Stop);
-            lines.See(id, wanted.Equals(there) ? BusState.Same : BusState.Differs, there: there);
+            var (state, _) = await m.Has(address, wanted, description.Form, job.Stop);
+            lines.See(id, StateOf(state, wanted.Equals(there)), there: there);
             return wanted.DifferencesTo(there, description.Form);
         }, job.Stop);
     }
