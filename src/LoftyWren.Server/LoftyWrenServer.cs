@@ -317,6 +317,7 @@ public static class LoftyWrenServer
             StorageException storage => Answer(503, "Not written", storage.Message),
             LinkException silent => Answer(503, "No answer", silent.Message),
             Microsoft.Data.Sqlite.SqliteException sqlite when StorageTrouble.Is(sqlite) => Answer(503, "Not written", StorageTrouble.Say(sqlite, "The data folder")),
+            IOException disk => Answer(503, "Not written", $"A file could not be read or written: {disk.Message} Nothing was changed. Make sure that the disk has room and that the data folder may be written."),
             FileRefusedException file => Answer(422, "Not done", file.Message),
             MalformedException malformed => Answer(422, "Not understood", malformed.Message),
             // A record of no sort, or of one that there is not: what the reader of JSON says of itself means nothing to anybody.

@@ -17,6 +17,7 @@ catch (ArgumentException e)
 }
 try
 {
+    PrivateFiles.Make(options.DataFolder);
     if (options.Restore)
     {
         foreach (string sentence in Restoring.Run(options.DataFolder, options.RestoreFrom)) Console.WriteLine(sentence);

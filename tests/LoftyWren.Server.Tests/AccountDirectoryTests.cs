@@ -42,6 +42,15 @@ public sealed class AccountDirectoryTests : IDisposable
         Assert.Null(new AccountDirectory(_store, _clock).FirstAccountCode);
     }
 
+    [Fact]
+    public async Task Who_fails_at_one_account_keeps_nobody_of_the_same_address_out_of_another()
+    {
+        MakeKeeper();
+        Assert.Null(_accounts.Add("other", "harbour-7-gulls", Role.Viewer));
+        for (int i = 0; i < 60; i++) Assert.Null((await _accounts.Try("keeper", "wrong-one", "127.0.0.1")).Account);
+        Assert.NotNull((await _accounts.Try("other", "harbour-7-gulls", "127.0.0.1")).Account);
+    }
+
     private async Task<bool> LetsIn(string password) => (await _accounts.Try("keeper", password)).Account is not null;
 
     // After the fourth wrong password 2 s, then 4 s, then 8 s.

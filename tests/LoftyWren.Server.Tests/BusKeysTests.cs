@@ -65,12 +65,14 @@ public sealed class BusKeysTests : IDisposable
         keys.Open(First);
         keys.Keep(Button, Certificate(1));
         string tool = Convert.ToHexString(keys.Of(Button)!.Tool);
-        Assert.Contains("12 letters", Assert.Throws<InvalidOperationException>(() => keys.Change("short")).Message, StringComparison.Ordinal);
-        keys.Change(Second);
+        Assert.Contains("12 letters", Assert.Throws<InvalidOperationException>(() => keys.Change(First, "short")).Message, StringComparison.Ordinal);
+        // Who finds them open and does not know the present passphrase locks nobody out.
+        Assert.Contains("not the present passphrase", Assert.Throws<InvalidOperationException>(() => keys.Change(Second, Second)).Message, StringComparison.Ordinal);
+        keys.Change(First, Second);
         Assert.Equal(tool, Convert.ToHexString(keys.Of(Button)!.Tool));
         keys.Close();
         Assert.Throws<InvalidOperationException>(() => keys.Open(First));
-        Assert.Contains("present passphrase", Assert.Throws<InvalidOperationException>(() => keys.Change(First)).Message, StringComparison.Ordinal);
+        Assert.Contains("present passphrase", Assert.Throws<InvalidOperationException>(() => keys.Change(Second, First)).Message, StringComparison.Ordinal);
         keys.Open(Second);
         Assert.Equal(tool, Convert.ToHexString(keys.Of(Button)!.Tool));
     }

@@ -180,7 +180,8 @@ public class BusWorkTests(DemoServer server) : IClassFixture<DemoServer>
         Assert.NotNull((await Row(engineer, "bus-dim-1"))["health"]);
         Assert.Contains("not the passphrase", await Refused(engineer, "/api/bus/keys/open", new { passphrase = "marsh salt and cobaltt" }), StringComparison.Ordinal);
         await Read(await engineer.Post("/api/bus/keys/open", new { passphrase = "marsh salt and cobalt" }));
-        await Read(await engineer.Post("/api/bus/keys/change", new { passphrase = "another set of words" }));
+        Assert.Contains("not the present passphrase", await Refused(engineer, "/api/bus/keys/change", new { passphrase = "another set of words" }), StringComparison.Ordinal);
+        await Read(await engineer.Post("/api/bus/keys/change", new { old = "marsh salt and cobalt", passphrase = "another set of words" }));
         await Read(await engineer.Post("/api/bus/keys/lock", new { passphrase = "" }));
         await Read(await engineer.Post("/api/bus/keys/open", new { passphrase = "another set of words" }));
         Assert.Equal(JobState.Done, (await Work(engineer, "look", new { ids = new[] { id } })).State);

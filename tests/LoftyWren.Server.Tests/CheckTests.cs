@@ -85,13 +85,20 @@ public class CheckTests(DemoServer demo)
     }
 
     [Fact]
-    public async Task What_was_entered_without_a_connection_comes_later_with_what_was_seen_then()
+    public async Task What_was_entered_without_a_connection_comes_later_and_what_the_page_showed_is_a_remark()
     {
         Client technician = await demo.As("technician");
         JsonNode line = await Line(technician, "kh-c1", "UI8");
         long then = DateTimeOffset.UtcNow.AddMinutes(-30).ToUnixTimeMilliseconds();
         JsonNode kept = JsonNode.Parse(await (await technician.Post("/api/checks", Entry(line, 19.0, at: then, seen: 19.3))).Content.ReadAsStringAsync())!;
-        Assert.Equal((true, true, 19.3, then), ((bool)kept["passed"]!, (bool)kept["wasLate"]!, (double)kept["reading"]!, (long)kept["atMilliseconds"]!));
+        // Only what the server has read itself is evidence: it has nothing from that moment, so nothing is proven.
+        Assert.Equal((false, true, then), ((bool)kept["passed"]!, (bool)kept["wasLate"]!, (long)kept["atMilliseconds"]!));
+        Assert.Null(kept["reading"]);
+        Assert.Contains("The page showed 19.3 °C.", (string)kept["remark"]!, StringComparison.Ordinal);
+        Assert.Contains("once more with a connection", (string)kept["verdict"]!, StringComparison.Ordinal);
+        // A date of the distant past is refused, and the report is made as before.
+        Assert.Contains("366 days", await Client.Detail(await technician.Post("/api/checks", Entry(line, 19.0, at: -99_999_999_999_999))), StringComparison.Ordinal);
+        Assert.True((await technician.Get("/api/checks/report")).IsSuccessStatusCode);
         // A moment that has not come yet is now.
         JsonNode ahead = JsonNode.Parse(await (await technician.Post("/api/checks", Entry(line, 19.0, at: then + 86_400_000))).Content.ReadAsStringAsync())!;
         Assert.False((bool)ahead["wasLate"]!);
@@ -113,6 +120,10 @@ public class CheckTests(DemoServer demo)
         Assert.Contains("larger than 4 MB", await Client.Detail(await Photo(entry.Id, [.. Png, .. new byte[5 * 1024 * 1024]])), StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.NotFound, (await Photo("nowhere", Png)).StatusCode);
         Assert.Equal(HttpStatusCode.NoContent, (await Photo(entry.Id, Png)).StatusCode);
+        byte[] second = [.. Png, 1];
+        Assert.Equal(HttpStatusCode.NoContent, (await Photo(entry.Id, second)).StatusCode);
+        // Evidence is added to, not replaced.
+        Assert.Equal(second, await (await technician.Get($"/api/checks/{entry.Id}/photo?n=1")).Content.ReadAsByteArrayAsync());
         HttpResponseMessage photo = await technician.Get($"/api/checks/{entry.Id}/photo");
         Assert.Equal("image/png", photo.Content.Headers.ContentType!.MediaType);
         Assert.Equal(Png, await photo.Content.ReadAsByteArrayAsync());

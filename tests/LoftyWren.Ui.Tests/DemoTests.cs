@@ -27,21 +27,21 @@ public class DemoTests(DemoServer demo) : IClassFixture<DemoServer>
         // Tuesday 10:36 at the start; Wednesday in opening hours is a day away.
         RunTo(browser, "Wed 2026-04-15 1");
         Read(browser, 25.0);
-        Fan(browser, "Extract fan is on: claim 16 Opening hours says on");
+        Fan(browser, "Extract fan is on: claim 15 Opening hours says on");
         RunTo(browser, "Wed 2026-04-15 2");
-        Fan(browser, "Extract fan is off: claim 16 Opening hours says off");
+        Fan(browser, "Extract fan is off: claim 15 Opening hours says off");
         Read(browser, 29.6);
-        Fan(browser, "Extract fan is on: claim 10 High temperature says on");
+        Fan(browser, "Extract fan is on: claim 9 High temperature says on");
         Read(browser, 27.4);
-        Fan(browser, "Extract fan is on: claim 10 High temperature says on");
+        Fan(browser, "Extract fan is on: claim 9 High temperature says on");
         Read(browser, 26.9);
-        Fan(browser, "Extract fan is off: claim 16 Opening hours says off");
+        Fan(browser, "Extract fan is off: claim 15 Opening hours says off");
 
         // With “command off” chosen instead, the finding says why before anything is sent.
         browser.Open("/program/kiln-seq");
         browser.Click("[data-block=twoPosition]");
         browser.Choose("[data-choice=idle][role=combobox]", "command off");
-        browser.SeeText(".bar.high", "On ‘Extract fan’, claim 16 ‘Opening hours’ can never speak.");
+        browser.SeeText(".bar.high", "On ‘Extract fan’, claim 15 ‘Opening hours’ can never speak.");
         browser.SeeText(".site .ahead", "ahead of");
         browser.ClickText(".bar.high button", "Let ‘High temperature’ release when idle");
         browser.SeeText(".fact", "checks pass");

@@ -63,7 +63,7 @@ async function enter(passed: boolean | null, state: number | null = null) {
 const photo = (file: File) =>
   attempt(async () => {
     await post('/checks/{id}/photo', { path: { id: last.value!.id }, body: file })
-    if (fresh.value) fresh.value = { ...fresh.value, hasPhoto: true }
+    if (fresh.value) fresh.value = { ...fresh.value, photos: fresh.value.photos + 1 }
     emit('kept')
   }, 'The photo is kept')
 </script>
@@ -131,10 +131,10 @@ const photo = (file: File) =>
     </div>
     <p v-else-if="line.isStale" class="bar medium">▲ It was checked, and wired otherwise since: check it again.</p>
     <p class="acts">
-      <FilePick v-if="last && !waits" :label="last.hasPhoto ? 'Another photo' : 'Add a photo'" accept="image/*" @choose="photo" />
+      <FilePick v-if="last && !waits" :label="last.photos ? 'Add another photo' : 'Add a photo'" accept="image/*" @choose="photo" />
       <NButton size="large" data-act="next" @click="emit('next')">Next ▶</NButton>
     </p>
-    <img v-if="last?.hasPhoto" :src="api(`/checks/${last.id}/photo`)" :alt="`Photo of ${line.terminal}`" />
+    <img v-for="n in last?.photos ?? 0" :key="n" :src="api(`/checks/${last!.id}/photo?n=${n - 1}`)" :alt="`Photo ${n} of ${line.terminal}`" />
   </div>
 </template>
 

@@ -50,6 +50,9 @@ public sealed record DeviceReport(DeviceStanding Standing, IReadOnlyList<Install
 /// </summary>
 public interface IDeviceContact
 {
+    /// <summary>Whether somebody has signed in; who has not is not waited for long.</summary>
+    bool IsSignedIn => true;
+
     /// <summary>Who it is.</summary>
     Task<DeviceIdentity> Identify();
 

@@ -165,9 +165,11 @@ public sealed partial class ControllerEngine
         }
         else if (_holds.TryGetValue(point.Id, out Hold? hold) && ladder.Winner == Sequence.ManualOperator)
             fact = $"{point.Name} is {Say(point, ladder.Value)}: held by hand by {hold.Who}{(hold.UntilMilliseconds is { } until ? $" until {Time(until)}" : "")}, “{hold.Why}”.";
+        // What was released since the last scan still holds until the next one.
+        else if (!claims.TryGetValue(ladder.Winner, out var claim) || double.IsNaN(ladder.Rung(ladder.Winner).Value))
+            fact = $"{point.Name} is still {Say(point, ladder.Value)}: {(ladder.Winner == Sequence.ManualOperator ? "the hold" : $"claim {ladder.Winner}")} was released after the last scan; the next scan decides again.";
         else
         {
-            var claim = claims[ladder.Winner];
             fact = $"{point.Name} is {Say(point, ladder.Value)}: claim {ladder.Winner} {claim.Label} says {Say(point, ladder.Rung(ladder.Winner).Value)}{(ladder.Rung(ladder.Winner).Value == ladder.Value ? "" : $", and {Say(point, ladder.Value)} is the nearest it can be")}{(ladder.Winner > 1 && claims.Keys.Any(k => k < ladder.Winner) ? "; nothing above it speaks" : "")}.";
         }
         if (depth < DeepestExplanation)

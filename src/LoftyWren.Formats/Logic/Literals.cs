@@ -20,12 +20,36 @@ internal static partial class Literals
     public static ConstantSource? Read(string text)
     {
         text = text.Trim();
-        if (text.Equals("TRUE", StringComparison.OrdinalIgnoreCase) || text.Equals("BOOL#1", StringComparison.OrdinalIgnoreCase)) return new ConstantSource(1, null, true);
-        if (text.Equals("FALSE", StringComparison.OrdinalIgnoreCase) || text.Equals("BOOL#0", StringComparison.OrdinalIgnoreCase)) return new ConstantSource(0, null, true);
+        if (Truth(text) is { } truth) return truth;
         if (Seconds(text) is { } seconds) return new ConstantSource(seconds, "s");
-        int type = text.IndexOf('#', StringComparison.Ordinal);
-        return double.TryParse(text[(type + 1)..].Replace("_", "", StringComparison.Ordinal), NumberStyles.Float, CultureInfo.InvariantCulture, out double value) && double.IsFinite(value) ? new ConstantSource(value) : null;
+        if (Types().Match(text) is { Success: true } typed) text = text[typed.Length..];
+        // An underscore stands between two digits and means nothing.
+        if (Number().Match(text) is not { Success: true } number) return null;
+        string digits = number.Groups["digits"].Value.Replace("_", "", StringComparison.Ordinal);
+        if (!number.Groups["base"].Success) return double.TryParse(digits, NumberStyles.Float, CultureInfo.InvariantCulture, out double value) && double.IsFinite(value) ? new ConstantSource(value) : null;
+        int radix = int.Parse(number.Groups["base"].Value, CultureInfo.InvariantCulture);
+        double sum = 0;
+        foreach (char c in digits)
+        {
+            int digit = char.IsAsciiDigit(c) ? c - '0' : char.ToUpperInvariant(c) - 'A' + 10;
+            if (digit < 0 || digit >= radix) return null;
+            sum = (sum * radix) + digit;
+        }
+        return sum <= ulong.MaxValue ? new ConstantSource(sum) : null;
     }
+
+    private static ConstantSource? Truth(string text) => text.ToUpperInvariant() switch
+    {
+        "TRUE" or "BOOL#TRUE" or "BOOL#1" or "BOOL#2#1" or "BOOL#16#1" => new ConstantSource(1, null, true),
+        "FALSE" or "BOOL#FALSE" or "BOOL#0" or "BOOL#2#0" or "BOOL#16#0" => new ConstantSource(0, null, true),
+        _ => null,
+    };
+
+    [GeneratedRegex(@"^(SINT|INT|DINT|LINT|USINT|UINT|UDINT|ULINT|BYTE|WORD|DWORD|LWORD|REAL|LREAL)#", RegexOptions.IgnoreCase | RegexOptions.ExplicitCapture, 1000)]
+    private static partial Regex Types();
+
+    [GeneratedRegex(@"^((?<base>2|8|16)#(?<digits>[0-9A-F]+(_[0-9A-F]+)*)|(?<digits>[+-]?\d+(_\d+)*(\.\d+(_\d+)*)?(E[+-]?\d+)?))$", RegexOptions.IgnoreCase | RegexOptions.ExplicitCapture, 1000)]
+    private static partial Regex Number();
 
     /// <summary>The s of a length of time, such as <c>T#1h30m</c>, <c>TIME#500ms</c>; null where it is none.</summary>
     public static double? Seconds(string text)

@@ -24,7 +24,7 @@ public sealed record LogicReading(Sequence Sequence, IReadOnlyList<LogicNote> No
 public static class LogicXml
 {
     /// <summary>The most characters that are read, and the most objects of one diagram.</summary>
-    public const int MostCharacters = 4_000_000, MostObjects = 4000;
+    public const int MostCharacters = 4_000_000, MostObjects = 4000, MostDepth = 200;
 
     private static readonly XNamespace Iec = "www.iec.ch/public/TC65SC65BWG7TF10", Xsi = "http://www.w3.org/2001/XMLSchema-instance", Own = "urn:lofty-wren:logic";
 

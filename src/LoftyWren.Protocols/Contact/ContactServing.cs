@@ -9,8 +9,8 @@ namespace LoftyWren.Protocols.Contact;
 /// <summary>The other end of the connection: a controller that answers.</summary>
 public static class ContactServing
 {
-    /// <summary>For how long a connection may say nothing before it is let go.</summary>
-    private static readonly TimeSpan MostSilence = TimeSpan.FromMinutes(2);
+    /// <summary>For how long a connection may be silent before it is closed, once somebody has signed in and before.</summary>
+    private static readonly TimeSpan MostSilence = TimeSpan.FromMinutes(2), MostUnknown = TimeSpan.FromSeconds(10);
 
     /// <summary>Answers over a stream until it ends: TLS first, with the controller's certificate, then frame by frame.</summary>
     /// <param name="raw">The bare connection.</param>
@@ -28,7 +28,7 @@ public static class ContactServing
                 patience.CancelAfter(TimeSpan.FromSeconds(10));
                 await stream.AuthenticateAsServerAsync(new SslServerAuthenticationOptions { ServerCertificateContext = certificate, EnabledSslProtocols = SslProtocols.Tls12 | SslProtocols.Tls13 }, patience.Token);
             }
-            while (await Next(stream, stop) is { } frame)
+            while (await Next(stream, contact.IsSignedIn ? MostSilence : MostUnknown, stop) is { } frame)
             {
                 if (!await carry(frame.Head.Length + frame.Body.Length)) return;
                 ContactFrame answer;
@@ -51,10 +51,10 @@ public static class ContactServing
         }
     }
 
-    private static async Task<ContactFrame?> Next(Stream stream, CancellationToken stop)
+    private static async Task<ContactFrame?> Next(Stream stream, TimeSpan silence, CancellationToken stop)
     {
         using var patience = CancellationTokenSource.CreateLinkedTokenSource(stop);
-        patience.CancelAfter(MostSilence);
+        patience.CancelAfter(silence);
         return await ContactFrame.ReadFrom(stream, ContactFrame.MostPiece, patience.Token);
     }
 }

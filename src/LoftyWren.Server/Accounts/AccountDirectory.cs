@@ -58,7 +58,10 @@ public sealed class AccountDirectory(AccountStore store, TimeProvider clock)
     /// </summary>
     public async Task<SignInResult> Try(string name, string password, string address = "")
     {
-        if (!_addresses.MayTry(address) || password.Length > 200) return Failure;
+        // By account and address together: who fails at one account keeps nobody of the same address out of another. Who tries names
+        // that there are not is held back by address alone, but on this machine, where all have the same one.
+        string from = $"{name.ToLowerInvariant()}|{address}";
+        if (name.Length > 100 || password.Length > 200 || !_addresses.MayTry(from) || !_addresses.MayTry(address)) return Failure;
         if (Interlocked.Increment(ref _waiting) > LongestQueue)
         {
             Interlocked.Decrement(ref _waiting);
@@ -69,7 +72,7 @@ public sealed class AccountDirectory(AccountStore store, TimeProvider clock)
             await _hashing.WaitAsync();
             try
             {
-                return await Task.Run(() => TryNow(name, password, address));
+                return await Task.Run(() => TryNow(name, password, from, address));
             }
             finally
             {
@@ -82,7 +85,7 @@ public sealed class AccountDirectory(AccountStore store, TimeProvider clock)
         }
     }
 
-    private SignInResult TryNow(string name, string password, string address)
+    private SignInResult TryNow(string name, string password, string from, string address)
     {
         Account? account = store.Find(name);
         // The same work whether the name exists, is locked, or neither, so that time does not tell.
@@ -93,7 +96,7 @@ public sealed class AccountDirectory(AccountStore store, TimeProvider clock)
             account = store.Find(name);
             if (account is null)
             {
-                _addresses.Failed(address);
+                if (!(System.Net.IPAddress.TryParse(address, out System.Net.IPAddress? at) && System.Net.IPAddress.IsLoopback(at))) _addresses.Failed(address);
                 return Failure;
             }
             // A lock never lasts longer than its own wait, even when the clock has been put back since it was set.
@@ -101,7 +104,7 @@ public sealed class AccountDirectory(AccountStore store, TimeProvider clock)
             if (account.LockedUntil > now + wait) store.Update(account = account with { LockedUntil = now + wait });
             if (account.LockedUntil > now || !isRight)
             {
-                _addresses.Failed(address);
+                _addresses.Failed(from);
                 if (account.LockedUntil <= now) store.Update(account with { FailedTries = account.FailedTries + 1, LockedUntil = now + WaitAfter(account.FailedTries + 1) });
                 return Failure;
             }

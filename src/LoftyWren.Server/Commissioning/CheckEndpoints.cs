@@ -37,8 +37,9 @@ public sealed record CheckFeedback(RecordId PointId, string Name);
 
 /// <summary>
 /// A check as it is entered. The id is given by whoever enters it: it is kept once. Reference: what the instrument shows, or
-/// which state was made or seen. For an output Passed says whether what it drives did as told. Seen: what the page showed,
-/// for one that was entered without a connection at a moment that has passed. Correct: whether the correction is to be set.
+/// which state was made or seen. For an output Passed says whether what it drives did as told. Seen: what the page showed, for
+/// one that was entered without a connection at a moment that has passed; it is kept as a remark, since only the server's own
+/// reading is evidence. Correct: whether the correction is to be set.
 /// </summary>
 public sealed record CheckEntry(string Id, RecordId PointId, double? Reference, double? Allowed, bool? Passed, string? Remark, bool Correct = false, long? At = null, double? Seen = null);
 
@@ -51,8 +52,8 @@ internal static class CheckEndpoints
     private const string Why = "point check";
 
     private const double RestoreAfterMinutes = 3;
-    private const int MostPhotoBytes = 4 * 1024 * 1024, MostRemark = 1000;
-    private static readonly TimeSpan LateAfter = TimeSpan.FromSeconds(20);
+    private const int MostPhotoBytes = 4 * 1024 * 1024, MostPhotos = 20, MostRemark = 1000;
+    private static readonly TimeSpan LateAfter = TimeSpan.FromSeconds(20), Oldest = TimeSpan.FromDays(366);
 
     public static void Map(RouteGroupBuilder api)
     {
@@ -82,9 +83,12 @@ internal static class CheckEndpoints
             }
             if (bytes.Length > MostPhotoBytes) return Problems.Refused($"The photo is larger than {MostPhotoBytes / 1024 / 1024} MB. Take a smaller one.");
             if (TypeOf(bytes) is not { } type) return Problems.Refused("This is no photo that browsers show: JPEG, PNG or WebP.");
-            return store.AddPhoto(id, type, bytes) ? TypedResults.NoContent() : Problems.Missing("check");
+            if (store.Find(id) is not { } check) return Problems.Missing("check");
+            if (check.Photos >= MostPhotos) return Problems.Refused($"A check has at most {MostPhotos} photos; what is kept is not replaced.");
+            store.AddPhoto(id, type, bytes);
+            return TypedResults.NoContent();
         }).For(Role.Technician);
-        api.MapGet("/checks/{id}/photo", Results<FileContentHttpResult, ProblemHttpResult> (string id, CheckStore store) => store.Photo(id) is { } photo ? TypedResults.File(photo.Bytes, photo.Type) : Problems.Missing("photo")).For(Role.Viewer);
+        api.MapGet("/checks/{id}/photo", Results<FileContentHttpResult, ProblemHttpResult> (string id, int? n, CheckStore store) => store.Photo(id, n ?? 0) is { } photo ? TypedResults.File(photo.Bytes, photo.Type) : Problems.Missing("photo")).For(Role.Viewer);
         api.MapPost("/checks/exercise", Results<NoContent, ProblemHttpResult> (ExerciseRequest request, HttpContext http, Workspace workspace, SiteServer site) =>
         {
             Project project = workspace.Project;
@@ -171,10 +175,13 @@ internal static class CheckEndpoints
         if (entry.Remark is { } remark && (remark.Any(c => char.IsControl(c) && c is not ('\n' or '\r' or '\t')) || RecordTexts.Unseen(remark) is not null)) return Problems.Refused("The remark holds a character that cannot be shown. Type it again.");
         if (entry.Reference is { } r && !double.IsFinite(r) || entry.Allowed is { } a && !(a is >= 0 and < 1e6)) return Problems.Refused("The reading of the instrument and the allowed difference are plain numbers, the latter not below nothing.");
         long now = clock.GetUtcNow().ToUnixTimeMilliseconds(), at = Math.Min(entry.At ?? now, now);
+        if (now - at > Oldest.TotalMilliseconds) return Problems.Refused($"The check of ‘{point.Name}’ is dated more than {Oldest.TotalDays:0} days ago. Set the clock of the device that it was entered on, then enter it again.");
         bool isLate = now - at > LateAfter.TotalMilliseconds;
         PointExpectation expected = PointCheck.Of(project, fitting, point);
         TerminalReading? terminal = isLate ? null : link.Terminals(fitting.ControllerId).FirstOrDefault(t => t.Terminal == fitting.Terminal);
-        double? reading = isLate ? entry.Seen : link.Read(point.Id) is { } live && (live.Status & (StatusFlags.Fault | StatusFlags.Stale)) == 0 && double.IsFinite(live.Value) ? live.Value : null;
+        if (entry.Seen is { } shown && !double.IsFinite(shown)) return Problems.Refused("What the page showed is a plain number.");
+        string remarks = string.Join(' ', new[] { entry.Remark?.Trim(), isLate && entry.Seen is { } seen ? $"The page showed {ValueText.Of(seen, point.Kind, point.Unit, point.StateTexts)}." : null }.Where(r => !string.IsNullOrEmpty(r)));
+        double? reading = isLate ? null : link.Read(point.Id) is { } live && (live.Status & (StatusFlags.Fault | StatusFlags.Stale)) == 0 && double.IsFinite(live.Value) ? live.Value : null;
         string? raw = terminal?.Raw is { } number ? string.Create(CultureInfo.InvariantCulture, $"{number} {terminal.Unit}").TrimEnd() : null;
         CheckVerdict verdict;
         double allowed = entry.Allowed ?? expected.Allowed ?? 0;
@@ -189,6 +196,7 @@ internal static class CheckEndpoints
             if (entry.Passed != false) return Problems.Refused(point.Kind == PointKind.Analog ? "Enter what the reference instrument shows." : "Choose the state that was made.");
             verdict = new CheckVerdict(null, false, terminal?.Trouble is { } trouble ? $"The terminal is in trouble: {trouble}." : "It was found wrong.");
         }
+        else if (isLate && reading is null) verdict = new CheckVerdict(null, false, "The server has no reading of its own from that moment. Check it once more with a connection.");
         else verdict = PointCheck.Judge(point, reading, terminal?.Trouble, reference, allowed);
         double? correction = null;
         if (entry.Correct && entry.Reference is { } to && reading is { } from && point.Kind == PointKind.Analog && expected.Steps.Count == 0)
@@ -198,7 +206,7 @@ internal static class CheckEndpoints
             if (!outcome.Accepted) return Problems.Of(outcome);
             verdict = new CheckVerdict(0, true, $"{verdict.Sentence} Corrected; send {project.Find(fitting.ControllerId)?.Name} for it to hold.");
         }
-        var check = new KeptCheck(entry.Id, point.Id.Value, who, at, expected.Wiring, verdict.Passes, entry.Reference, reading, raw, expected.Steps.Count > 0 || point.Kind != PointKind.Analog ? null : allowed, verdict.Sentence, entry.Remark?.Trim() ?? "", correction, isLate);
+        var check = new KeptCheck(entry.Id, point.Id.Value, who, at, expected.Wiring, verdict.Passes, entry.Reference, reading, raw, expected.Steps.Count > 0 || point.Kind != PointKind.Analog ? null : allowed, verdict.Sentence, remarks, correction, isLate);
         store.Add(check);
         link.Trail(who, $"Checked ‘{point.Name}’ at {project.Find(fitting.ControllerId)?.Name} {fitting.Terminal}: {(verdict.Passes ? "passed" : "failed")}. {verdict.Sentence}", point.Id);
         return TypedResults.Ok(check);
@@ -211,10 +219,13 @@ internal static class CheckEndpoints
         var rows = project.All<Controller>().OrderBy(c => c.Name, NaturalOrder.Names).SelectMany(c => SheetOf(project, c, store).Lines.Select(l => (string[])
         [
             c.Name, l.Terminal, l.Point, l.Path, l.Expects, l.Last is null ? "not checked" : l.IsStale ? "wired otherwise since" : l.Last.Passed ? "passed" : "failed", N(l.Last?.Reference), N(l.Last?.Reading), l.Unit ?? "", l.Last?.Raw ?? "", N(l.Last?.Allowed), N(l.Last?.Correction), l.Last?.Verdict ?? "", l.Last?.Remark ?? "", l.Last?.Who ?? "",
-            l.Last is null ? "" : DateTimeOffset.FromUnixTimeMilliseconds(l.Last.AtMilliseconds).ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture),
+            l.Last is null ? "" : When(l.Last.AtMilliseconds),
         ]));
         return new Sheet("Point checks", [["Panel", "Terminal", "Point", "Where", "Expected", "Result", "Reference", "Reading", "Unit", "Raw", "Allowed", "Correction", "Found", "Remark", "Who", "When, UTC"], .. rows]);
     }
+
+    // One that an older version took with any date does not keep the report from being made.
+    private static string When(long milliseconds) => DateTimeOffset.FromUnixTimeMilliseconds(Math.Clamp(milliseconds, 0, 253_402_300_799_000)).ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture);
 
     /// <summary>What sort of picture some bytes are, by how they begin; null for none that is shown.</summary>
     private static string? TypeOf(ReadOnlySpan<byte> bytes) => bytes.StartsWith((ReadOnlySpan<byte>)[0xFF, 0xD8, 0xFF]) ? "image/jpeg" : bytes.StartsWith((ReadOnlySpan<byte>)[0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A]) ? "image/png"

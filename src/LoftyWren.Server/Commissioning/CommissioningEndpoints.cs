@@ -92,7 +92,7 @@ internal static class CommissioningEndpoints
         api.MapPost("/devices/{id}/order", Results<NoContent, ProblemHttpResult> (string id, DeviceOrderRequest request, HttpContext http, Workspace workspace, SiteServer server) =>
         {
             if (Find(workspace, id) is not { } host) return Problems.Missing("controller");
-            if (string.IsNullOrWhiteSpace(request.Why) || request.Why.Length > 200) return Problems.Refused("Say why in a few words (at most 200 characters); who did this and why stays in the trail.");
+            if (Reasons.Trouble(request.Why) is not null) return Problems.Refused("Say why in a few words (at most 200 characters); who did this and why stays in the trail.");
             try
             {
                 server.Link.Order(http.User.Identity!.Name!, $"{Says[request.Order]} {host.Name}: {request.Why.Trim()}", host.Id, request.Order);

@@ -73,6 +73,7 @@ internal static class ContactEndpoints
             if (CommissioningEndpoints.Find(workspace, id) is not { } host) return Problems.Missing("controller");
             HungDevice? there = site.Hung().FirstOrDefault(h => h.HostId == host.Id);
             bool isThere = there is not null || site.Find(host.Id) is { Runs: true };
+            if (reason.Why is { } why && Reasons.Trouble(why, isNeeded: false) is { } tooLong) return Problems.Refused(tooLong);
             if (isThere && string.IsNullOrWhiteSpace(reason.Why)) return Problems.Refused($"{there?.Serial ?? host.Name} hangs there. Say why it is exchanged for another; its program, its logs and what it remembers go with it.");
             string what = !isThere ? $"Hung {host.Name} out of its box" : $"Exchanged {host.Name}{(there is null ? "" : $", {there.Serial},")} for another out of its box: {reason.Why.Trim()}";
             return TypedResults.Ok(new HungLabel(site.Hang(http.User.Identity!.Name!, what, host.Id, HostKinds.Of(host)!.Key, BoxOf(workspace.Project, host, there?.Link ?? new LinkQuality(20_000, 0, 1)))));
@@ -91,7 +92,7 @@ internal static class ContactEndpoints
         api.MapPost("/contacts/{id}/forget", Results<NoContent, ProblemHttpResult> (string id, ContactReason reason, HttpContext http, Workspace workspace, Contacts contacts, IVirtualSite site) =>
         {
             if (CommissioningEndpoints.Find(workspace, id) is not { } host) return Problems.Missing("controller");
-            if (string.IsNullOrWhiteSpace(reason.Why) || reason.Why.Length > 200) return Problems.Refused("Say why in a few words (at most 200 characters); its certificate and the credentials kept for it are forgotten.");
+            if (Reasons.Trouble(reason.Why) is not null) return Problems.Refused("Say why in a few words (at most 200 characters); its certificate and the credentials kept for it are forgotten.");
             if (!contacts.Forget(host.Id)) return Problems.Refused($"Nothing is remembered of {host.Name}.");
             site.Trail(http.User.Identity!.Name!, $"Forgot the certificate and credentials of {host.Name}: {reason.Why.Trim()}", host.Id);
             return TypedResults.NoContent();
@@ -113,9 +114,10 @@ internal static class ContactEndpoints
     private static List<FoundDevice> Match(Project project, Contacts contacts, IVirtualSite site, IReadOnlyList<Discovered> found)
     {
         IReadOnlyList<KeptContact> kept = contacts.Store.All();
-        var bySerial = kept.ToDictionary(c => c.Serial, c => new RecordId(c.HostId));
+        // Should two of an older version have one serial number, it is the one that was set up last.
+        var bySerial = kept.OrderBy(c => c.SetUpAt ?? 0).GroupBy(c => c.Serial).ToDictionary(g => g.Key, g => new RecordId(g.Last().HostId));
         var met = kept.Select(c => c.HostId).ToHashSet();
-        var byLabel = site.Hung().ToDictionary(h => h.Serial, h => h.HostId);
+        var byLabel = site.Hung().GroupBy(h => h.Serial).ToDictionary(g => g.Key, g => g.First().HostId);
         var open = project.All<Controller>().Where(c => !met.Contains(c.Id.Value)).ToList();
         return [.. found.Select(d =>
         {
@@ -143,6 +145,10 @@ internal static class ContactEndpoints
         if (request.Targets.Count is < 1 or > MostTargets) throw new InvalidOperationException($"Between one and {MostTargets} controllers are set up at a time.");
         if (request.Targets.Select(t => t.HostId).Distinct().Count() < request.Targets.Count || request.Targets.Select(t => t.Serial).Distinct().Count() < request.Targets.Count) throw new InvalidOperationException("One controller, or one device, is named twice. Give each controller a device of its own.");
         var hosts = request.Targets.Select(t => (Target: t, Host: CommissioningEndpoints.Find(workspace, t.HostId.Value) ?? throw new InvalidOperationException("A controller of the list is not in the project any more. Look at the list again."))).ToList();
+        foreach (var (target, host) in hosts)
+        {
+            if (contacts.OwnerOf(target.Serial, host.Id) is { } other) throw new InvalidOperationException($"{target.Serial} is {other.Name}. A device is one controller only; forget the connection of {other.Name} first, or choose another device for {host.Name}.");
+        }
         if (request.Secrets is { } typed)
         {
             IReadOnlyList<SecretTrouble> wrong = SecretRules.Check(typed);

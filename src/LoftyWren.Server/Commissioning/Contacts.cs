@@ -55,6 +55,45 @@ public sealed class Contacts(ContactStore store, Workspace workspace, ImageCache
     /// <summary>What was typed and is not confirmed yet, or null.</summary>
     public DeviceSecrets? Typed(RecordId host) => _typed.GetValueOrDefault(host);
 
+    // Devices that are being set up, by serial number, with the controller each is to be.
+    private readonly ConcurrentDictionary<string, RecordId> _claimed = new();
+
+    /// <summary>The controller that a device is set up for already, or is being set up for, other than the one that is asked for; null where it is free for it.</summary>
+    public ProjectRecord? OwnerOf(string serial, RecordId host)
+    {
+        RecordId? owner = store.All().Where(c => c.Serial == serial && c.HostId != host.Value).Select(c => (RecordId?)new RecordId(c.HostId)).FirstOrDefault(id => workspace.Project.Find(id!.Value) is not null);
+        owner ??= _claimed.TryGetValue(serial, out RecordId claimed) && claimed != host ? claimed : null;
+        return owner is { } id ? workspace.Project.Find(id) : null;
+    }
+
+    /// <summary>Has a device for one controller while it is set up; dispose of the answer afterwards.</summary>
+    /// <exception cref="InvalidOperationException">It is, or is becoming, another controller.</exception>
+    public IDisposable Claim(string serial, ProjectRecord host)
+    {
+        if (OwnerOf(serial, host.Id) is { } other || (_claimed.GetOrAdd(serial, host.Id) is var by && by != host.Id && (other = workspace.Project.Find(by)!) is not null))
+            throw new InvalidOperationException($"{serial} is {other.Name}. A device is one controller only; forget the connection of {other.Name} first, or choose another device for {host.Name}. Nothing was written.");
+        return new Claimed(() => _claimed.TryRemove(new KeyValuePair<string, RecordId>(serial, host.Id)));
+    }
+
+    private readonly ConcurrentDictionary<RecordId, SemaphoreSlim> _turns = new();
+
+    /// <summary>The turn of whoever writes to a controller: one at a time; the next waits. Dispose of the answer afterwards.</summary>
+    public async Task<IDisposable> Turn(ProjectRecord host, Action waits, CancellationToken stop)
+    {
+        SemaphoreSlim turn = _turns.GetOrAdd(host.Id, _ => new SemaphoreSlim(1, 1));
+        if (!await turn.WaitAsync(0, stop))
+        {
+            waits();
+            await turn.WaitAsync(stop);
+        }
+        return new Claimed(() => turn.Release());
+    }
+
+    private sealed class Claimed(Action end) : IDisposable
+    {
+        public void Dispose() => end();
+    }
+
     /// <summary>Remembers a connection; the secrets that were typed for it are sealed with it.</summary>
     public void Remember(RecordId host, KeptContact contact, DeviceSecrets? secrets = null)
     {

@@ -48,7 +48,7 @@ internal static class OrphanEndpoints
         api.MapGet("/orphans", (Workspace workspace, ProjectStore past, IVirtualSite site, ImageCache images, HistoryStore history, Contacts contacts) => List(workspace.Project, past, site, images, history, contacts)).For(Role.Technician);
         api.MapPost("/orphans/remove", Results<Ok<OrphanList>, ProblemHttpResult> (OrphanRemoval request, HttpContext http, Workspace workspace, ProjectStore past, SiteServer server, ImageCache images, HistoryStore history, Contacts contacts, Live.Broadcaster broadcaster) =>
         {
-            if (string.IsNullOrWhiteSpace(request.Why) || request.Why.Length > 200) return Problems.Refused("Say why in a few words (at most 200 characters); who removed this and why stays in the trail.");
+            if (Reasons.Trouble(request.Why) is not null) return Problems.Refused("Say why in a few words (at most 200 characters); who removed this and why stays in the trail.");
             var there = List(workspace.Project, past, server.Link, images, history, contacts).LeftOver.ToDictionary(o => o.Key);
             if (request.Keys.FirstOrDefault(k => !there.ContainsKey(k)) is not null) return Problems.Refused("Something of the list is not left over any more. Look at the list again; nothing was removed.");
             foreach (Orphan orphan in request.Keys.Distinct().Select(k => there[k])) Remove(orphan, http.User.Identity!.Name!, request.Why.Trim(), server, history, contacts);

@@ -47,6 +47,7 @@ internal sealed class Sending(Workspace workspace, IVirtualSite site, Contacts c
     public async Task<string> Send(SendOrder order, string who, JobContext job)
     {
         ProjectRecord host = workspace.Project.Find(order.ControllerId) ?? throw new InvalidOperationException("The controller is not in the project any more.");
+        using IDisposable turn = await contacts.Turn(host, () => job.Report(0, 1, $"Waiting for the send to {host.Name} that is under way"), job.Stop);
         job.Report(0, 1, $"Connecting to {host.Name}");
         ContactClient client = await contacts.Open(host, job.Stop);
         try
@@ -73,6 +74,8 @@ internal sealed class Sending(Workspace workspace, IVirtualSite site, Contacts c
     public async Task<string> SetUp(SetUpOrder order, string who, JobContext job)
     {
         ProjectRecord host = workspace.Project.Find(order.ControllerId) ?? throw new InvalidOperationException("The controller is not in the project any more.");
+        using IDisposable claim = contacts.Claim(order.Serial, host);
+        using IDisposable turn = await contacts.Turn(host, () => job.Report(0, 1, $"Waiting for the send to {host.Name} that is under way"), job.Stop);
         job.Report(0, 1, $"Connecting to {order.Serial}");
         var place = new ContactPlace(order.Host, order.Port);
         ContactClient client = await ContactClient.Connect(place, order.Fingerprint, job.Stop);

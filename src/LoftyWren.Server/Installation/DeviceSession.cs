@@ -4,11 +4,25 @@ using LoftyWren.VirtualSite.Devices;
 namespace LoftyWren.Server.Installation;
 
 /// <summary>One connection to a device of the virtual site: what the device answers to whoever is at the other end.</summary>
-internal sealed class DeviceSession(SiteHost host, InstalledDevice device) : IDeviceContact
+/// <param name="host">Who runs the device.</param>
+/// <param name="device">The device.</param>
+/// <param name="free">How many more may sign in.</param>
+internal sealed class DeviceSession(SiteHost host, InstalledDevice device, SemaphoreSlim free) : IDeviceContact
 {
     private const int MostBytes = 64 * 1024 * 1024, MostParts = 32;
     private string? _account;
-    private bool _isPending;
+    private bool _isPending, _isCounted;
+
+    /// <inheritdoc/>
+    public bool IsSignedIn => _account is not null;
+
+    /// <summary>The connection has ended.</summary>
+    public void End()
+    {
+        _account = null;
+        if (_isCounted) free.Release();
+        _isCounted = false;
+    }
 
     // Whoever is cut off in the middle gets no answer at all.
     private void Reached()
@@ -43,6 +57,8 @@ internal sealed class DeviceSession(SiteHost host, InstalledDevice device) : IDe
         // Whatever else was done to it meanwhile stays done.
         host.Ask(_ => device.Door = device.Door! with { Failures = door.Failures, LockedUntil = door.LockedUntil });
         if (refusal is not null) throw new InvalidOperationException(refusal);
+        if (!_isCounted && !free.Wait(0)) throw new InvalidOperationException("As many have signed in as it takes at a time. Close another connection to it, then try again.");
+        _isCounted = true;
         (_account, _isPending) = (account.Name, isPending);
         return true;
     });

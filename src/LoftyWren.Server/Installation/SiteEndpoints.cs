@@ -80,7 +80,7 @@ internal static class SiteEndpoints
     private static string? Hold(HoldRequest request, HttpContext http, SiteServer site, Workspace workspace, bool inputs)
     {
         if (workspace.Project.Find<Point>(request.PointId) is not { } point) return "This point is not in the project any more.";
-        if (string.IsNullOrWhiteSpace(request.Why) || request.Why.Length > 200) return "Say why in a few words (at most 200 characters); whoever finds it held will want to know.";
+        if (Reasons.Trouble(request.Why) is not null) return "Say why in a few words (at most 200 characters); whoever finds it held will want to know.";
         if (request.Minutes is { } minutes && !(minutes is > 0 and <= 525_600)) return "It can be held for up to a year, or for ever.";
         if ((point.Role == PointRole.Sensor) != inputs) return inputs ? $"‘{point.Name}’ is not an input; hold it as an output." : $"‘{point.Name}’ is a sensor. A technician can set inputs of the virtual site by hand.";
         InputCourse? course = null;

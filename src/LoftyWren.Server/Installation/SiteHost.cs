@@ -13,6 +13,7 @@ using LoftyWren.Storage.Site;
 using LoftyWren.VirtualSite;
 using LoftyWren.VirtualSite.Devices;
 using LoftyWren.VirtualSite.Plant;
+using Microsoft.AspNetCore.DataProtection;
 using Microsoft.Data.Sqlite;
 
 namespace LoftyWren.Server.Installation;
@@ -26,8 +27,15 @@ internal sealed record ControllerMemory(int Version, string SentBy, long SentAt,
 /// Runs a virtual site: moves its clock, and keeps its state in a store of its own. The site server reaches it over a link,
 /// whether it is in the same process or in another; nothing here knows of the project. Everybody takes turns.
 /// </summary>
-public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogger log) : BackgroundService, IVirtualSite
+/// <param name="store">Where the site is kept.</param>
+/// <param name="clock">The clock of this machine.</param>
+/// <param name="log">Where troubles go.</param>
+/// <param name="seal">What the certificates and credentials of devices are sealed with in the store; null leaves them open, for tests alone.</param>
+public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogger log, IDataProtector? seal = null) : BackgroundService, IVirtualSite
 {
+    /// <summary>What the seal of the certificates and credentials of devices is for.</summary>
+    public const string SealPurpose = "LoftyWren.Site";
+
     /// <summary>The speeds of the site clock, as multiples of real time.</summary>
     public static IReadOnlyList<int> Speeds { get; } = [1, 60, 600, 3600];
 
@@ -92,7 +100,7 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
             foreach (var (id, kept) in controllers)
             {
                 InstalledDevice device = _site.Mount(id, kept.Kind ?? ControllerImageBuilder.KindKey);
-                if (parts.TryGetValue($"door/{id}", out byte[]? door) && door.Length > 0) device.Door = JsonSerializer.Deserialize<DeviceDoor>(door, RecordJson.Options);
+                if (parts.TryGetValue($"door/{id}", out byte[]? door) && door.Length > 0) device.Door = DoorOf(door);
                 if (parts.TryGetValue($"life/{id}", out byte[]? life) && life.Length > 0) device.Revive(JsonSerializer.Deserialize<DeviceLife>(life, RecordJson.Options)!);
                 if (!parts.TryGetValue($"image/{id}", out byte[]? image) || image.Length == 0) continue;
                 if (parts.TryGetValue($"slot/{id}", out byte[]? slot) && slot.Length > 0) device.Slot = JsonSerializer.Deserialize<DeviceSlot>(slot, RecordJson.Options);
@@ -115,6 +123,20 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
             OpenDoors();
             OpenGates();
             return true;
+        }
+    }
+
+    // Older versions kept doors open; one that was sealed on another machine is met like one out of its box.
+    private DeviceDoor? DoorOf(byte[] kept)
+    {
+        try
+        {
+            return JsonSerializer.Deserialize<DeviceDoor>(kept[0] == '{' || seal is null ? kept : seal.Unprotect(kept), RecordJson.Options);
+        }
+        catch (CryptographicException)
+        {
+            log.LogWarning("The certificate of a device of the virtual site was sealed on another machine; the device is as out of its box.");
+            return null;
         }
     }
 
@@ -212,10 +234,19 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
             return () => (Running, _speed) = before;
         });
         if (stepSeconds is not { } step) return;
-        lock (_turn)
+        long until;
+        lock (_turn) until = _site.Now + (step * 1000L);
+        // A long step goes in slices, so that everybody else has a turn between them.
+        while (true)
         {
-            if ((_trouble ?? _standsStill) is { } trouble) throw new StorageException(trouble);
-            RunTo(_site.Now + (step * 1000L));
+            lock (_turn)
+            {
+                if ((_trouble ?? _standsStill) is { } trouble) throw new StorageException(trouble);
+                long sliceEnd = Stopwatch.GetTimestamp() + (Stopwatch.Frequency * SliceMilliseconds / 1000);
+                while (_site.Now < until && Stopwatch.GetTimestamp() < sliceEnd) RunTo(Math.Min(until, _site.Now + (Plant.StepSeconds * 1000)));
+                if (_site.Now >= until) return;
+            }
+            Thread.Sleep(1);
         }
     }
 
@@ -369,6 +400,9 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
 
     private Part Json<T>(string key, T value) where T : class => new(key, () => _made.TryGetValue(value, out byte[]? bytes) ? bytes : JsonSerializer.SerializeToUtf8Bytes(value, RecordJson.Options));
 
+    /// <summary>A part that is sealed where there is a seal: what opens a device does not lie open in a file.</summary>
+    private Part Sealed<T>(string name, T value) => new(name, () => JsonSerializer.SerializeToUtf8Bytes(value, RecordJson.Options) is var open && seal is not null ? seal.Protect(open) : open);
+
     /// <summary>Makes the bytes of something that will be kept within a turn before that turn.</summary>
     private void MakeBytes<T>(T value) where T : class => _made.AddOrUpdate(value, JsonSerializer.SerializeToUtf8Bytes(value, RecordJson.Options));
 
@@ -407,7 +441,7 @@ public sealed partial class SiteHost(SiteStore store, TimeProvider clock, ILogge
     private List<Part> Of(InstalledDevice controller)
     {
         var parts = new List<Part>();
-        if (controller.Door is { } door && !ReferenceEquals(_keptDoors.GetValueOrDefault(controller.Id), door)) parts.Add(Json($"door/{controller.Id}", door) with { Kept = () => _keptDoors[controller.Id] = door });
+        if (controller.Door is { } door && !ReferenceEquals(_keptDoors.GetValueOrDefault(controller.Id), door)) parts.Add(Sealed($"door/{controller.Id}", door) with { Kept = () => _keptDoors[controller.Id] = door });
         if (controller.Life is var life && !ReferenceEquals(_keptLives.GetValueOrDefault(controller.Id), life)) parts.Add(Json($"life/{controller.Id}", life) with { Kept = () => _keptLives[controller.Id] = life });
         // An image is large and changes only when it is sent; what a controller remembers changes all the time.
         string hash = $"{controller.Version} {controller.Hash}";

@@ -174,11 +174,13 @@ public sealed partial class SiteHost
 /// <summary>Listens for one device at a port of this machine, and answers as the device would.</summary>
 internal sealed class DeviceListener : IDisposable
 {
-    private const int MostConnections = 8;
+    // Whoever has signed in keeps a connection; who has not may be many, and makes room for the next before long.
+    private const int MostSignedIn = 8, MostCallers = 32;
     private readonly SiteHost _host;
     private readonly TcpListener _listener;
     private readonly CancellationTokenSource _stop = new();
-    private readonly SemaphoreSlim _free = new(MostConnections, MostConnections);
+    private readonly SemaphoreSlim _free = new(MostSignedIn, MostSignedIn);
+    private readonly LinkedList<(TcpClient Caller, DeviceSession Session)> _callers = new();
 
     public DeviceListener(SiteHost host, InstalledDevice device)
     {
@@ -217,13 +219,9 @@ internal sealed class DeviceListener : IDisposable
             while (!_stop.IsCancellationRequested)
             {
                 TcpClient caller = await _listener.AcceptTcpClientAsync(_stop.Token);
-                // A device that is off, or at the end of a cut wire, takes no call; one that has enough takes no more.
-                if (!_host.IsReached(Device) || !await _free.WaitAsync(0))
-                {
-                    caller.Dispose();
-                    continue;
-                }
-                _ = Answer(caller, certificate);
+                // A device that is off, or at the end of a cut wire, takes no call.
+                if (!_host.IsReached(Device)) caller.Dispose();
+                else _ = Answer(caller, certificate);
             }
         }
         catch (Exception e) when (e is OperationCanceledException or ObjectDisposedException or SocketException)
@@ -234,12 +232,26 @@ internal sealed class DeviceListener : IDisposable
 
     private async Task Answer(TcpClient caller, SslStreamCertificateContext certificate)
     {
+        var session = new DeviceSession(_host, Device, _free);
+        LinkedListNode<(TcpClient Caller, DeviceSession Session)> own;
+        lock (_callers)
+        {
+            // The one that has waited longest without signing in goes.
+            for (var first = _callers.First; _callers.Count >= MostCallers && first is not null; first = first.Next)
+            {
+                if (first.Value.Session.IsSignedIn) continue;
+                first.Value.Caller.Dispose();
+                _callers.Remove(first);
+                break;
+            }
+            own = _callers.AddLast((caller, session));
+        }
         try
         {
             using (caller)
             {
                 caller.NoDelay = true;
-                await ContactServing.Serve(caller.GetStream(), certificate, new DeviceSession(_host, Device), Carry, _stop.Token);
+                await ContactServing.Serve(caller.GetStream(), certificate, session, Carry, _stop.Token);
             }
         }
         catch (Exception e) when (e is SocketException or ObjectDisposedException or OperationCanceledException or InvalidOperationException)
@@ -248,7 +260,11 @@ internal sealed class DeviceListener : IDisposable
         }
         finally
         {
-            _free.Release();
+            session.End();
+            lock (_callers)
+            {
+                if (own.List is not null) _callers.Remove(own);
+            }
         }
     }
 

@@ -1,3 +1,4 @@
+using Microsoft.AspNetCore.DataProtection;
 using System.Collections.Concurrent;
 using System.Reflection;
 using System.Security.Cryptography;
@@ -23,8 +24,9 @@ public sealed class SiteOnly : IAsyncDisposable
     private readonly FolderLock _taken;
     private readonly byte[] _key;
     private readonly ILogger _log;
+    private readonly IDataProtector _seal;
 
-    private SiteOnly(string folder, FolderLock taken, string key, ILogger log) => (_folder, _taken, _key, _log) = (folder, taken, Encoding.UTF8.GetBytes(key), log);
+    private SiteOnly(string folder, FolderLock taken, string key, ILogger log, IDataProtector seal) => (_folder, _taken, _key, _log, _seal) = (folder, taken, Encoding.UTF8.GetBytes(key), log, seal);
 
     /// <summary>Builds it for an address; nothing listens until it is run.</summary>
     public static WebApplication Build(string address, string folder, string keyFile)
@@ -39,7 +41,8 @@ public sealed class SiteOnly : IAsyncDisposable
         builder.WebHost.UseUrls($"http://{address}");
         builder.Logging.SetMinimumLevel(LogLevel.Warning);
         string key = LinkWire.KeyIn(keyFile);
-        builder.Services.AddSingleton(services => new SiteOnly(folder, taken, key, services.GetRequiredService<ILogger<SiteHost>>()));
+        builder.Services.AddDataProtection().SetApplicationName("LoftyWren").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(folder, "keys"))).ProtectKeysWithCertificate(Safety.KeySeal.Certificate(folder));
+        builder.Services.AddSingleton(services => new SiteOnly(folder, taken, key, services.GetRequiredService<ILogger<SiteHost>>(), services.GetRequiredService<IDataProtectionProvider>().CreateProtector(SiteHost.SealPurpose)));
         WebApplication app = builder.Build();
         SiteOnly sites = app.Services.GetRequiredService<SiteOnly>();
         foreach (string kept in Directory.GetDirectories(folder).Where(f => File.Exists(Path.Combine(f, "site.db")))) sites.HostOf(Path.GetFileName(kept));
@@ -97,7 +100,7 @@ public sealed class SiteOnly : IAsyncDisposable
             Directory.CreateDirectory(folder);
             var store = new SiteStore(Path.Combine(folder, "site.db"));
             _stores.Add(store);
-            var host = new SiteHost(store, TimeProvider.System, _log);
+            var host = new SiteHost(store, TimeProvider.System, _log, _seal);
             // What is kept goes on, whether anybody asks or not; what is not there yet is begun when somebody opens it.
             if (store.IsKept) host.Open(SiteHost.Beginning);
             host.StartAsync(CancellationToken.None).GetAwaiter().GetResult();

@@ -56,7 +56,7 @@ public sealed class OpenProject : IAsyncDisposable
             // Older versions kept the trail with the history.
             if (!store.HasTrail && Get<HistoryStore>().OlderTrail() is { Count: > 0 } older) store.Write([], older);
             Part(store);
-            Part(new SiteHost(store, clock, log));
+            Part(new SiteHost(store, clock, log, services.GetRequiredService<IDataProtectionProvider>().CreateProtector(SiteHost.SealPurpose)));
             farSite = Get<SiteHost>();
         }
         Part(farSite);

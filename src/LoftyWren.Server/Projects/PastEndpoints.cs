@@ -44,7 +44,10 @@ internal static class PastEndpoints
         api.MapGet("/differences/list", FileContentHttpResult (long from, long? to, Workspace workspace) =>
             Sheet(Between(workspace, from, to))).For(Role.Viewer);
         api.MapPost("/restore/{revision:long}", (long revision, HttpContext http, Workspace workspace) =>
-            ProjectEndpoints.Answer(workspace.Apply(Differences.Towards(workspace.Project, workspace.At(revision)), Who(http), $"Restored revision {revision}", risky: true))).For(Role.Engineer);
+        {
+            Project then = workspace.At(revision);
+            return ProjectEndpoints.Answer(workspace.Apply(now => Differences.Towards(now, then), Who(http), $"Restored revision {revision}", risky: true));
+        }).For(Role.Engineer);
         api.MapGet("/backups", BackupList (Workspace workspace, BackupKeeper keeper) => ListBackups(workspace, keeper)).For(Role.Viewer);
         api.MapPost("/backups", BackupList (Workspace workspace, BackupKeeper keeper) =>
         {
@@ -55,8 +58,7 @@ internal static class PastEndpoints
         {
             if (Backups.Of(workspace.Store.Database.FilePath).FirstOrDefault(b => b.Number == id) is not { } backup) return Problems.Refused("This backup is not there any more; only the newest are kept.");
             Project then = ProjectStore.Load(backup);
-            IReadOnlyList<Edit> edits = Differences.Towards(workspace.Project, then);
-            return edits.Count == 0 ? Problems.Refused($"The project is already as it was at revision {backup.Revision}.") : ProjectEndpoints.Answer(workspace.Apply(edits, Who(http), $"Restored backup {backup.Number}, revision {backup.Revision}", risky: true));
+            return Differences.Towards(workspace.Project, then).Count == 0 ? Problems.Refused($"The project is already as it was at revision {backup.Revision}.") : ProjectEndpoints.Answer(workspace.Apply(now => Differences.Towards(now, then), Who(http), $"Restored backup {backup.Number}, revision {backup.Revision}", risky: true));
         }).For(Role.Engineer);
         api.MapGet("/project/file", FileContentHttpResult (Workspace workspace) => TypedResults.File(ProjectFile.Write(workspace.Project), "application/zip", "project.wren")).For(Role.Viewer);
         api.MapPost("/project/file", async Task<Results<Ok<ProjectFileView>, ProblemHttpResult>> (bool? take, HttpContext http, Workspace workspace) =>
@@ -69,7 +71,7 @@ internal static class PastEndpoints
                 var view = new ProjectFileView(content.Name, content.Revision, content.Records.Count, [.. content.Problems.Take(200)], [.. left.Take(200)],
                     Count(differences, DifferenceKind.Added), Count(differences, DifferenceKind.Changed), Count(differences, DifferenceKind.Removed), take == true);
                 if (take != true || differences.Count == 0) return TypedResults.Ok(view);
-                ChangeOutcome outcome = workspace.Apply(Differences.Towards(workspace.Project, project), Who(http), $"Took the project file ‘{content.Name}’, revision {content.Revision}", risky: true);
+                ChangeOutcome outcome = workspace.Apply(now => Differences.Towards(now, project), Who(http), $"Took the project file ‘{content.Name}’, revision {content.Revision}", risky: true);
                 return outcome.Accepted ? TypedResults.Ok(view) : Problems.Of(outcome);
             }
             catch (FileRefusedException e)

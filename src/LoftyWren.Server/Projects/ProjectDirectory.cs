@@ -1,3 +1,4 @@
+using LoftyWren.Storage;
 using System.Collections.Concurrent;
 using System.Text;
 using LoftyWren.Core.Records;
@@ -85,17 +86,17 @@ public sealed class ProjectDirectory(ServerOptions options, ProjectList list, IH
             if (all.Count >= Most) return (null, $"An installation holds up to {Most} projects. Archive is no removal: move the folders of old ones away with the server stopped.");
             string id = FreeId(name, all);
             string folder = Folder(id);
-            Directory.CreateDirectory(folder);
             // The list comes last, so that a project that is listed is whole.
             try
             {
+                Directory.CreateDirectory(folder);
                 if (copyOf is not null) copyOf.Get<ProjectStore>().CopyTo(Path.Combine(folder, "project.db"));
                 if (list.Add(new ListedProject(id, name, clock.GetUtcNow().ToUnixTimeMilliseconds(), who, copyOf?.Id, null))) return (id, null);
             }
             catch (Exception e) when (e is IOException or Microsoft.Data.Sqlite.SqliteException)
             {
-                Directory.Delete(folder, recursive: true);
-                return (null, $"The project could not be written: {e.Message}. Nothing was made.");
+                if (Directory.Exists(folder)) Directory.Delete(folder, recursive: true);
+                return (null, e is Microsoft.Data.Sqlite.SqliteException sqlite && StorageTrouble.Is(sqlite) ? StorageTrouble.Say(sqlite, folder) : $"The project could not be written: {e.Message}. Nothing was made.");
             }
             Directory.Delete(folder, recursive: true);
             return (null, $"There is already a project called ‘{name}’. Choose another name.");

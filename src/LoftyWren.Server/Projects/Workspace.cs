@@ -54,6 +54,12 @@ public sealed class Workspace
     /// <exception cref="StorageException">It could not be written, and nothing was changed.</exception>
     public ChangeOutcome Apply(IReadOnlyList<Edit> edits, string author, string? label = null, bool risky = false, PlannedOutcome? planned = null) => Apply(edits, author, label, JournalKind.Edit, null, risky, planned);
 
+    /// <summary>Applies edits that are worked out from the project as it is in this turn, so that nobody's edit falls between.</summary>
+    public ChangeOutcome Apply(Func<Project, IReadOnlyList<Edit>> edits, string author, string label, bool risky = false)
+    {
+        lock (_turn) return Apply(edits(Project), author, label, risky);
+    }
+
     /// <summary>Takes back the author's last edit that is not taken back yet.</summary>
     public ChangeOutcome Undo(string author)
     {

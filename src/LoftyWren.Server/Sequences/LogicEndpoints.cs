@@ -24,7 +24,7 @@ internal static class LogicEndpoints
             try
             {
                 string text = System.Text.Encoding.UTF8.GetString(await Uploads.Read(http)).TrimStart('\uFEFF');
-                return TypedResults.Ok(LogicXml.Read(workspace.Project, sequence, text));
+                return TypedResults.Ok(LogicXml.Read(workspace.Project, sequence, text, http.RequestAborted));
             }
             catch (Exception e) when (e is FormatException or FileRefusedException)
             {

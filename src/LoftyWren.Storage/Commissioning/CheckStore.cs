@@ -17,8 +17,8 @@ namespace LoftyWren.Storage.Commissioning;
 /// <param name="Remark">What whoever checked it wants to say.</param>
 /// <param name="Correction">The correction that was set for it.</param>
 /// <param name="WasLate">Whether it was entered without a connection and came later.</param>
-/// <param name="HasPhoto">Whether there is a photo.</param>
-public sealed record KeptCheck(string Id, string PointId, string Who, long AtMilliseconds, string Wiring, bool Passed, double? Reference, double? Reading, string? Raw, double? Allowed, string Verdict, string Remark, double? Correction, bool WasLate, bool HasPhoto = false);
+/// <param name="Photos">How many photos there are.</param>
+public sealed record KeptCheck(string Id, string PointId, string Who, long AtMilliseconds, string Wiring, bool Passed, double? Reference, double? Reading, string? Raw, double? Allowed, string Verdict, string Remark, double? Correction, bool WasLate, int Photos = 0);
 
 /// <summary>Point checks of a project: evidence, so nothing is changed or removed.</summary>
 public sealed class CheckStore(string path, bool asItIs = false) : IDisposable
@@ -31,9 +31,15 @@ public sealed class CheckStore(string path, bool asItIs = false) : IDisposable
             CREATE INDEX checks_point ON checks (point, number);
             CREATE TABLE photos (id TEXT PRIMARY KEY REFERENCES checks (id), type TEXT NOT NULL, bytes BLOB NOT NULL) STRICT;
             """),
+        new(2, """
+            CREATE TABLE pictures (number INTEGER PRIMARY KEY AUTOINCREMENT, id TEXT NOT NULL REFERENCES checks (id), type TEXT NOT NULL, bytes BLOB NOT NULL) STRICT;
+            CREATE INDEX pictures_check ON pictures (id, number);
+            INSERT INTO pictures (id, type, bytes) SELECT id, type, bytes FROM photos;
+            DROP TABLE photos;
+            """),
     ];
 
-    private const string Columns = "c.id, c.point, c.who, c.at, c.wiring, c.passed, c.reference, c.reading, c.raw, c.allowed, c.verdict, c.remark, c.correction, c.late, EXISTS (SELECT 1 FROM photos p WHERE p.id = c.id)";
+    private const string Columns = "c.id, c.point, c.who, c.at, c.wiring, c.passed, c.reference, c.reading, c.raw, c.allowed, c.verdict, c.remark, c.correction, c.late, (SELECT COUNT(*) FROM pictures p WHERE p.id = c.id)";
 
     /// <summary>The database, for its backups.</summary>
     public Database Database { get; } = new(path, Form, asItIs: asItIs);
@@ -60,20 +66,20 @@ public sealed class CheckStore(string path, bool asItIs = false) : IDisposable
     /// <summary>The check with an id, or null.</summary>
     public KeptCheck? Find(string id) => Read("FROM checks c WHERE c.id = $id", ("$id", id)).FirstOrDefault();
 
-    /// <summary>Keeps the photo of a check, in place of an earlier one; false where there is no such check.</summary>
+    /// <summary>Keeps a photo of a check beside those there are; false where there is no such check.</summary>
     public bool AddPhoto(string id, string type, byte[] bytes)
     {
         if (Find(id) is null) return false;
         using SqliteConnection connection = Database.Open();
-        Database.Run(connection, "INSERT INTO photos (id, type, bytes) VALUES ($id, $type, $bytes) ON CONFLICT (id) DO UPDATE SET type = $type, bytes = $bytes", null, ("$id", id), ("$type", type), ("$bytes", bytes));
+        Database.Run(connection, "INSERT INTO pictures (id, type, bytes) VALUES ($id, $type, $bytes)", null, ("$id", id), ("$type", type), ("$bytes", bytes));
         return true;
     }
 
-    /// <summary>The photo of a check and its media type, or null.</summary>
-    public (string Type, byte[] Bytes)? Photo(string id)
+    /// <summary>A photo of a check and its media type, the first is 0; or null.</summary>
+    public (string Type, byte[] Bytes)? Photo(string id, int n = 0)
     {
         using SqliteConnection connection = Database.Open();
-        using SqliteCommand command = Database.Command(connection, "SELECT type, bytes FROM photos WHERE id = $id", null, ("$id", id));
+        using SqliteCommand command = Database.Command(connection, "SELECT type, bytes FROM pictures WHERE id = $id ORDER BY number LIMIT 1 OFFSET $n", null, ("$id", id), ("$n", Math.Max(0, n)));
         using SqliteDataReader r = command.ExecuteReader();
         return r.Read() ? (r.GetString(0), (byte[])r[1]) : null;
     }
@@ -86,7 +92,7 @@ public sealed class CheckStore(string path, bool asItIs = false) : IDisposable
         var list = new List<KeptCheck>();
         double? Number(int i) => r.IsDBNull(i) ? null : r.GetDouble(i);
         while (r.Read())
-            list.Add(new KeptCheck(r.GetString(0), r.GetString(1), r.GetString(2), r.GetInt64(3), r.GetString(4), r.GetInt64(5) == 1, Number(6), Number(7), r.IsDBNull(8) ? null : r.GetString(8), Number(9), r.GetString(10), r.GetString(11), Number(12), r.GetInt64(13) == 1, r.GetInt64(14) == 1));
+            list.Add(new KeptCheck(r.GetString(0), r.GetString(1), r.GetString(2), r.GetInt64(3), r.GetString(4), r.GetInt64(5) == 1, Number(6), Number(7), r.IsDBNull(8) ? null : r.GetString(8), Number(9), r.GetString(10), r.GetString(11), Number(12), r.GetInt64(13) == 1, r.GetInt32(14)));
         return list;
     }
 

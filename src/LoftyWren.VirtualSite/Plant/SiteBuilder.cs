@@ -118,6 +118,7 @@ public static class SiteBuilder
                 Signal = fitting.Signal,
                 Low = fitting.Low,
                 High = fitting.High,
+                Inverted = fitting.Inverted,
                 LeadOhms = fitting.LeadOhms,
                 PerPulse = fitting.PerPulse,
                 Curve = project.Find<SensorCurve>(fitting.CurveId)?.InWords,

@@ -91,6 +91,9 @@ public sealed record Wire
     /// <summary>The quantity's value at the high end of the signal.</summary>
     public double High { get; init; } = 100;
 
+    /// <summary>Whether the contact at the far end is a normally closed one: it is open when what it tells is so, as a broken wire is.</summary>
+    public bool Inverted { get; init; }
+
     /// <summary>Resistance of both wires, Ω.</summary>
     public double LeadOhms { get; init; }
 
@@ -105,7 +108,7 @@ public sealed record Wire
 
     /// <summary>What the sensor or actuator at the far end is like.</summary>
     [JsonIgnore]
-    public SignalSettings Settings => new(Low, High, LeadOhms: LeadOhms, PerPulse: PerPulse, Own: Curve is null || SensorCurve.Parse(Curve, out _) is not { } points ? null : new PointCurve([.. points.Select(p => (p.Raw, p.Value))]));
+    public SignalSettings Settings => new(Low, High, Inverted: Inverted, LeadOhms: LeadOhms, PerPulse: PerPulse, Own: Curve is null || SensorCurve.Parse(Curve, out _) is not { } points ? null : new PointCurve([.. points.Select(p => (p.Raw, p.Value))]));
 
     /// <summary>What it is tied to, such as <c>room/kiln-room/temperature</c>; see <see cref="Plant.Quantities"/>.</summary>
     public required string Quantity { get; init; }

@@ -102,6 +102,22 @@ public class ExplanationTests
     }
 
     [Fact]
+    public void A_hold_that_is_released_between_two_scans_is_explained_at_every_moment()
+    {
+        ControllerEngine engine = Watched();
+        engine.ScanAt(At(2026, 4, 15, 10, 0), 25);
+        engine.HoldByHand(new Hold(FanCommand, 1, "engineer", "test", 0, null));
+        Assert.NotNull(engine.Explain(FanCommand));
+        engine.ScanAt(At(2026, 4, 15, 10, 1), 25);
+        Assert.Contains("held by hand by engineer", engine.Explain(FanCommand)!.Fact);
+        engine.ReleaseHold(FanCommand);
+        Assert.Equal("Extract fan is still on: the hold was released after the last scan; the next scan decides again.", engine.Explain(FanCommand)!.Fact);
+        Assert.NotNull(engine.ViewLadder(FanCommand));
+        engine.ScanAt(At(2026, 4, 15, 10, 2), 25);
+        Assert.DoesNotContain("held", engine.Explain(FanCommand)!.Fact);
+    }
+
+    [Fact]
     public void Every_fact_rests_on_records_that_exist()
     {
         ControllerEngine engine = Watched();

@@ -38,6 +38,95 @@ public class FirstContactTests
     }
 
     [Fact]
+    public async Task One_device_is_one_controller_whatever_is_asked()
+    {
+        using var bench = new Workbench();
+        SetUpOrder order = await bench.SetUp();
+        var second = new Core.Records.RecordId("second");
+        var made = bench.Work.Apply([Core.Projects.Edit.Of((Core.Hardware.Controller)bench.Designed with { Id = second, Name = "KH-C9", Address = null, DeviceInstance = 2199 })], "engineer");
+        Assert.True(made.Accepted, string.Join(' ', made.Refusals.Select(r => r.Sentence)));
+        bench.Contacts.Type(second, Workbench.Secrets);
+        int version = bench.Device.Version;
+        string why = (await Assert.ThrowsAsync<InvalidOperationException>(() => bench.Sending().SetUp(order with { ControllerId = second }, "technician", Workbench.Job()))).Message;
+        Assert.Equal($"{order.Serial} is KH-C1. A device is one controller only; forget the connection of KH-C1 first, or choose another device for KH-C9. Nothing was written.", why);
+        Assert.Equal((version, true), (bench.Device.Version, bench.Contacts.Find(second) is null));
+        // Two that are set up at the same moment: one of them has it.
+        bench.Contacts.Forget(Workbench.Controller);
+        using (bench.Contacts.Claim(order.Serial, bench.Designed)) Assert.Throws<InvalidOperationException>(() => bench.Contacts.Claim(order.Serial, bench.Project.Find(second)!));
+        bench.Contacts.Claim(order.Serial, bench.Project.Find(second)!).Dispose();
+    }
+
+    [Fact]
+    public async Task Sends_to_one_controller_go_one_after_the_other()
+    {
+        using var bench = new Workbench();
+        await bench.SetUp();
+        int version = bench.Device.Version;
+        var waited = new List<string>();
+        using (await bench.Contacts.Turn(bench.Designed, () => { }, default))
+        {
+            bench.Edit(31);
+            Task<string> send = bench.Sending().Send(new SendOrder(Workbench.Controller, false), "technician", Workbench.Job(waited));
+            Assert.Equal("Waiting for the send to KH-C1 that is under way", Assert.Single(waited));
+            Assert.Equal((false, version), (send.IsCompleted, bench.Device.Version));
+        }
+        for (int i = 0; i < 600 && bench.Device.Version == version; i++) await Task.Delay(50);
+        Assert.Equal(version + 1, bench.Device.Version);
+    }
+
+    [Fact]
+    public async Task Silent_callers_keep_nobody_out_of_a_device()
+    {
+        using var bench = new Workbench();
+        SetUpOrder order = await bench.SetUp();
+        var silent = new List<System.Net.Sockets.TcpClient>();
+        try
+        {
+            for (int i = 0; i < 60; i++)
+            {
+                silent.Add(new System.Net.Sockets.TcpClient());
+                await silent[^1].ConnectAsync(order.Host, order.Port);
+            }
+            await using ContactClient client = await ContactClient.Connect(new ContactPlace(order.Host, order.Port), order.Fingerprint, default);
+            await client.SignIn(Workbench.Secrets.Accounts[0]);
+            Assert.True((await client.Report()).Version > 0);
+        }
+        finally
+        {
+            foreach (var one in silent) one.Dispose();
+        }
+    }
+
+    [Fact]
+    public async Task No_private_key_of_a_device_lies_open_in_the_file_of_its_site()
+    {
+        string folder = Directory.CreateTempSubdirectory("lofty-wren-sealed-").FullName;
+        var protection = new Microsoft.AspNetCore.DataProtection.EphemeralDataProtectionProvider();
+        byte[] certificate;
+        using (var store = new Storage.Site.SiteStore(Path.Combine(folder, "site.db")))
+        {
+            var host = new Installation.SiteHost(store, TimeProvider.System, Microsoft.Extensions.Logging.Abstractions.NullLogger.Instance, protection.CreateProtector(Installation.SiteHost.SealPurpose));
+            host.Open(Installation.SiteHost.Beginning);
+            host.Hang("technician", "Hung", Workbench.Controller, Core.Images.ControllerImageBuilder.KindKey, new Installation.BoxedDevice("compact-20", "1.0", new LinkQuality(10_000, 0, 0)));
+            certificate = host.Ask(s => s.Devices[Workbench.Controller].Door!.Certificate);
+            byte[] kept = store.Read()[$"door/{Workbench.Controller}"];
+            Assert.True(kept.AsSpan().IndexOf("certificate"u8) < 0 && kept.AsSpan().IndexOf(System.Text.Encoding.ASCII.GetBytes(Convert.ToBase64String(certificate)[..40])) < 0);
+            host.CloseDoors();
+            host.Dispose();
+        }
+        using (var store = new Storage.Site.SiteStore(Path.Combine(folder, "site.db")))
+        {
+            var again = new Installation.SiteHost(store, TimeProvider.System, Microsoft.Extensions.Logging.Abstractions.NullLogger.Instance, protection.CreateProtector(Installation.SiteHost.SealPurpose));
+            again.Open(Installation.SiteHost.Beginning);
+            Assert.Equal(certificate, again.Ask(s => s.Devices[Workbench.Controller].Door!.Certificate));
+            again.CloseDoors();
+            again.Dispose();
+        }
+        Directory.Delete(folder, recursive: true);
+        await Task.CompletedTask;
+    }
+
+    [Fact]
     public async Task Neither_the_factorys_credentials_nor_wrong_ones_open_it_afterwards()
     {
         using var bench = new Workbench();

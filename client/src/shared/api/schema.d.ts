@@ -9103,7 +9103,9 @@ export interface paths {
         };
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    n?: number;
+                };
                 header?: never;
                 path: {
                     id: string;
@@ -10767,7 +10769,7 @@ export interface components {
          * @description What is known of a device on its line since it was last looked at.
          * @enum {unknown}
          */
-        BusState: "unknown" | "silent" | "notConfigured" | "differs" | "same";
+        BusState: "unknown" | "silent" | "notConfigured" | "interrupted" | "differs" | "same";
         /** @description How often bus devices are looked at by themselves, min of site time; 0 for never. */
         BusWatchView: {
             /** Format: int32 */
@@ -10972,8 +10974,9 @@ export interface components {
         };
         /**
          * @description A check as it is entered. The id is given by whoever enters it: it is kept once. Reference: what the instrument shows, or
-         *     which state was made or seen. For an output Passed says whether what it drives did as told. Seen: what the page showed,
-         *     for one that was entered without a connection at a moment that has passed. Correct: whether the correction is to be set.
+         *     which state was made or seen. For an output Passed says whether what it drives did as told. Seen: what the page showed, for
+         *     one that was entered without a connection at a moment that has passed; it is kept as a remark, since only the server's own
+         *     reading is evidence. Correct: whether the correction is to be set.
          */
         CheckEntry: {
             id: string;
@@ -11613,6 +11616,8 @@ export interface components {
                     needsMains?: boolean;
                     /** @description Whether it can be put to work with a certificate, so that what it says is encrypted. */
                     canBeSecured?: boolean;
+                    /** @description The id of the description that has taken its place; it is offered for new devices no longer, and those that have it keep it. Null for what is offered. */
+                    supersededBy?: null | string;
                     /** @description The version of its firmware. */
                     firmware?: string;
                     /**
@@ -13633,6 +13638,8 @@ export interface components {
             needsMains?: boolean;
             /** @description Whether it can be put to work with a certificate, so that what it says is encrypted. */
             canBeSecured?: boolean;
+            /** @description The id of the description that has taken its place; it is offered for new devices no longer, and those that have it keep it. Null for what is offered. */
+            supersededBy?: null | string;
             /** @description The version of its firmware. */
             firmware?: string;
             /**
@@ -14669,10 +14676,11 @@ export interface components {
             /** @description Whether it was entered without a connection and came later. */
             wasLate: boolean;
             /**
-             * @description Whether there is a photo.
-             * @default false
+             * Format: int32
+             * @description How many photos there are.
+             * @default 0
              */
-            hasPhoto: boolean;
+            photos: number;
         };
         /** @description A comparison of what a controller runs with the design, as it was made on time or by somebody. */
         KeptComparison: {
@@ -15771,6 +15779,7 @@ export interface components {
         /** @description The passphrase of the project's keys. */
         PassphraseRequest: {
             passphrase: string;
+            old?: null | string;
         };
         /** @description One change set that touched a record, and what it changed there. */
         PastLine: {

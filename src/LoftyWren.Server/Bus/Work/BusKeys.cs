@@ -71,7 +71,7 @@ public sealed class BusKeys(KeyStore store) : IDisposable
                 store.Relock(made, new Dictionary<string, byte[]>());
                 return;
             }
-            byte[] key = Rfc2898DeriveBytes.Pbkdf2(Encoding.UTF8.GetBytes(passphrase.Normalize()), by.Salt, by.Rounds, HashAlgorithmName.SHA256, 32);
+            byte[] key = KeyOf(passphrase, by);
             if (Unsealed(key, ProofOf, by.Proof) is null) throw new InvalidOperationException("That is not the passphrase of this project's keys. Nothing was opened.");
             _key = key;
             foreach (var (device, sealedKey) in store.All())
@@ -81,19 +81,22 @@ public sealed class BusKeys(KeyStore store) : IDisposable
         }
     }
 
-    /// <summary>Gives another passphrase in place of the present one.</summary>
-    /// <exception cref="InvalidOperationException">They are locked, or the passphrase is too short.</exception>
-    public void Change(string passphrase)
+    /// <summary>Gives another passphrase in place of the present one, which whoever asks must know.</summary>
+    /// <exception cref="InvalidOperationException">They are locked, the present passphrase is wrong, or the new one is too short.</exception>
+    public void Change(string present, string passphrase)
     {
         lock (_gate)
         {
-            if (_key is null) throw new InvalidOperationException("Open the keys with the present passphrase first.");
+            if (_key is null || store.Lock() is not { } lockedBy) throw new InvalidOperationException("Open the keys with the present passphrase first.");
+            if (Unsealed(KeyOf(present, lockedBy), ProofOf, lockedBy.Proof) is null) throw new InvalidOperationException("That is not the present passphrase. Type the one that opens the keys now; nothing was changed.");
             var (key, by) = Made(passphrase);
             store.Relock(by, _keys.ToDictionary(k => k.Key.Value, k => Sealed(key, k.Key.Value, [.. k.Value.Certified, .. k.Value.Tool])));
             CryptographicOperations.ZeroMemory(_key);
             _key = key;
         }
     }
+
+    private static byte[] KeyOf(string passphrase, VaultLock by) => Rfc2898DeriveBytes.Pbkdf2(Encoding.UTF8.GetBytes(passphrase.Normalize()), by.Salt, by.Rounds, HashAlgorithmName.SHA256, 32);
 
     /// <summary>Locks them: what is open is forgotten.</summary>
     public void Close()

@@ -62,7 +62,7 @@ public sealed record BusCompared(long At, IReadOnlyList<ImageDifference> Differe
 public sealed record MonitorView(bool IsListening, string? Trouble, long Heard, IReadOnlyList<HeardTelegram> Telegrams, LineLoad? Load, IReadOnlyList<LoadShare> Devices, IReadOnlyList<LoadShare> Groups);
 
 /// <summary>The passphrase of the project's keys.</summary>
-public sealed record PassphraseRequest(string Passphrase);
+public sealed record PassphraseRequest(string Passphrase, string? Old = null);
 
 /// <summary>How the keys stand, how many letters a passphrase has at least, of which devices the certificate is known, and how many are secured by design.</summary>
 public sealed record BusKeysView(VaultState State, int Fewest, IReadOnlyList<RecordId> Known, int Secured);
@@ -189,13 +189,13 @@ internal static class BusWorkEndpoints
             return TypedResults.NoContent();
         }).For(Role.Engineer);
         api.MapGet("/bus/keys", (Workspace workspace, BusKeys keys) => KeysOf(workspace, keys)).For(Role.Technician);
-        Vault("open", "Opened the keys of bus devices", (keys, request) => keys.Open(request.Passphrase));
-        Vault("change", "Gave the keys of bus devices another passphrase", (keys, request) => keys.Change(request.Passphrase));
-        Vault("lock", "Locked the keys of bus devices", (keys, _) => keys.Close());
+        Vault("open", Role.Technician, "Opened the keys of bus devices", (keys, request) => keys.Open(request.Passphrase));
+        Vault("change", Role.Engineer, "Gave the keys of bus devices another passphrase", (keys, request) => keys.Change(request.Old ?? "", request.Passphrase));
+        Vault("lock", Role.Technician, "Locked the keys of bus devices", (keys, _) => keys.Close());
 
-        void Vault(string word, string said, Action<BusKeys, PassphraseRequest> deed) => api.MapPost($"/bus/keys/{word}", Results<Ok<BusKeysView>, ProblemHttpResult> (PassphraseRequest request, HttpContext http, Workspace workspace, BusKeys keys, IVirtualSite site) =>
+        void Vault(string word, Role role, string said, Action<BusKeys, PassphraseRequest> deed) => api.MapPost($"/bus/keys/{word}", Results<Ok<BusKeysView>, ProblemHttpResult> (PassphraseRequest request, HttpContext http, Workspace workspace, BusKeys keys, IVirtualSite site) =>
         {
-            if (request.Passphrase.Length > MostLetters) return Problems.Refused($"A passphrase has {MostLetters} letters at most.");
+            if (request.Passphrase.Length > MostLetters || request.Old?.Length > MostLetters) return Problems.Refused($"A passphrase has {MostLetters} letters at most.");
             try
             {
                 deed(keys, request);
@@ -206,7 +206,7 @@ internal static class BusWorkEndpoints
             }
             site.Trail(http.User.Identity!.Name!, said, null);
             return TypedResults.Ok(KeysOf(workspace, keys));
-        }).For(Role.Technician);
+        }).For(role);
     }
 
     private static BusKeysView KeysOf(Workspace workspace, BusKeys keys) => new(keys.State, BusKeys.Fewest, [.. workspace.Project.All<BusDevice>().Where(d => keys.Knows(d.Id)).Select(d => d.Id)], workspace.Project.All<BusDevice>().Count(d => d.IsSecured));
