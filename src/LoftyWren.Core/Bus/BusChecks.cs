@@ -81,6 +81,15 @@ internal static class BusChecks
         return unheard.Count == 0 ? null : $"{Some([.. unheard.Concat(uncalled)])}. A scene has the same number, 1 to 64, at who calls it and at who answers.";
     }
 
+    /// <summary>Whether a device on a bus line commands what a point stands for: it sends to the point's own group address, or to one by which its conversation is commanded.</summary>
+    public static bool IsCommanded(Project project, Point point)
+    {
+        if (project.BindingOf(point.Id) is not BusBinding binding || project.Find<GroupAddress>(binding.GroupId) is not { } own) return false;
+        IEnumerable<GroupAddress> groups = own.ConversationId is { } id && project.Find<Conversation>(id) is { } conversation
+            ? project.Referrers<GroupAddress>(conversation.Id).Where(g => ConversationKind.Find(conversation.Kind)?.Roles.FirstOrDefault(r => r.Key == g.Role?.Split(':')[0]) is not { IsFeedback: true }) : [own];
+        return groups.Any(g => g.JoinedIn(project).Any(j => j.Sends && j.Device.ValuesIn(project)?.Form.FindObject(j.Join.Object) is { Sends: true }));
+    }
+
     public static IEnumerable<Finding> OnConversation(Project project, Conversation conversation)
     {
         if (conversation.Channels.Count == 0)

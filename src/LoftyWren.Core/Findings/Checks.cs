@@ -87,7 +87,7 @@ public static class Checks
             { Fixes = Ways(Home(project, point)) };
         }
         bool IsCommanded() => project.Referrers<Schedule>(point.Id).Any() || project.Referrers<Sequence>(point.Id).Any(s => s.Commands.Any(c => c.PointId == point.Id && c.Claims.Count > 0));
-        if (point.Role == PointRole.Command && !IsCommanded())
+        if (point.Role == PointRole.Command && !IsCommanded() && !Bus.BusChecks.IsCommanded(project, point))
             yield return new Finding($"not-commanded|{point.Id}", "not-commanded", Severity.Medium, point.Id, $"Nothing commands ‘{point.Name}’.", "No sequence and no schedule claims it, so it stays at its fallback for ever.");
         if (point.Role is PointRole.Command or PointRole.Setpoint && point.Fallback is null)
             yield return new Finding($"no-fallback|{point.Id}", "no-fallback", Severity.Low, point.Id, $"‘{point.Name}’ has no fallback.", "When every claim is released it has no value at all, and what reads it stops.")

@@ -153,6 +153,8 @@ public sealed record Fitting : PointBinding
         }
         if (place.Module?.Id != ModuleId) yield return new Refusal(Id, "moduleId", $"‘{Terminal}’ is a terminal of {(place.Module is { } on ? $"module ‘{on.Name}’" : "the controller itself")}; the record says otherwise.");
         if (Why(point, group, Terminal) is { } reason) yield return new Refusal(Id, "terminal", reason);
+        else if (!Holds(Signal, point) && Signal.Celsius is { } can)
+            yield return new Refusal(Id, "signal", $"{Signal.Name} measures {can.Low:0} to {can.High:0} °C, and ‘{point.Name}’ goes from {point.Low} to {point.High} {point.Unit}. Use a transmitter, such as 4–20 mA, or correct the range of the point.");
         else if (!SignalsFor(point).Contains(Signal) || !group.Signals.Contains(Signal))
             yield return new Refusal(Id, "signal", $"{Terminal} cannot carry {Signal.Name} for ‘{point.Name}’; it can carry {string.Join(", ", group.Signals.Intersect(SignalsFor(point)).Select(s => s.Name))}.");
         bool byCurve = CurveId is not null && (Signal.Asks & (SignalAsks.Curve | SignalAsks.MayCurve)) != 0;
@@ -179,7 +181,17 @@ public sealed record Fitting : PointBinding
     {
         bool measures = point.Role == PointRole.Sensor;
         int sort = point.Kind == PointKind.Multistate ? 4 : measures ? point.Kind == PointKind.Binary ? 1 : Units.Unit.Find(point.Unit)?.Quantity == Units.Quantity.Temperature ? 2 : 3 : point.Kind == PointKind.Binary ? 0 : 5;
-        return Serving[sort];
+        // A thermometer whose element does not reach as far as the point does is none for it.
+        return sort == 2 && point is { Low: not null, High: not null } && Array.Exists(Serving[sort], s => !Holds(s, point)) ? Array.FindAll(Serving[sort], s => Holds(s, point)) : Serving[sort];
+    }
+
+    /// <summary>Whether what a signal can measure holds the range of a point.</summary>
+    public static bool Holds(Signal signal, Point point)
+    {
+        if (signal.Celsius is not { } can || point.Low is not { } low || point.High is not { } high) return true;
+        if (signal.ScaleOf(point.Unit) is { } scale) (low, high) = ((low - scale.Offset) / scale.Factor, (high - scale.Offset) / scale.Factor);
+        // Half a kelvin, so that what a table ends with is held.
+        return low >= can.Low - 0.5 && high <= can.High + 0.5;
     }
 
     private static readonly Signal[] NotForMemory = [.. Signal.All.Where(s => s != Signal.Memory)];

@@ -97,6 +97,9 @@ public abstract class Signal
     /// <summary>What stands at the terminal when a wire is broken.</summary>
     public double OpenRaw { get; init; }
 
+    /// <summary>Of a thermometer, from where to where its element measures, °C; null where a range or a curve says that.</summary>
+    public (double Low, double High)? Celsius { get; init; }
+
     /// <summary>What stands there when the two wires touch.</summary>
     public double ShortRaw { get; init; }
 
@@ -227,6 +230,7 @@ internal sealed class ElementSignal : Signal
     {
         (_curve, _told, _raw) = (curve, told, curve.RawRange);
         (Asks, IsThermometer, Tolerances, OpenRaw) = (SignalAsks.Lead, true, tolerances, 100 * _raw.High);
+        Celsius = curve.Range;
     }
 
     protected override double ToValue(in SignalSettings settings, double raw)

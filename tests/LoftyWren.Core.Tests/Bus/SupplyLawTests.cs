@@ -332,7 +332,15 @@ public sealed class SupplyLawTests
             string function = new[] { "staircase", "pulse", "delay" }[seed % 3], back = new[] { "before", "keep" }[chance.Next(2)], loss = new[] { "keep", "on", "off" }[chance.Next(function == "delay" ? 1 : 3)];
             var story = new Story(Switches, new Dictionary<string, string>
             {
-                ["output1.function"] = function, ["output1.staircase"] = Time(), ["output1.warning"] = Time(), ["output1.pulse"] = Time(), ["output1.runOn"] = Time(), ["output1.offDelay"] = Time(), ["output1.onDelay"] = "0", ["output1.busLoss"] = loss, ["output1.busReturn"] = back,
+                ["output1.function"] = function,
+                ["output1.staircase"] = Time(),
+                ["output1.warning"] = Time(),
+                ["output1.pulse"] = Time(),
+                ["output1.runOn"] = Time(),
+                ["output1.offDelay"] = Time(),
+                ["output1.onDelay"] = "0",
+                ["output1.busLoss"] = loss,
+                ["output1.busReturn"] = back,
                 ["output1.leastOn"] = $"{chance.Next(10)}",
             });
             var dimmer = new Story(Dimmers, new Dictionary<string, string> { ["output1.function"] = "staircase", ["output1.staircase"] = Time(), ["output1.warning"] = Time(), ["output1.busReturn"] = back, ["output1.busLoss"] = loss });
@@ -392,8 +400,16 @@ public sealed class SupplyLawTests
             double expected = isForced ? told - 2 : locked == "on" ? 1 : 0;
             var story = new Story(Switches, new Dictionary<string, string>
             {
-                ["output1.function"] = new[] { "switching", "staircase", "pulse", "delay" }[chance.Next(4)], ["output1.staircase"] = "5", ["output1.warning"] = "3", ["output1.pulse"] = "5", ["output1.offDelay"] = "5",
-                ["output1.lock"] = "yes", ["output1.locked"] = locked, ["output1.forcing"] = "yes", ["output1.busLoss"] = new[] { "keep", "on", "off" }[chance.Next(3)], ["output1.busReturn"] = new[] { "before", "keep", "on", "off" }[chance.Next(4)],
+                ["output1.function"] = new[] { "switching", "staircase", "pulse", "delay" }[chance.Next(4)],
+                ["output1.staircase"] = "5",
+                ["output1.warning"] = "3",
+                ["output1.pulse"] = "5",
+                ["output1.offDelay"] = "5",
+                ["output1.lock"] = "yes",
+                ["output1.locked"] = locked,
+                ["output1.forcing"] = "yes",
+                ["output1.busLoss"] = new[] { "keep", "on", "off" }[chance.Next(3)],
+                ["output1.busReturn"] = new[] { "before", "keep", "on", "off" }[chance.Next(4)],
             });
             long at = 1000;
             story.Tell(at, "output1.switch", chance.Next(2));

@@ -217,4 +217,19 @@ public class SignalTests
         Assert.Equal(0, Signal.Volts.Write(new SignalSettings(0, 100), double.NaN));
         Assert.Equal(0, Signal.Relay.Write(new SignalSettings(0, 1), double.NaN));
     }
+
+    [Theory]
+    // Platinum to 850 °C and nickel to 250 °C by their tables; 1562 °F are 850 °C.
+    [InlineData("pt1000", -20, 60, "°C", true)]
+    [InlineData("pt1000", 0, 850, "°C", true)]
+    [InlineData("pt1000", 0, 1300, "°C", false)]
+    [InlineData("pt1000", 0, 1562, "°F", true)]
+    [InlineData("pt1000", 0, 1600, "°F", false)]
+    [InlineData("ni1000", 0, 300, "°C", false)]
+    [InlineData("milliamps", 0, 1300, "°C", true)]
+    public void A_signal_serves_a_point_only_where_it_holds_its_range(string signal, double low, double high, string unit, bool holds)
+    {
+        var point = new Core.Points.Point { Id = new("p"), Name = "Kiln temperature", OwnerId = new("r"), Kind = Core.Points.PointKind.Analog, Role = Core.Points.PointRole.Sensor, Unit = unit, Low = low, High = high };
+        Assert.Equal(holds, Core.Hardware.Fitting.SignalsFor(point).Contains(Signal.Find(signal)!));
+    }
 }

@@ -33,9 +33,15 @@ internal static class Quoting
     /// <summary>Where a mark stands outside of ‘ ’; −1 where it does not.</summary>
     public static int Outside(string text, string mark)
     {
+        // Where one mark is not closed none after it is, so that the text is gone through once.
+        bool mayClose = true;
         for (int i = 0; i < text.Length; i++)
         {
-            if (text[i] == '‘' && At(text, i) is var (_, end)) i = end - 1;
+            if (mayClose && text[i] == '‘')
+            {
+                if (At(text, i) is var (_, end)) i = end - 1;
+                else mayClose = false;
+            }
             else if (text.AsSpan(i).StartsWith(mark)) return i;
         }
         return -1;
