@@ -105,7 +105,7 @@ public class PageEndpointTests(DemoServer server) : IClassFixture<DemoServer>
     {
         Client engineer = await server.As("engineer");
         JsonNode view = await engineer.Read("/api/sequences/kiln-seq");
-        Assert.Equal([10, 16], view["ladders"]![0]!["rungs"]!.AsArray().Select(r => r!["priority"]!.GetValue<int>()));
+        Assert.Equal([9, 15], view["ladders"]![0]!["rungs"]!.AsArray().Select(r => r!["priority"]!.GetValue<int>()));
         Assert.Equal("off", view["ladders"]![0]!["fallback"]!.GetValue<string>());
         Assert.Equal("K", view["settingUnits"]!.AsArray().Single()!["unit"]!.GetValue<string>());
         Assert.Equal("%RH", (await engineer.Read("/api/sequences/dry-humid-seq"))["settingUnits"]!.AsArray().Single(u => u!["setting"]!.GetValue<string>() == "differential")!["unit"]!.GetValue<string>());

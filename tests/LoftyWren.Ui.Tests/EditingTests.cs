@@ -308,12 +308,12 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Press("measured: Room temperature, limit: High lim");
         browser.SeeText("[role=option]", "High limit");
         browser.Press(Keys.Tab);
-        browser.Press("; differential: 2 °C)" + Keys.Escape + Keys.Enter + "Extract fan ← 10 High temperature: Room too warm" + Keys.Escape);
+        browser.Press("; differential: 2 °C)" + Keys.Escape + Keys.Enter + "Extract fan ← 9 High temperature: Room too warm" + Keys.Escape);
         browser.Control(Keys.Enter);
         // A difference of temperatures is no temperature.
         browser.SeeText(".ledger .wrong, .n-message", "K");
         browser.Control("a");
-        browser.Press("Room too warm = Two-position (measured: Room temperature, limit: High limit; differential: 2 K)" + Keys.Escape + Keys.Enter + "Extract fan ← 10 High temperature: Room too warm" + Keys.Escape);
+        browser.Press("Room too warm = Two-position (measured: Room temperature, limit: High limit; differential: 2 K)" + Keys.Escape + Keys.Enter + "Extract fan ← 9 High temperature: Room too warm" + Keys.Escape);
         browser.Control(Keys.Enter);
         browser.Until("keep it", () => browser.Count("#keep-ledger") == 0);
         browser.Script("document.activeElement.blur()");
@@ -347,7 +347,7 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Until("be 2 K", () => browser.See(".inspect [data-number=differential]").GetAttribute("value") == "2");
         browser.Click("[data-block=twoPosition] .badge");
         browser.SeeText(".inspect", "Now click the input");
-        browser.Click("[data-output=kiln-fan] [aria-label='Claim 10']");
+        browser.Click("[data-output=kiln-fan] [aria-label='Claim 9']");
         browser.Until("have no finding", () => browser.TextOf("main").Contains("checks pass", StringComparison.Ordinal));
         Assert.InRange(watch.Elapsed.TotalSeconds, 1, 180);
         browser.Click("#run-tests");

@@ -66,8 +66,8 @@ public sealed record PinMemory(double? V, StatusFlags F);
 /// <summary>One kept alarm event; a value that is no number is null.</summary>
 public sealed record EventMemory(long Number, RecordId AlarmId, EventState From, EventState To, long At, double? Value);
 
-/// <summary>What one trend log holds that has not been collected; values that are no number are null.</summary>
-public sealed record TrendMemory(long Total, IReadOnlyList<TrendMemorySample> Samples, long EmptiedAt = 0);
+/// <summary>What one trend log holds that has not been collected, and its last sample, collected or not; values that are no number are null.</summary>
+public sealed record TrendMemory(long Total, IReadOnlyList<TrendMemorySample> Samples, long EmptiedAt = 0, TrendMemorySample? Last = null);
 
 /// <summary>One kept sample.</summary>
 public sealed record TrendMemorySample(long At, double? Value, StatusFlags Status);
@@ -94,7 +94,7 @@ public sealed partial class ControllerEngine
         LastScan = _lastScan,
         Alarms = _alarms.ToDictionary(a => a.Rule.Id, a => a.Machine.Remember()),
         Holds = [.. _holds.Values],
-        Trends = _trends.ToDictionary(t => t.Log.Id, t => new TrendMemory(t.Buffer.Total, [.. t.Buffer.After(collected?.GetValueOrDefault(t.Log.Id) ?? 0, int.MaxValue).Select(s => new TrendMemorySample(s.AtMilliseconds, double.IsNaN(s.Value) ? null : s.Value, s.Status))], t.Buffer.EmptiedAt)),
+        Trends = _trends.ToDictionary(t => t.Log.Id, t => new TrendMemory(t.Buffer.Total, [.. t.Buffer.After(collected?.GetValueOrDefault(t.Log.Id) ?? 0, int.MaxValue).Select(s => new TrendMemorySample(s.AtMilliseconds, double.IsNaN(s.Value) ? null : s.Value, s.Status))], t.Buffer.EmptiedAt, t.Buffer.Last is { } last ? new TrendMemorySample(last.AtMilliseconds, double.IsNaN(last.Value) ? null : last.Value, last.Status) : null)),
         Events = [.. _events.TakeLast(KeptEvents).Select(e => new EventMemory(e.Number, e.AlarmId, e.From, e.To, e.AtMilliseconds, double.IsNaN(e.Value) ? null : e.Value))],
         LastEvent = LastEventNumber,
         Readings = _points.Select((p, i) => (p.Id, Memory: new ReadingMemory(OrNull(_readings[i].Value), _readings[i].Status, _since[i], p.Unit))).ToDictionary(r => r.Id, r => r.Memory),
@@ -197,7 +197,7 @@ public sealed partial class ControllerEngine
         {
             if (!memory.Trends.TryGetValue(log.Id, out TrendMemory? trend)) continue;
             long number = trend.Total - trend.Samples.Count;
-            buffer.ContinueFrom([.. trend.Samples.TakeLast(log.BufferSize).Select(s => new Sample(++number, s.At, s.Value ?? double.NaN, s.Status))], trend.Total, trend.EmptiedAt, memory.LastScan, afterPause);
+            buffer.ContinueFrom([.. trend.Samples.TakeLast(log.BufferSize).Select(s => new Sample(++number, s.At, s.Value ?? double.NaN, s.Status))], trend.Total, trend.EmptiedAt, memory.LastScan, afterPause, trend.Last is { } last ? (last.Value ?? double.NaN, last.Status) : null);
         }
         _events.AddRange(memory.Events.Select(e => new AlarmEvent(e.Number, e.AlarmId, e.From, e.To, e.At, e.Value ?? double.NaN)));
         NumberEventsAfter(memory.LastEvent);

@@ -87,8 +87,8 @@ internal static class TimeMath
         {
             cells[3] = cells[2] > 0.5 ? Math.Min(1e9, cells[3] + 1) : 0;
             cells[2] = 0;
-            // Windows that went by between two scans were seen by nobody.
-            if (cells[0] > 2 * window) cells[0] = window + (cells[0] % window);
+            // Of windows that went by between two scans, in which nothing was seen, one stands for all: it ends the row.
+            if (cells[0] > 3 * window) cells[0] = (2 * window) + (cells[0] % window);
         }
         if (@in.IsTrue) cells[2] = 1;
         row = new(cells[3], status);

@@ -20,6 +20,9 @@ public sealed class TrendBuffer(TrendMode mode, double intervalSeconds, double c
     private long _nextDue = long.MinValue;
     private long _first = 1;
 
+    // What was taken last by an earlier buffer whose samples have all been collected: the next change is one from that.
+    private (double Value, StatusFlags Status)? _before;
+
     /// <summary>How many samples were ever taken; the number of the newest.</summary>
     public long Total { get; private set; }
 
@@ -56,11 +59,11 @@ public sealed class TrendBuffer(TrendMode mode, double intervalSeconds, double c
             if (now < _nextDue) return false;
             _nextDue = DueAfter(now);
         }
-        else if (Total >= _first)
+        else if (Total >= _first || _before is not null)
         {
-            int last = (int)((Total - 1) % size);
+            var (before, mark) = Total >= _first ? (_values[(int)((Total - 1) % size)], _status[(int)((Total - 1) % size)]) : _before!.Value;
             // A step of just the change counts, though binary fractions make it a hair too small.
-            bool same = status == _status[last] && (double.IsNaN(value) ? double.IsNaN(_values[last]) : Math.Abs(value - _values[last]) < (changeBy * (1 - 1e-9)) - (Math.Abs(value) * 1e-15) || value == _values[last]);
+            bool same = status == mark && (double.IsNaN(value) ? double.IsNaN(before) : Math.Abs(value - before) < (changeBy * (1 - 1e-9)) - (Math.Abs(value) * 1e-15) || value == before);
             if (same) return false;
         }
         Take(now, value, status);
@@ -89,6 +92,9 @@ public sealed class TrendBuffer(TrendMode mode, double intervalSeconds, double c
 
     private long OffsetAt(long at) => _zone.GetUtcOffset(Instant.FromUnixTimeMilliseconds(at)).Milliseconds;
 
+    /// <summary>The sample that was taken last, collected or not; null before the first, and after it was emptied.</summary>
+    public Sample? Last => Total >= _first ? new Sample(Total, _times[(int)((Total - 1) % size)], _values[(int)((Total - 1) % size)], _status[(int)((Total - 1) % size)]) : null;
+
     /// <summary>The samples after a number, oldest first, at most so many. A gap in the numbers tells that the buffer has rolled over what was not collected.</summary>
     public List<Sample> After(long number, int most = 10_000)
     {
@@ -111,10 +117,12 @@ public sealed class TrendBuffer(TrendMode mode, double intervalSeconds, double c
     /// <summary>
     /// Goes on counting where an earlier buffer of the same log stood. When the controller ran on (<paramref name="ranUntil"/>,
     /// ms of site time, is that of its last scan and <paramref name="wasOff"/> is false), the next sample is the one that
-    /// would have come anyway; when it was off, a mark says from when on nothing was recorded.
+    /// would have come anyway; when it was off, a mark says from when on nothing was recorded. <paramref name="before"/> is what was
+    /// taken last, though it has been collected.
     /// </summary>
-    public void ContinueFrom(IReadOnlyList<Sample> samples, long total, long emptiedAt = 0, long? ranUntil = null, bool wasOff = true)
+    public void ContinueFrom(IReadOnlyList<Sample> samples, long total, long emptiedAt = 0, long? ranUntil = null, bool wasOff = true, (double Value, StatusFlags Status)? before = null)
     {
+        _before = before;
         // What was collected before is not here any more: its places hold nothing and must not be read as samples.
         Total = total - samples.Count;
         _first = Total + 1;

@@ -368,6 +368,14 @@ public sealed class BehaviourTests
     }
 
     [Fact]
+    public void A_detector_does_not_take_what_it_sends_itself_for_somebodys_hand()
+    {
+        // Seen at 10 and 100, each time on for a minute; its own off at 71 is no hand that keeps it off.
+        StoryRun run = Story(Device("presence-6", Quiet + "output1.function=presence; output1.hold=60", "d", ("output1.switch", "1/0/1"), ("output1.hand", "1/0/1")), 300, "10 sense movement 1 for 1; 100 sense movement 1 for 1");
+        Assert.Equal("0=0 10=1 71=0 100=1 161=0", run.Steps("output1.switch"));
+    }
+
+    [Fact]
     public void A_main_detector_of_the_shortest_hold_time_stays_on_while_a_side_detector_sees_movement()
     {
         StoryRun run = Story([Device("presence-6", Quiet + "detector=side", "side", ("output1.movement", "1/0/1")), Device("presence-6", Quiet + "output1.function=presence; output1.hold=5", "main", ("output1.side", "1/0/1"))], 300, "10 sense movement@side 1 for 100; 51 lose bus@side for 1.5");

@@ -257,6 +257,22 @@ public class BlockFigureTests
     }
 
     [Fact]
+    public void A_window_that_went_by_between_two_scans_was_seen_by_nobody()
+    {
+        // Scans every 5 s and windows of 2 s: of the windows between two scans one at least is unseen, whatever is true at the scans.
+        Bench bench = On(BlockKind.SeenInWindows, ["in"], ("window", 2), ("count", 2));
+        for (int s = 0; s < 100; s += 5)
+        {
+            bench.Scan(s, [1]);
+            Assert.Equal((0, true), (bench["out"], bench["row"] <= 1));
+        }
+        // Windows that are longer than a scan are seen, one after the other.
+        Bench faster = On(BlockKind.SeenInWindows, ["in"], ("window", 10), ("count", 2));
+        for (int s = 0; s <= 30; s += 5) faster.Scan(s, [1]);
+        Assert.Equal(1, faster["out"]);
+    }
+
+    [Fact]
     public void A_moving_window_is_over_the_last_stretch()
     {
         Bench Of(string of) => new(BlockKind.Window, ["in"], [("length", 60)], [("of", of)], "°C");

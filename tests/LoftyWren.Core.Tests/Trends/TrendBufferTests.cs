@@ -79,6 +79,19 @@ public class TrendBufferTests
     }
 
     [Fact]
+    public void A_restart_adds_no_sample_to_a_log_by_change_whose_samples_were_all_collected()
+    {
+        var before = new TrendBuffer(TrendMode.Change, 0, 0.5, 10, WhenFull.Roll);
+        foreach (int s in (int[])[1, 2, 3]) before.Offer(s * 1000, 20, StatusFlags.None);
+        Assert.Equal(1, before.Total);
+        var after = new TrendBuffer(TrendMode.Change, 0, 0.5, 10, WhenFull.Roll);
+        after.ContinueFrom([], before.Total, 0, 3000, wasOff: false, before: (before.Last!.Value.Value, before.Last.Value.Status));
+        Assert.False(after.Offer(4000, 20.4, StatusFlags.None));
+        Assert.True(after.Offer(5000, 20.5, StatusFlags.None));
+        Assert.Equal(2, after.Total);
+    }
+
+    [Fact]
     public void A_send_neither_adds_nor_loses_a_sample_and_a_pause_leaves_a_mark()
     {
         // Scans every 7 s, samples every 60 s: taken at the first scan at or after each minute.

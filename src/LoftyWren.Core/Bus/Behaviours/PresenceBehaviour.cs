@@ -93,6 +93,7 @@ public sealed class PresenceBehaviour : Behaviour<PresenceState>
     private readonly double _onValue, _nightValue, _warnValue, _onMode, _offMode, _threshold, _hysteresis;
     private readonly long _hold, _nightHold, _warning, _first, _window, _runOn, _again, _sendDelay;
     private readonly int _windows;
+    private bool _sendsNow;
 
     private PresenceBehaviour(SettingValues s)
     {
@@ -159,6 +160,8 @@ public sealed class PresenceBehaviour : Behaviour<PresenceState>
             if (!on) return;
             Seen(now);
         }
+        // In one group with what it sends, it takes its own telegram for nobody's hand.
+        else if (what == Hand && _sendsNow) return;
         else if (what == Hand && on && !S.Locked)
         {
             S.HandOff = false;
@@ -347,6 +350,13 @@ public sealed class PresenceBehaviour : Behaviour<PresenceState>
     }
 
     private void Tell()
+    {
+        _sendsNow = true;
+        Send();
+        _sendsNow = false;
+    }
+
+    private void Send()
     {
         switch (_sends)
         {
