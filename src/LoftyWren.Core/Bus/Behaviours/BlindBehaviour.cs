@@ -216,7 +216,7 @@ public sealed class BlindBehaviour : Behaviour<BlindState>
         }
         (S.HasBus, S.QuietUntil) = (true, FirstSendAt(now, _sendDelay));
         for (int i = 0; i < Alarms; i++) S.Late[i] = _reactions[i] != "none" && _watches[i] > 0 ? now + _watches[i] : Never;
-        // How much of the time was left nobody knows: it has all of it again.
+        // The time that was left is unknown after a failure: it starts again.
         if (S.FollowsAt != Never) S.FollowsAt = now + _handFor;
         S.SayAt = S.QuietUntil;
         S.SaysAll = wake == Wake.Bus || S.SaidMoves || S.SaidUp || S.SaidDown || S.Active != 0;

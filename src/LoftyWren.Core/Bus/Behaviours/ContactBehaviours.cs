@@ -59,7 +59,7 @@ public abstract class ContactBehaviour : Behaviour<ContactState>
     {
         if (wake == Wake.Mains || _function == BehaviourKind.Disabled) return;
         S.HasBus = true;
-        // It is as it is found: what was pressed or let go meanwhile was no press, and a state is the present one.
+        // The contact is taken as it is found: a press or release during the failure is ignored, and a state is the present one.
         if (!S.Sensed) S.Raw = _inverse;
         (S.Pressed, S.IsLong, S.LongAt, S.SettledAt) = (S.Raw, false, Never, Never);
         S.SayAt = _function == "state" ? FirstSendAt(now, _sendDelay) : Never;
@@ -82,7 +82,7 @@ public abstract class ContactBehaviour : Behaviour<ContactState>
         {
             S.Locked = value >= 0.5;
             if (!S.Locked) return;
-            // What it dims is stopped now: nobody can stop it while it is locked.
+            // A dimming run is stopped now, since the button cannot stop it while it is locked.
             if (S.IsLong) Let();
             (S.LongAt, S.IsLong) = (Never, false);
         }

@@ -317,7 +317,7 @@ public sealed class SwitchingBehaviour : Behaviour<SwitchingState>, IMetered
         Set(now, LossTarget());
     }
 
-    /// <summary>After bus return nobody knows how much of a time was left: what is on for a time has all of it again, and so has a delay that was running.</summary>
+    /// <summary>After bus return the time that was left is unknown: a timed output and a running delay start again with their full time.</summary>
     private void RestartTimes(long now)
     {
         switch (_function)
