@@ -125,7 +125,7 @@ public class BusTests(DemoServer demo) : IClassFixture<DemoServer>
         // Written, and looked at.
         browser.Open("/commission/bus");
         browser.Do("Store actuator", "Write all of it");
-        browser.Until("it is as designed", () => browser.Script("return [...document.querySelectorAll('tr')].find(r => r.textContent.includes('Store actuator'))?.textContent ?? ''") is string row && row.Contains("as designed", StringComparison.Ordinal), 40);
+        browser.Until("it is as designed", () => browser.Script("return [...document.querySelectorAll('tr')].find(r => r.textContent.includes('Store actuator'))?.textContent ?? ''") is string row && row.Contains("as designed", StringComparison.Ordinal));
         browser.Do("Store actuator", "Look at it");
         browser.ClickText(".n-data-table b", "Store actuator");
         browser.SeeText("main", "firmware 1.0");
@@ -190,7 +190,7 @@ public class BusTests(DemoServer demo) : IClassFixture<DemoServer>
             phone.Do("Secured buttons", "Address by its label");
             phone.Until("it has its address", () => phone.TextOf("aside, .details, main").Contains("not configured", StringComparison.Ordinal));
             phone.Do("Secured buttons", "Write all of it");
-            phone.Until("it is as designed", () => phone.Script("return [...document.querySelectorAll('tr')].find(r => r.textContent.includes('Secured buttons'))?.textContent ?? ''") is string row && row.Contains("as designed", StringComparison.Ordinal), 40);
+            phone.Until("it is as designed", () => phone.Script("return [...document.querySelectorAll('tr')].find(r => r.textContent.includes('Secured buttons'))?.textContent ?? ''") is string row && row.Contains("as designed", StringComparison.Ordinal));
             Assert.Empty(phone.Complaints());
         }
         finally

@@ -16,8 +16,8 @@ public class ChartTests(DemoServer demo) : IClassFixture<DemoServer>
         Ask(browser, "POST", "/api/held/inputs", "{\"pointId\":\"kiln-temp\",\"value\":55,\"why\":\"spike\",\"minutes\":2}");
         Ask(browser, "POST", "/api/site/clock", "{\"speed\":600}");
         string trend = (string)browser.Script("return (async () => (await (await fetch('/api/trends')).json()).find(t => t.pointId === 'kiln-temp').trend.id)()")!;
-        browser.Until("the spike is in the log", () => Greatest(browser, trend) > 54, 60);
-        browser.Until("the samples go on after it", () => Convert.ToDouble(browser.Script($"return (async () => {{ const d = (await (await fetch('/api/trends/data?ids={trend}&from=0&to=99999999999999&columns=4000')).json())[0]; return d.last.at(-1) }})()"), CultureInfo.InvariantCulture) < 40, 60);
+        browser.Until("the spike is in the log", () => Greatest(browser, trend) > 54);
+        browser.Until("the samples go on after it", () => Convert.ToDouble(browser.Script($"return (async () => {{ const d = (await (await fetch('/api/trends/data?ids={trend}&from=0&to=99999999999999&columns=4000')).json())[0]; return d.last.at(-1) }})()"), CultureInfo.InvariantCulture) < 40);
         // The clock stands still, at a moment at which no column of the week ends within the spike: last values alone would hide it.
         Ask(browser, "POST", "/api/site/clock", "{\"running\":false}");
         for (int i = 0; i < 12 && GreatestLast(browser, trend) > 40; i++) Ask(browser, "POST", "/api/site/clock", "{\"stepSeconds\":180}");
@@ -25,7 +25,7 @@ public class ChartTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Open($"/supervise/trends?show={trend}");
         browser.ClickText(".head label", "1 week");
         // From about 23 up to 55 °C and back in one column: an upright line over more than half of the chart. Nothing else is.
-        browser.Until("the line reaches 55 °C", () => browser.Count(".chart canvas") > 0 && Tallest(browser) > 0.5, 30);
+        browser.Until("the line reaches 55 °C", () => browser.Count(".chart canvas") > 0 && Tallest(browser) > 0.5);
         Ask(browser, "POST", "/api/site/clock", "{\"speed\":60,\"running\":true}");
     }
 

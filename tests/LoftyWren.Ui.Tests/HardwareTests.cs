@@ -28,7 +28,9 @@ public class HardwareTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Click("[data-terminal='7.UI2']");
         browser.SeeText(".pane h2", "Kiln temperature");
         browser.SeeText(".pane", "KH-C2-W");
-        // Class B of IEC 60751 and the wires are of this signal; a tolerance class is chosen from those it comes in.
+        // A kiln is hotter than a thermometer of IEC 60751 reaches, so a transmitter is taken for it; of the outdoor thermometer the wires and the class are chosen.
+        browser.SeeText(".pane", "0–10 V");
+        browser.Click("[data-terminal=UI1]");
         browser.See(".pane [aria-label=Wires]");
         browser.See(".pane [aria-label='Class of accuracy']");
         // To the other rail, and there it stays wired.

@@ -32,7 +32,7 @@ public sealed class HostileTextTests : IClassFixture<DemoServer>
         browser.EnterDemoAs("engineer");
         // Every record of the project file, with a hostile text behind each of its texts: those that are refused stay as they are.
         browser.Script(Hurt, JsonSerializer.Serialize(Texts));
-        browser.Until("every record is hurt", () => browser.Script("return window.hurt ?? null") is not null, 240);
+        browser.Until("every record is hurt", () => browser.Script("return window.hurt ?? null") is not null);
         string count = (string)browser.Script("return window.hurt")!;
         string[] numbers = count.Split(' ');
         Assert.True(int.Parse(numbers[0]) > 250, $"Only {count} texts were taken.");
@@ -41,7 +41,7 @@ public sealed class HostileTextTests : IClassFixture<DemoServer>
         {
             browser.GoTo(page);
             browser.Until($"{page} is drawn", () => browser.Count("h1, .where, .tree") > 0);
-            browser.Until($"{page} is quiet", () => browser.Count(".loading") == 0, 5);
+            browser.Until($"{page} is quiet", () => browser.Count(".loading") == 0);
             Assert.Equal("", (string)browser.Script("""
                 const made = [...document.querySelectorAll('img[src="x"], svg[onload], iframe, #hit, script:not([src]), [onfocus], [onerror], a[href^="javascript"]')].map(e => e.outerHTML.slice(0, 120))
                 if (window.hit && !(window.hit instanceof Element)) made.push('a script ran')

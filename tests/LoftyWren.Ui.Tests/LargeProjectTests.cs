@@ -84,7 +84,7 @@ public class LargeProjectTests
               await inParts(many(2000, d => ({ type: 'busDevice', id: `big-d${d}`, name: `Long barn actuator ${d}`, placeId: 'kh-g-workshop', descriptionId: 'switch-12', lineId: `big-l${d % 48}`, number: 1 + Math.floor(d / 48), joins: objects.map((object, i) => ({ object, groups: [`big-g${d * 10 + i}`] })) })), 500)
             })().then(() => (window.made = 'all'), e => (window.made = String(e)))
             """);
-        browser.Until("they are in the project", () => browser.Script("return window.made ?? null") is not null, 180);
+        browser.Until("they are in the project", () => browser.Script("return window.made ?? null") is not null);
         Assert.Equal("all", browser.Script("return window.made"));
 
         browser.Open("/wire/bus");

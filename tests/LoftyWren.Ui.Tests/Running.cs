@@ -47,8 +47,8 @@ public sealed partial class Running : IDisposable
         _process.ErrorDataReceived += take;
         _process.BeginOutputReadLine();
         _process.BeginErrorReadLine();
-        Wait(text => text.Contains("is ready at"), TimeSpan.FromSeconds(120));
-        if (empty) Code = CodeLine().Match(Wait(text => CodeLine().IsMatch(text), TimeSpan.FromSeconds(10))).Groups[1].Value;
+        Wait(text => text.Contains("is ready at"), TimeSpan.FromMinutes(5));
+        if (empty) Code = CodeLine().Match(Wait(text => CodeLine().IsMatch(text), TimeSpan.FromMinutes(1))).Groups[1].Value;
     }
 
     public string Address { get; }

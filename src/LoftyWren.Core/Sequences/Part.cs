@@ -138,7 +138,7 @@ public sealed record Part
     }
 
     /// <summary>A block inside with what is set from outside.</summary>
-    internal Block Set(Block inside, Block outside)
+    public Block Set(Block inside, Block outside)
     {
         var set = Settings.Where(s => s.BlockId == inside.Id && outside.Numbers.ContainsKey(s.Id)).ToList();
         if (set.Count == 0) return inside;

@@ -7,11 +7,25 @@ namespace LoftyWren.Formats.Logic;
 /// <summary>Fixed values as IEC 61131-3 writes them (6.3): <c>TRUE</c>, <c>29.5</c>, <c>T#1m30s</c>.</summary>
 internal static partial class Literals
 {
-    /// <summary>A constant.</summary>
-    public static string Of(ConstantSource constant) => constant.Binary ? constant.Value > 0.5 ? "TRUE" : "FALSE" : Of(constant.Value);
+    /// <summary>A number as a literal of a type: REAL, INT, BOOL, or TIME of so many s.</summary>
+    public static string Of(double value, string type) => type switch
+    {
+        "BOOL" => value > 0.5 ? "TRUE" : "FALSE",
+        "INT" => Math.Round(value).ToString("0", CultureInfo.InvariantCulture),
+        "TIME" => Time(value),
+        _ => Of(value),
+    };
 
-    /// <summary>A number, told as a real one to the last digit.</summary>
-    public static string Of(double value) => value.ToString("R", CultureInfo.InvariantCulture) is var text && text.Any(c => c is '.' or 'E') ? text : text + ".0";
+    /// <summary>A text of one-byte characters; any that is none stands as a question mark.</summary>
+    public static string OfText(string text) => $"'{string.Concat(text.Select(c => c switch { '$' => "$$", '\'' => "$'", >= ' ' and <= '~' => $"{c}", _ => "?" }))}'";
+
+    /// <summary>A number, told as a real one to the last digit: with a point, and a digit on both sides of it (6.3.2).</summary>
+    public static string Of(double value)
+    {
+        string[] parts = value.ToString("R", CultureInfo.InvariantCulture).Split('E');
+        string mantissa = parts[0].Contains('.', StringComparison.Ordinal) ? parts[0] : parts[0] + ".0";
+        return parts.Length == 1 ? mantissa : $"{mantissa}E{int.Parse(parts[1], CultureInfo.InvariantCulture).ToString(CultureInfo.InvariantCulture)}";
+    }
 
     /// <summary>A length of time, s.</summary>
     public static string Time(double seconds) => $"T#{seconds.ToString("0.###", CultureInfo.InvariantCulture)}s";

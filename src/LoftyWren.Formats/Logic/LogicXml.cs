@@ -29,57 +29,7 @@ public static class LogicXml
     private static readonly XNamespace Iec = "www.iec.ch/public/TC65SC65BWG7TF10", Xsi = "http://www.w3.org/2001/XMLSchema-instance", Own = "urn:lofty-wren:logic";
 
     /// <summary>The diagram as a file; the date is that at which it is written.</summary>
-    public static byte[] Write(Project project, Sequence sequence, DateTimeOffset at)
-    {
-        var identifiers = new Identifiers(project, sequence);
-        var outs = new Dictionary<(string Block, string Pin), int>();
-        var sources = new Dictionary<Source, int>();
-        int next = 1, order = 1;
-        foreach (Block block in sequence.Blocks)
-        {
-            foreach (Pin pin in BlockType.Of(block).Outputs) outs[(block.Id, pin.Name)] = next++;
-        }
-        var objects = new List<XElement>();
-        int? Connect(Source source)
-        {
-            if (source is BlockSource b) return outs.TryGetValue((b.BlockId, b.Pin), out int there) ? there : null;
-            if (sources.TryGetValue(source, out int known)) return known;
-            string identifier = source is ConstantSource constant ? Literals.Of(constant) : identifiers.Of(source);
-            objects.Add(Place(new XElement(Iec + "FbdObject", new XAttribute(Xsi + "type", "DataSource"), new XAttribute("globalId", $"s{next}"), new XAttribute("identifier", identifier), Data(source)), 0, sources.Count,
-                new XElement(Iec + "ConnectionPointOut", new XAttribute("connectionPointOutId", next))));
-            return sources[source] = next++;
-        }
-        XElement? In(Source? source) => source is not null && Connect(source) is { } from ? new XElement(Iec + "ConnectionPointIn", new XElement(Iec + "Connection", new XAttribute("refConnectionPointOutId", from))) : null;
-        foreach (Block block in sequence.Blocks)
-        {
-            StandardBlock? standard = StandardBlock.Of(block.Kind);
-            BlockType type = BlockType.Of(block);
-            var inputs = block.Inputs.Select(i => (Name: StandardBlock.Theirs(standard?.Inputs, i.Key), In: In(i.Value))).ToList();
-            foreach (var (ours, theirs, isTime) in standard?.Settings ?? []) inputs.Add((theirs, In(isTime ? new ConstantSource(type.Number(block, ours), "time") : new ConstantSource(type.Number(block, ours)))));
-            objects.Add(Place(new XElement(Iec + "FbdObject", new XAttribute(Xsi + "type", "Block"), new XAttribute("globalId", $"b{order}"), new XAttribute("typeName", StandardBlock.TypeOf(block)), standard?.IsFunction == true ? null : new XAttribute("instanceName", identifiers.Fresh(block.Called())), new XAttribute("evaluationOrder", order), Data(block with { Inputs = new Dictionary<string, Source>() })), 1, order++,
-                new XElement(Iec + "InputVariables", inputs.Select(i => new XElement(Iec + "InputVariable", new XAttribute("parameterName", i.Name), i.In))),
-                new XElement(Iec + "OutputVariables", type.Outputs.Select(p => new XElement(Iec + "OutputVariable", new XAttribute("parameterName", StandardBlock.Theirs(standard?.Outputs, p.Name)), new XElement(Iec + "ConnectionPointOut", new XAttribute("connectionPointOutId", outs[(block.Id, p.Name)])))))));
-        }
-        int sinks = 0;
-        foreach (OutputCommand command in sequence.Commands)
-        {
-            // An output without a claim is one all the same.
-            foreach (Claim? claim in command.Claims.Count == 0 ? [null] : command.Claims.Cast<Claim?>())
-                objects.Add(Place(new XElement(Iec + "FbdObject", new XAttribute(Xsi + "type", "DataSink"), new XAttribute("globalId", $"c{sinks + 1}"), new XAttribute("identifier", identifiers.Of(new PointSource(command.PointId))), Data(new ClaimData(command.PointId, claim?.Priority, claim?.Label))), 2, sinks++, In(claim?.Source)));
-        }
-        var variables = sources.Keys.Where(s => s is PointSource or ScheduleSource).Concat(sequence.Commands.Select(c => (Source)new PointSource(c.PointId))).Distinct()
-            .Select(s => new XElement(Iec + "Variable", new XAttribute("name", identifiers.Of(s)), new XElement(Iec + "Type", new XElement(Iec + "TypeName", TypeOf(project, s)))));
-        var document = new XDocument(new XDeclaration("1.0", "utf-8", null), new XElement(Iec + "Project", new XAttribute(XNamespace.Xmlns + "xsi", Xsi), new XAttribute("schemaVersion", "1.0"),
-            new XElement(Iec + "FileHeader", new XAttribute("companyName", "Lofty Wren"), new XAttribute("productName", "Lofty Wren"), new XAttribute("productVersion", "1")),
-            new XElement(Iec + "ContentHeader", new XAttribute("name", string.Concat(sequence.Name.Where(XmlConvert.IsXmlChar))), new XAttribute("creationDateTime", at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture))),
-            new XElement(Iec + "Types", new XElement(Iec + "GlobalNamespace", new XElement(Iec + "Program", new XAttribute("name", Identifiers.Plain(sequence.Name)),
-                new XElement(Iec + "ExternalVars", variables),
-                new XElement(Iec + "MainBody", new XElement(Iec + "BodyContent", new XAttribute(Xsi + "type", "FBD"), new XElement(Iec + "Network", new XAttribute("evaluationOrder", 1), objects))))))));
-        using var stream = new MemoryStream();
-        // Without a mark at its beginning, which some readers take for text.
-        using (var writer = XmlWriter.Create(stream, new XmlWriterSettings { Indent = true, Encoding = new System.Text.UTF8Encoding(false) })) document.Save(writer);
-        return stream.ToArray();
-    }
+    public static byte[] Write(Project project, Sequence sequence, DateTimeOffset at) => new Writer(project, sequence).Write(at);
 
     /// <summary>What a diagram comes to in place of the logic of a sequence; its clauses and tests stay.</summary>
     /// <exception cref="FormatException">It is no such XML; the message says where and what to do.</exception>
@@ -127,13 +77,117 @@ public static class LogicXml
         return element;
     }
 
-    private static string TypeOf(Project project, Source source) => source switch
+    private sealed class Writer(Project project, Sequence sequence)
     {
-        PointSource p => project.Find<Point>(p.PointId)?.Kind,
-        ScheduleSource { Ahead: false } s => project.Find<Schedule>(s.ScheduleId)?.Kind,
-        _ => PointKind.Analog,
-    } switch
-    { PointKind.Binary => "BOOL", PointKind.Multistate => "INT", _ => "REAL" };
+        private readonly LogicProgram _program = new(project, sequence);
+        private readonly Dictionary<(string Block, string Pin), int> _outs = [];
+        private readonly Dictionary<(Source Source, string Type), int> _sources = [];
+        private readonly Dictionary<string, int> _literals = [];
+        private readonly List<XElement> _objects = [];
+        private int _next = 1, _conversions;
+
+        public byte[] Write(DateTimeOffset at)
+        {
+            foreach (Block block in sequence.Blocks)
+            {
+                foreach (Pin pin in BlockType.Of(block).Outputs) _outs[(block.Id, pin.Name)] = _next++;
+            }
+            int order = 1;
+            foreach (Block block in sequence.Blocks)
+            {
+                StandardBlock? standard = StandardBlock.Of(block.Kind);
+                BlockType type = BlockType.Of(block);
+                var inputs = block.Inputs.Select(i => (Name: StandardBlock.Theirs(standard?.Inputs, i.Key), In: In(i.Value, _program.Network.Wanted(block, i.Key), block.Id, i.Key))).ToList();
+                if (standard is not null) inputs.AddRange(standard.Settings.Select(s => (s.Theirs, (XElement?)In(new ConstantSource(type.Number(block, s.Ours)), standard.SettingType(s.Type, block), "", ""))));
+                else if (block.Table is null && block.Inside is null) inputs.AddRange(Network.Settings(block).Select(s => (s.Name, (XElement?)Joined(Literal(s.Initial!)))));
+                _objects.Add(Place(new XElement(Iec + "FbdObject", new XAttribute(Xsi + "type", "Block"), new XAttribute("globalId", $"b{order}"), new XAttribute("typeName", _program.Network.TypeOf(block)), standard?.IsFunction == true ? null : new XAttribute("instanceName", _program.Network.NameOf(block)), new XAttribute("evaluationOrder", order), Data(block with { Inputs = new Dictionary<string, Source>() })), 1, order++,
+                    new XElement(Iec + "InputVariables", inputs.Select(i => new XElement(Iec + "InputVariable", new XAttribute("parameterName", i.Name), i.In))),
+                    new XElement(Iec + "OutputVariables", type.Outputs.Select(p => new XElement(Iec + "OutputVariable", new XAttribute("parameterName", StandardBlock.OutputName(standard?.Outputs, type, p.Name)), new XElement(Iec + "ConnectionPointOut", new XAttribute("connectionPointOutId", _outs[(block.Id, p.Name)])))))));
+            }
+            int sinks = 0;
+            foreach (OutputCommand command in sequence.Commands)
+            {
+                // An output without a claim is one all the same.
+                foreach (Claim? claim in command.Claims.Count == 0 ? [null] : command.Claims.Cast<Claim?>())
+                    _objects.Add(Place(new XElement(Iec + "FbdObject", new XAttribute(Xsi + "type", "DataSink"), new XAttribute("globalId", $"c{sinks + 1}"), new XAttribute("identifier", claim is null ? _program.Identifiers.Of(new PointSource(command.PointId)) : _program.ClaimName(command, claim)), Data(new ClaimData(command.PointId, claim?.Priority, claim?.Label))), 2, sinks++,
+                        claim?.Source is { } source ? In(source, _program.ClaimType(command), "", $"{command.PointId}@{claim.Priority}") : null));
+            }
+            Pou main = _program.Program;
+            var document = new XDocument(new XDeclaration("1.0", "utf-8", null), new XElement(Iec + "Project", new XAttribute(XNamespace.Xmlns + "xsi", Xsi), new XAttribute("schemaVersion", "1.0"),
+                new XElement(Iec + "FileHeader", new XAttribute("companyName", "Lofty Wren"), new XAttribute("productName", "Lofty Wren"), new XAttribute("productVersion", "1")),
+                new XElement(Iec + "ContentHeader", new XAttribute("name", string.Concat(sequence.Name.Where(XmlConvert.IsXmlChar))), new XAttribute("creationDateTime", at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture))),
+                new XElement(Iec + "Types", new XElement(Iec + "GlobalNamespace", _program.Units.Select(Unit), new XElement(Iec + "Program", new XAttribute("name", main.Name),
+                    new XElement(Iec + "ExternalVars", _program.Globals.Select(Variable)),
+                    _program.Network.Sections.Where(s => s.Variables.Any(IsInstance)).Select(s => new XElement(Iec + "Vars", s.Head.EndsWith("RETAIN", StringComparison.Ordinal) ? new XAttribute("retain", "true") : null, s.Variables.Where(IsInstance).Select(Variable))),
+                    new XElement(Iec + "MainBody", new XElement(Iec + "BodyContent", new XAttribute(Xsi + "type", "FBD"), new XElement(Iec + "Network", new XAttribute("evaluationOrder", 1), _objects)))))),
+                new XElement(Iec + "Instances", new XElement(Iec + "Configuration", new XAttribute("name", "LW_Configuration"),
+                    new XElement(Iec + "Resource", new XAttribute("name", "LW_Resource"), new XAttribute("resourceTypeName", "LW_Controller"),
+                        new XElement(Iec + "Task", new XAttribute("name", "LW_Scan"), new XAttribute("interval", Literals.Time(sequence.ScanSeconds)), new XAttribute("priority", 1)),
+                        new XElement(Iec + "ProgramInstance", new XAttribute("name", "LW_Instance"), new XAttribute("typeName", main.Name), new XAttribute("associatedTaskName", "LW_Scan"))),
+                    new XElement(Iec + "GlobalVars", _program.Globals.Select(Variable))))));
+            using var stream = new MemoryStream();
+            // Without a mark at its beginning, which some readers take for text.
+            using (var writer = XmlWriter.Create(stream, new XmlWriterSettings { Indent = true, Encoding = new System.Text.UTF8Encoding(false) })) document.Save(writer);
+            return stream.ToArray();
+        }
+
+        /// <summary>In a diagram the result of a function goes straight to what reads it, and needs no variable.</summary>
+        private bool IsInstance(Variable variable) => sequence.Blocks.Any(b => StandardBlock.Of(b.Kind) is not { IsFunction: true } && _program.Network.NameOf(b) == variable.Name);
+
+        /// <summary>The place where a value comes out in a type; null where there is nothing.</summary>
+        private int? From(Source source, string wanted, string block, string pin)
+        {
+            var conversion = _program.Typing.Conversions.GetValueOrDefault(_program.Network.PlainPin(block, pin));
+            string own = source is ConstantSource ? conversion is null ? wanted : "REAL" : _program.Network.Of(source)?.Type ?? wanted;
+            int from;
+            if (source is BlockSource b)
+            {
+                if (!_outs.TryGetValue((b.BlockId, b.Pin), out from)) return null;
+            }
+            else if (!_sources.TryGetValue((source, own), out from))
+                from = _sources[(source, own)] = Given(source is ConstantSource constant ? Literals.Of(constant.Value, own) : _program.Identifiers.Of(source), Data(source));
+            return _program.Through(own, wanted, conversion).Aggregate(from, Through);
+        }
+
+        private XElement? In(Source source, string wanted, string block, string pin) => From(source, wanted, block, pin) is { } from ? Joined(from) : null;
+
+        private static XElement Joined(int from) => new(Iec + "ConnectionPointIn", new XElement(Iec + "Connection", new XAttribute("refConnectionPointOutId", from)));
+
+        private int Literal(string text) => _literals.TryGetValue(text, out int known) ? known : _literals[text] = Given(text, null);
+
+        private int Given(string identifier, XElement? data)
+        {
+            _objects.Add(Place(new XElement(Iec + "FbdObject", new XAttribute(Xsi + "type", "DataSource"), new XAttribute("globalId", $"s{_next}"), new XAttribute("identifier", identifier), data), 0, _sources.Count + _literals.Count,
+                new XElement(Iec + "ConnectionPointOut", new XAttribute("connectionPointOutId", _next))));
+            return _next++;
+        }
+
+        /// <summary>A function that a value goes through to be of another type or unit.</summary>
+        private int Through(int from, string function)
+        {
+            _objects.Add(Place(new XElement(Iec + "FbdObject", new XAttribute(Xsi + "type", "Block"), new XAttribute("globalId", $"t{++_conversions}"), new XAttribute("typeName", function)), 1, sequence.Blocks.Count + _conversions,
+                new XElement(Iec + "InputVariables", new XElement(Iec + "InputVariable", new XAttribute("parameterName", "IN"), Joined(from))),
+                new XElement(Iec + "OutputVariables", new XElement(Iec + "OutputVariable", new XAttribute("parameterName", "OUT"), new XElement(Iec + "ConnectionPointOut", new XAttribute("connectionPointOutId", _next))))));
+            return _next++;
+        }
+
+        private static XElement Unit(Pou unit)
+        {
+            int place = 0;
+            XElement Parameters(string element, string head) => new(Iec + element, unit.Of(head).Select(v => Variable(v, new XAttribute("orderWithinParamSet", ++place))));
+            return new XElement(Iec + (unit.Kind == "FUNCTION" ? "Function" : "FunctionBlock"), new XAttribute("name", unit.Name), Documentation(unit.Comment),
+                new XElement(Iec + "Parameters", unit.Returns is { } result ? new XElement(Iec + "ResultType", new XElement(Iec + "TypeName", result)) : null, Parameters("InputVars", "VAR_INPUT"), Parameters("OutputVars", "VAR_OUTPUT")),
+                unit.Sections.Where(s => s.Head.StartsWith("VAR ", StringComparison.Ordinal) || s.Head == "VAR").Where(s => s.Variables.Count > 0).Select(s => new XElement(Iec + "Vars", s.Head.EndsWith("CONSTANT", StringComparison.Ordinal) ? new XAttribute("constant", "true") : s.Head.EndsWith("RETAIN", StringComparison.Ordinal) ? new XAttribute("retain", "true") : null, s.Variables.Select(Variable))),
+                new XElement(Iec + "MainBody", new XElement(Iec + "BodyContent", new XAttribute(Xsi + "type", "ST"), new XElement(Iec + "ST", unit.BodyText()))));
+        }
+
+        private static XElement Variable(Variable variable) => Variable(variable, null);
+
+        private static XElement Variable(Variable variable, XAttribute? more) => new(Iec + "Variable", new XAttribute("name", variable.Name), more, Documentation(variable.Comment), new XElement(Iec + "Type", new XElement(Iec + "TypeName", variable.Type)),
+            variable.Initial is { } initial ? new XElement(Iec + "InitialValue", new XElement(Iec + "SimpleValue", new XAttribute("value", initial))) : null);
+
+        private static XElement? Documentation(string? words) => string.IsNullOrEmpty(words) ? null : new XElement(Iec + "Documentation", new XAttribute(Xsi + "type", "SimpleText"), string.Concat(words.Where(XmlConvert.IsXmlChar)));
+    }
 
     /// <summary>Reads one diagram. What it leaves open it says.</summary>
     private sealed class Reader(Project project, Sequence sequence, XElement root)
@@ -146,14 +200,16 @@ public static class LogicXml
         // By what a variable is given from, and by the place at which one is read that is called like nothing near.
         private readonly Dictionary<string, string> _given = new(StringComparer.OrdinalIgnoreCase), _unknown = [];
         private readonly List<(Block Block, StandardBlock? Standard, bool IsOurs, XElement Element)> _blocks = [];
+        private readonly Dictionary<string, string?> _through = [];
+        private readonly HashSet<(string Kind, string Name)> _units = [.. root.Descendants().Where(e => e.Name.LocalName is "Function" or "FunctionBlock").Select(e => (e.Name.LocalName, e.Attribute("name")?.Value ?? ""))];
         private readonly HashSet<string> _ids = [];
         private readonly List<Block> _nots = [];
 
         public LogicReading Read()
         {
             var bodies = root.Descendants().Where(e => e.Name.LocalName == "BodyContent").ToList();
-            XElement body = bodies.FirstOrDefault(IsDiagram) ?? throw new FormatException(bodies.Count == 0 ? "The file holds no program." : "The file holds no function block diagram; other languages are not read. Export the program as a function block diagram.");
-            foreach (XElement other in bodies.Where(b => b != body)) Note($"Program ‘{NameOf(other)}’", IsDiagram(other) ? "One diagram is read at a time; this one was left out." : "It is no function block diagram, and was left out.");
+            XElement body = bodies.FirstOrDefault(b => IsDiagram(b) && !NameOf(b).StartsWith(NameScope.Own, StringComparison.Ordinal)) ?? throw new FormatException(bodies.Count == 0 ? "The file holds no program." : "The file holds no function block diagram; other languages are not read. Export the program as a function block diagram.");
+            foreach (XElement other in bodies.Where(b => b != body && !NameOf(b).StartsWith(NameScope.Own, StringComparison.Ordinal))) Note($"Program ‘{NameOf(other)}’", IsDiagram(other) ? "One diagram is read at a time; this one was left out." : "It is no function block diagram, and was left out.");
             var objects = body.Descendants().Where(e => e.Name.LocalName == "FbdObject").ToList();
             if (objects.Count > MostObjects) throw new FormatException($"The diagram has {objects.Count} objects; at most {MostObjects} are read.");
             foreach (XElement element in objects)
@@ -211,6 +267,9 @@ public static class LogicXml
             }
         }
 
+        /// <summary>Whether a unit that was written with the diagram is one of ours.</summary>
+        private bool IsDeclared(string type, string kind) => type.StartsWith(NameScope.Own, StringComparison.Ordinal) && _units.Contains((kind, type));
+
         private string Free(string wanted)
         {
             string id = RecordId.IsValid(wanted) ? wanted : "block";
@@ -222,7 +281,13 @@ public static class LogicXml
         {
             string type = Text(element, "typeName") ?? "";
             Block? ours = Ours<Block>(element);
-            if (ours is not null && (StandardBlock.TypeOf(ours) != type || Sequence.Wrong(ours).Any())) ours = null;
+            // What a value goes through to be of another type is the line itself here.
+            if (ours is null && (type.Contains("_TO_", StringComparison.OrdinalIgnoreCase) || IsDeclared(type, "Function")))
+            {
+                foreach (string id in element.Descendants().Where(e => e.Name.LocalName == "ConnectionPointOut").Select(e => Text(e, "connectionPointOutId")).OfType<string>()) _through[id] = element.Descendants().Where(e => e.Name.LocalName == "InputVariable").Select(Refers).FirstOrDefault();
+                return;
+            }
+            if (ours is not null && ((StandardBlock.Of(ours.Kind) is { } kind ? kind.TypeFor(ours) != type : !IsDeclared(type, "FunctionBlock")) || Sequence.Wrong(ours).Any())) ours = null;
             StandardBlock? standard = ours is null ? StandardBlock.Named(type) : StandardBlock.Of(ours.Kind);
             if (ours is null && standard is null)
             {
@@ -237,7 +302,7 @@ public static class LogicXml
                 if (output.Descendants().FirstOrDefault(e => e.Name.LocalName == "ConnectionPointOut") is not { } point || Text(point, "connectionPointOutId") is not { } id) continue;
                 string name = Text(output, "parameterName") ?? "";
                 // The one result of a function goes by several names.
-                string? pin = StandardBlock.Ours(standard?.Outputs, BlockType.Of(block).Outputs, name) ?? (standard is { IsFunction: true } ? "out" : null);
+                string? pin = BlockType.Of(block).Outputs.FirstOrDefault(p => StandardBlock.OutputName(standard?.Outputs, BlockType.Of(block), p.Name).Equals(name, StringComparison.OrdinalIgnoreCase))?.Name ?? (standard is { IsFunction: true } ? "out" : null);
                 if (pin is null) Note($"Output {name} of ‘{block.Called()}’", "There is no such output here. What it fed is open.");
                 else _outs[id] = new BlockSource(block.Id, pin);
             }
@@ -263,6 +328,7 @@ public static class LogicXml
         {
             if (id is null) return null;
             if (_outs.TryGetValue(id, out Source? source)) return source;
+            if (_through.TryGetValue(id, out string? before)) return depth < MostHops ? From(before, what, depth + 1) : null;
             if (_unknown.TryGetValue(id, out string? variable))
             {
                 if (depth < MostHops && _given.TryGetValue(variable, out string? given)) return From(given, what, depth + 1);
@@ -294,6 +360,8 @@ public static class LogicXml
                 string? pin = StandardBlock.Ours(standard?.Inputs, type.Inputs, name);
                 if (pin is null)
                 {
+                    // The settings of a block of ours came with it.
+                    if (isOurs) continue;
                     Note(what[..1].ToUpperInvariant() + what[1..], "There is no such input here, and what it is connected to was left out.");
                     continue;
                 }
@@ -310,6 +378,15 @@ public static class LogicXml
             return new BlockSource(not.Id);
         }
 
+        /// <summary>The point that a variable commands, and at which priority where its name says so.</summary>
+        private (RecordId? Point, int? Priority) Claimed(string identifier)
+        {
+            if (_identifiers.Named(identifier) is PointSource whole) return (whole.PointId, null);
+            int at = identifier.LastIndexOf("_P", StringComparison.OrdinalIgnoreCase);
+            bool says = at > 0 && int.TryParse(identifier.AsSpan(at + 2), NumberStyles.None, CultureInfo.InvariantCulture, out int priority) && priority is >= 1 and <= 16;
+            return says && _identifiers.Named(identifier[..at]) is PointSource point ? (point.PointId, int.Parse(identifier.AsSpan(at + 2), NumberStyles.None, CultureInfo.InvariantCulture)) : (null, null);
+        }
+
         private List<OutputCommand> Commands(List<XElement> sinks)
         {
             var commands = new List<OutputCommand>();
@@ -318,7 +395,8 @@ public static class LogicXml
             {
                 string identifier = Text(sink, "identifier") ?? "";
                 ClaimData? ours = Ours<ClaimData>(sink);
-                RecordId? point = ours is not null && project.Find<Point>(ours.PointId) is not null ? ours.PointId : (_identifiers.Named(identifier) as PointSource)?.PointId;
+                var (claimed, priorityThere) = Claimed(identifier);
+                RecordId? point = ours is not null && project.Find<Point>(ours.PointId) is not null ? ours.PointId : claimed;
                 if (point is not { } id || project.Find<Point>(id) is not { Role: not PointRole.Sensor })
                 {
                     // A variable that only goes from one part of the diagram to another is no output.
@@ -329,7 +407,7 @@ public static class LogicXml
                 if (at < 0) (at, commands) = (commands.Count, [.. commands, new OutputCommand { PointId = id }]);
                 if (ours is { Priority: null }) continue;
                 var taken = commands[at].Claims.Select(c => c.Priority).ToList();
-                if ((ours?.Priority is { } wanted && !taken.Contains(wanted) ? wanted : Sequence.FreePriority(taken)) is not { } priority)
+                if (((ours?.Priority ?? priorityThere) is { } wanted && !taken.Contains(wanted) ? wanted : Sequence.FreePriority(taken)) is not { } priority)
                 {
                     Note($"Output ‘{identifier}’", "It is claimed more often than there are priorities that logic should take; a claim was left out.");
                     continue;

@@ -1,6 +1,4 @@
-using LoftyWren.Core.Projects;
 using LoftyWren.Core.Sequences;
-using LoftyWren.Core.Sequences.Ledger;
 
 namespace LoftyWren.Formats.Logic;
 
@@ -10,9 +8,21 @@ namespace LoftyWren.Formats.Logic;
 /// <param name="IsFunction">Whether it is a function, which has no instance and one result.</param>
 /// <param name="Inputs">Pins here and there; <c>in#</c> stands for in1, in2 and so on.</param>
 /// <param name="Outputs">Pins here and there.</param>
-/// <param name="Settings">Settings here that are inputs there, and whether each is a length of time.</param>
-internal sealed record StandardBlock(BlockKind Kind, string Type, bool IsFunction, IReadOnlyList<(string Ours, string Theirs)> Inputs, IReadOnlyList<(string Ours, string Theirs)> Outputs, IReadOnlyList<(string Ours, string Theirs, bool IsTime)> Settings)
+/// <param name="Settings">Settings here that are inputs there, and the type of each.</param>
+internal sealed record StandardBlock(BlockKind Kind, string Type, bool IsFunction, IReadOnlyList<(string Ours, string Theirs)> Inputs, IReadOnlyList<(string Ours, string Theirs)> Outputs, IReadOnlyList<(string Ours, string Theirs, string Type)> Settings)
 {
+    /// <summary>The sign or word that structured text has for the function between its inputs, or before its only one (table 71); null where it is called by its name.</summary>
+    public string? Operator { get; init; }
+
+    /// <summary>The type that its inputs and its result have whatever reaches them; null where they are of the type of what reaches them.</summary>
+    public string? Always { get; init; }
+
+    /// <summary>Whether the result is BOOL whatever the inputs are.</summary>
+    public bool IsComparison { get; init; }
+
+    /// <summary>The types of outputs that are not BOOL, by their names there.</summary>
+    public IReadOnlyDictionary<string, string> OutputTypes { get; init; } = new Dictionary<string, string>();
+
     /// <summary>All of them: what is here as the standard has it (IEC 61131-3, tables 27 to 46). What is told otherwise here has no place among them.</summary>
     public static IReadOnlyList<StandardBlock> All { get; } = Make();
 
@@ -20,32 +30,49 @@ internal sealed record StandardBlock(BlockKind Kind, string Type, bool IsFunctio
     {
         (string, string)[] result = [("out", "OUT")], q = [("out", "Q")], many = [("in#", "IN#")];
         StandardBlock function(BlockKind kind, string type, params (string, string)[] inputs) => new(kind, type, true, inputs, result, []);
-        StandardBlock block(BlockKind kind, string type, (string, string)[] inputs, (string, string)[]? outputs = null, (string, string, bool)[]? settings = null) => new(kind, type, false, inputs, outputs ?? q, settings ?? []);
-        (string, string)[] timer = [("out", "Q"), ("et", "ET")];
+        StandardBlock logic(BlockKind kind, string type, (string, string) input) => function(kind, type, input) with { Operator = type, Always = "BOOL" };
+        StandardBlock compare(BlockKind kind, string type, string sign) => function(kind, type, many) with { Operator = sign, IsComparison = true };
+        StandardBlock number(BlockKind kind, string type, string? sign, params (string, string)[] inputs) => function(kind, type, inputs) with { Operator = sign, Always = "REAL" };
+        StandardBlock block(BlockKind kind, string type, (string, string)[] inputs, (string, string)[]? outputs = null, (string, string, string)[]? settings = null) => new(kind, type, false, inputs, outputs ?? q, settings ?? []);
+        StandardBlock timer(BlockKind kind, string type) => block(kind, type, [("in", "IN")], [("out", "Q"), ("et", "ET")], [("pt", "PT", "TIME")]) with { OutputTypes = new Dictionary<string, string> { ["ET"] = "TIME" } };
+        StandardBlock counter(BlockKind kind, string type, (string, string)[] inputs, params (string, string)[] outputs) => block(kind, type, inputs, [.. outputs, ("cv", "CV")], [("pv", "PV", "INT")]) with { OutputTypes = new Dictionary<string, string> { ["CV"] = "INT" } };
         return
         [
-            function(BlockKind.And, "AND", many), function(BlockKind.Or, "OR", many), function(BlockKind.Xor, "XOR", many), function(BlockKind.Not, "NOT", ("in", "IN")),
-            function(BlockKind.Gt, "GT", many), function(BlockKind.Ge, "GE", many), function(BlockKind.Lt, "LT", many), function(BlockKind.Le, "LE", many), function(BlockKind.Eq, "EQ", many), function(BlockKind.Ne, "NE", many),
-            function(BlockKind.Add, "ADD", many), function(BlockKind.Sub, "SUB", many), function(BlockKind.Mul, "MUL", many), function(BlockKind.Div, "DIV", many),
-            function(BlockKind.Min, "MIN", many), function(BlockKind.Max, "MAX", many), function(BlockKind.Abs, "ABS", ("in", "IN")),
-            function(BlockKind.Limit, "LIMIT", ("low", "MN"), ("in", "IN"), ("high", "MX")), function(BlockKind.Sel, "SEL", ("g", "G"), ("in0", "IN0"), ("in1", "IN1")),
+            logic(BlockKind.And, "AND", many[0]), logic(BlockKind.Or, "OR", many[0]), logic(BlockKind.Xor, "XOR", many[0]), logic(BlockKind.Not, "NOT", ("in", "IN")),
+            compare(BlockKind.Gt, "GT", ">"), compare(BlockKind.Ge, "GE", ">="), compare(BlockKind.Lt, "LT", "<"), compare(BlockKind.Le, "LE", "<="), compare(BlockKind.Eq, "EQ", "="), compare(BlockKind.Ne, "NE", "<>"),
+            number(BlockKind.Add, "ADD", "+", many), number(BlockKind.Sub, "SUB", "-", many), number(BlockKind.Mul, "MUL", "*", many), number(BlockKind.Div, "DIV", "/", many),
+            number(BlockKind.Min, "MIN", null, many), number(BlockKind.Max, "MAX", null, many), number(BlockKind.Abs, "ABS", null, ("in", "IN")),
+            number(BlockKind.Limit, "LIMIT", null, ("low", "MN"), ("in", "IN"), ("high", "MX")), function(BlockKind.Sel, "SEL", ("g", "G"), ("in0", "IN0"), ("in1", "IN1")),
             block(BlockKind.Sr, "SR", [("s1", "S1"), ("r", "R")], [("out", "Q1")]), block(BlockKind.Rs, "RS", [("s", "S"), ("r1", "R1")], [("out", "Q1")]),
             block(BlockKind.RisingEdge, "R_TRIG", [("in", "CLK")]), block(BlockKind.FallingEdge, "F_TRIG", [("in", "CLK")]),
-            block(BlockKind.Ton, "TON", [("in", "IN")], timer, [("pt", "PT", true)]), block(BlockKind.Tof, "TOF", [("in", "IN")], timer, [("pt", "PT", true)]), block(BlockKind.Tp, "TP", [("in", "IN")], timer, [("pt", "PT", true)]),
-            block(BlockKind.CountUp, "CTU", [("cu", "CU"), ("r", "R")], [("out", "Q"), ("cv", "CV")], [("pv", "PV", false)]),
-            block(BlockKind.CountDown, "CTD", [("cd", "CD"), ("ld", "LD")], [("out", "Q"), ("cv", "CV")], [("pv", "PV", false)]),
-            block(BlockKind.CountUpDown, "CTUD", [("cu", "CU"), ("cd", "CD"), ("r", "R"), ("ld", "LD")], [("out", "QU"), ("qd", "QD"), ("cv", "CV")], [("pv", "PV", false)]),
+            timer(BlockKind.Ton, "TON"), timer(BlockKind.Tof, "TOF"), timer(BlockKind.Tp, "TP"),
+            counter(BlockKind.CountUp, "CTU", [("cu", "CU"), ("r", "R")], ("out", "Q")),
+            counter(BlockKind.CountDown, "CTD", [("cd", "CD"), ("ld", "LD")], ("out", "Q")),
+            counter(BlockKind.CountUpDown, "CTUD", [("cu", "CU"), ("cd", "CD"), ("r", "R"), ("ld", "LD")], ("out", "QU"), ("qd", "QD")),
         ];
     }
 
     /// <summary>The standard's of a kind, or null.</summary>
     public static StandardBlock? Of(BlockKind kind) => All.FirstOrDefault(s => s.Kind == kind);
 
-    /// <summary>The standard's by its name there, or null.</summary>
-    public static StandardBlock? Named(string type) => All.FirstOrDefault(s => s.Type.Equals(type, StringComparison.OrdinalIgnoreCase));
+    /// <summary>The standard's by its name there, or null; counters of any whole number are counters.</summary>
+    public static StandardBlock? Named(string type) => All.FirstOrDefault(s => s.Type.Equals(type, StringComparison.OrdinalIgnoreCase) || (s.Counts && type.StartsWith(s.Type + "_", StringComparison.OrdinalIgnoreCase)));
 
-    /// <summary>What a block is called there: the standard's name, or one of ours.</summary>
-    public static string TypeOf(Block block) => Of(block.Kind)?.Type ?? $"LW_{block.Kind}";
+    /// <summary>The name of the type that a block of this kind has there: a counter to more than INT holds is one of DINT (table 45).</summary>
+    public string TypeFor(Block block) => IsLong(block) ? $"{Type}_DINT" : Type;
+
+    /// <summary>The type of one of its settings in a block.</summary>
+    public string SettingType(string type, Block block) => type == "INT" && IsLong(block) ? "DINT" : type;
+
+    /// <summary>The type of one of its outputs in a block, by its name there.</summary>
+    public string OutputType(string theirs, Block block) => SettingType(OutputTypes.GetValueOrDefault(theirs, "BOOL"), block);
+
+    private bool Counts => OutputTypes.ContainsKey("CV");
+
+    private bool IsLong(Block block) => Counts && BlockType.Of(block.Kind).Number(block, "pv") > short.MaxValue;
+
+    /// <summary>The name of an output there; one that is called like an input is told apart.</summary>
+    public static string OutputName(IEnumerable<(string Ours, string Theirs)>? pins, BlockType type, string ours) => type.Inputs.Any(i => i.Name == ours) ? $"{Theirs(pins, ours)}_OUT" : Theirs(pins, ours);
 
     /// <summary>The name of a pin there.</summary>
     public static string Theirs(IEnumerable<(string Ours, string Theirs)>? pins, string ours)
@@ -55,54 +82,9 @@ internal sealed record StandardBlock(BlockKind Kind, string Type, bool IsFunctio
             if (mine == ours) return other;
             if (mine.EndsWith('#') && ours.StartsWith(mine[..^1], StringComparison.Ordinal) && int.TryParse(ours[(mine.Length - 1)..], out int n)) return $"{other[..^1]}{n}";
         }
-        return ours.ToUpperInvariant();
+        return NameScope.OfPin(ours);
     }
 
     /// <summary>The pin here of a name there, among those that a block has; null where it has none such.</summary>
     public static string? Ours(IEnumerable<(string Ours, string Theirs)>? pins, IEnumerable<Pin> has, string theirs) => has.FirstOrDefault(p => Theirs(pins, p.Name).Equals(theirs, StringComparison.OrdinalIgnoreCase))?.Name;
-}
-
-/// <summary>Names as programs have them: letters, digits and underlines, each once, whatever its capitals; made of the names that the ledger has.</summary>
-internal sealed class Identifiers
-{
-    private readonly Dictionary<Source, string> _of = [];
-    private readonly Dictionary<string, Source> _named = new(StringComparer.OrdinalIgnoreCase);
-    private readonly HashSet<string> _taken = new(StringComparer.OrdinalIgnoreCase);
-    private readonly LedgerNames _names;
-
-    public Identifiers(Project project, Sequence sequence)
-    {
-        _names = new LedgerNames(project, sequence);
-        foreach (var (name, source) in _names.All.Where(a => a.Source is not BlockSource)) Add(source, name);
-    }
-
-    /// <summary>The identifier of a point or a schedule.</summary>
-    public string Of(Source source) => _of.TryGetValue(source, out string? known) ? known : Add(source, _names.Of(source));
-
-    /// <summary>What an identifier stands for, or null.</summary>
-    public Source? Named(string identifier) => _named.GetValueOrDefault(identifier.Trim());
-
-    /// <summary>An identifier that nothing else has, of words.</summary>
-    public string Fresh(string words)
-    {
-        string plain = Plain(words), free = plain;
-        for (int n = 2; !_taken.Add(free); n++) free = $"{plain}_{n}";
-        return free;
-    }
-
-    /// <summary>Words as an identifier: of anything that is no letter, digit or underline one underline; it begins with a letter.</summary>
-    public static string Plain(string words)
-    {
-        string plain = string.Concat(words.Normalize(System.Text.NormalizationForm.FormKD).Where(c => char.GetUnicodeCategory(c) != System.Globalization.UnicodeCategory.NonSpacingMark).Select(c => char.IsAsciiLetterOrDigit(c) ? c : '_'));
-        plain = string.Join('_', plain.Split('_', StringSplitOptions.RemoveEmptyEntries));
-        return plain.Length == 0 || char.IsAsciiDigit(plain[0]) ? $"V_{plain}".TrimEnd('_') : plain;
-    }
-
-    private string Add(Source source, string name)
-    {
-        string identifier = Fresh(name);
-        _of[source] = identifier;
-        _named[identifier] = source;
-        return identifier;
-    }
 }

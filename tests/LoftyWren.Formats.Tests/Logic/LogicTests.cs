@@ -1,4 +1,5 @@
 using System.Text;
+using System.Text.RegularExpressions;
 using System.Xml.Linq;
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
@@ -19,12 +20,19 @@ public class LogicTests
 
     private static string Xml(Project project, Sequence sequence) => Encoding.UTF8.GetString(LogicXml.Write(project, sequence, Today));
 
-    private static void IsReadBack(Project project, Sequence sequence)
+    internal static void IsReadBack(Project project, Sequence sequence)
     {
         string xml = Xml(project, sequence);
         LogicReading reading = LogicXml.Read(project, sequence with { Blocks = [], Commands = [] }, xml);
         Assert.Equal(Json(sequence), Json(reading.Sequence));
         Assert.Equal(xml, Xml(project, reading.Sequence));
+        // Whatever stands in the diagram is the standard's or declared, and each instance is a variable.
+        XElement root = XDocument.Parse(xml).Root!;
+        var units = root.Descendants().Where(e => e.Name.LocalName is "Function" or "FunctionBlock").Select(e => e.Attribute("name")!.Value).ToHashSet();
+        var blocks = root.Descendants().Where(e => e.Name.LocalName == "FbdObject" && e.Attribute("typeName") is not null).ToList();
+        Assert.All(blocks.Select(b => b.Attribute("typeName")!.Value), t => Assert.True(units.Contains(t) || StandardBlock.Named(t) is not null || t is "INT_TO_REAL" or "DINT_TO_REAL" or "REAL_TO_INT", t));
+        var variables = root.Descendants().Single(e => e.Name.LocalName == "Program").Elements().Where(e => e.Name.LocalName == "Vars").Elements().Select(e => (e.Attribute("name")!.Value, e.Descendants().Single(t => t.Name.LocalName == "TypeName").Value)).ToHashSet();
+        Assert.Equal(variables, blocks.Where(b => b.Attribute("instanceName") is not null).Select(b => (b.Attribute("instanceName")!.Value, b.Attribute("typeName")!.Value)).ToHashSet());
     }
 
     public static TheoryData<BlockKind> Kinds() => [.. BlockType.All.Where(t => !t.IsInner && !t.HasInside).Select(t => t.Kind)];
@@ -65,9 +73,7 @@ public class LogicTests
             {
                 IsReadBack(project, sequence);
                 string text = StructuredText.Write(project, sequence);
-                Assert.All(sequence.Commands.SelectMany(c => c.Claims), c => Assert.Contains($".P{c.Priority} := ", text, StringComparison.Ordinal));
-                // A line for each block and each claim, each ended.
-                Assert.Equal(sequence.Blocks.Count + sequence.Commands.Sum(c => c.Claims.Count), text.Split("END_VAR\n")[^1].Split('\n').Count(l => l.StartsWith("  ", StringComparison.Ordinal) && !l.StartsWith("  (*", StringComparison.Ordinal) && l.Contains(';', StringComparison.Ordinal)));
+                Assert.All(sequence.Commands.SelectMany(c => c.Claims), c => Assert.Contains($"_P{c.Priority}_ACTIVE := ", text, StringComparison.Ordinal));
                 sequences++;
             }
         }
@@ -80,21 +86,49 @@ public class LogicTests
         Project project = KilnRoom.Project();
         string text = StructuredText.Write(project, project.Find<Sequence>(KilnRoom.Sequence)!);
         Assert.Equal("""
-            (* Kiln room extract: calculated every 1 s. An output has sixteen priorities, P1 the strongest (ISO 16484-5). *)
+            FUNCTION_BLOCK LW_TwoPosition
+            VAR_INPUT
+              MEASURED : REAL; (* measured *)
+              LIMIT_V : REAL; (* limit *)
+              DIFFERENTIAL : REAL := 1.0; (* differential *)
+              ACTS : STRING := 'onRise'; (* acts *)
+              IDLE : STRING := 'release'; (* when idle *)
+            END_VAR
+            VAR_OUTPUT
+              OUT : BOOL; (* out *)
+              OUT_ACTIVE : BOOL := TRUE;
+            END_VAR
+            END_FUNCTION_BLOCK
+
             PROGRAM Kiln_room_extract
             VAR_EXTERNAL
-              Extract_fan : LW_OUTPUT;
               Room_temperature : REAL;
               High_limit : REAL;
+              Extract_fan_P10 : BOOL;
+              Extract_fan_P10_ACTIVE : BOOL;
             END_VAR
-            VAR
+            VAR RETAIN
               Two_position : LW_TwoPosition;
             END_VAR
-              Two_position(MEASURED := Room_temperature, LIMIT := High_limit, DIFFERENTIAL := 2.0, ACTS := 'onRise', IDLE := 'release');
-              Extract_fan.P10 := Two_position.OUT; (* High temperature *)
+              Two_position(MEASURED := Room_temperature, LIMIT_V := High_limit, DIFFERENTIAL := 2.0, ACTS := 'onRise', IDLE := 'release');
+              Extract_fan_P10 := Two_position.OUT; (* High temperature *)
+              Extract_fan_P10_ACTIVE := Two_position.OUT_ACTIVE;
             END_PROGRAM
 
-            """, text);
+            CONFIGURATION LW_Configuration
+              VAR_GLOBAL
+                Room_temperature : REAL; (* Room temperature, °C *)
+                High_limit : REAL; (* High limit, °C *)
+                Extract_fan_P10 : BOOL; (* Extract fan, priority 10 *)
+                Extract_fan_P10_ACTIVE : BOOL; (* whether it claims; else the next priority counts *)
+              END_VAR
+              RESOURCE LW_Resource ON LW_Controller
+                TASK LW_Scan(INTERVAL := T#1s, PRIORITY := 1);
+                PROGRAM LW_Instance WITH LW_Scan : Kiln_room_extract;
+              END_RESOURCE
+            END_CONFIGURATION
+
+            """, Regex.Replace(text, @"^ *\(\*.*\*\)\n", "", RegexOptions.Multiline));
     }
 
     // A diagram as another tool writes it: names of its own, a time as a literal, a negated input, a variable between two parts, a block that is not here.
@@ -204,7 +238,7 @@ public class LogicTests
         Project project = KilnRoom.Project();
         XElement root = XDocument.Parse(Xml(project, project.Find<Sequence>(KilnRoom.Sequence)!)).Root!;
         Assert.Equal("www.iec.ch/public/TC65SC65BWG7TF10", root.Name.NamespaceName);
-        Assert.Equal(["FileHeader", "ContentHeader", "Types"], root.Elements().Select(e => e.Name.LocalName));
+        Assert.Equal(["FileHeader", "ContentHeader", "Types", "Instances"], root.Elements().Select(e => e.Name.LocalName));
         var outs = root.Descendants().Select(e => e.Attribute("connectionPointOutId")?.Value).OfType<string>().ToList();
         Assert.Equal(outs.Count, outs.Distinct().Count());
         Assert.All(root.Descendants().Select(e => e.Attribute("refConnectionPointOutId")?.Value).OfType<string>(), r => Assert.Contains(r, outs));
