@@ -213,7 +213,7 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
         await Put(x => x with { Tests = sequence.Tests });
     }
 
-    /// <summary>Each clause of the demo is proven by a test that passes, and of its logic broken on purpose, one thing at a time, the tests notice nine in ten.</summary>
+    /// <summary>Each clause of the demo is proven by a test that passes, and of its logic broken on purpose, one thing at a time, the tests notice nineteen in twenty.</summary>
     [Fact]
     [Trait("Takes", "long")]
     public async Task The_demo_is_proven_and_its_tests_notice_what_is_broken()
@@ -233,7 +233,7 @@ public class InstallationTests(DemoServer server) : IClassFixture<DemoServer>
             ways += broken["ways"]!.AsArray().Count;
             noticed += broken["ways"]!.AsArray().Count(w => w!["caughtBy"] is not null);
         }
-        Assert.True(ways > 300 && noticed >= 0.9 * ways, $"{noticed} of {ways} were noticed.");
+        Assert.True(ways > 440 && noticed >= 0.95 * ways, $"{noticed} of {ways} were noticed.");
     }
 
     /// <summary>The figures are those of the demo: the damper goes from 30 % at 600 ppm to 100 % at 1000 ppm, so 90 % is reached at 942.9 ppm; the unit stands for a minute after power has returned.</summary>

@@ -37,13 +37,13 @@ public static class Breaking
     private static IEnumerable<(string What, Block Broken)> Changed(Block block)
     {
         BlockType type = BlockType.Of(block);
-        foreach (var (name, value) in block.Numbers)
+        // Settings that were left as they begin are no less settings.
+        foreach (NumberSetting setting in type.Numbers.Where(n => n.With is not { } with || type.Number(block, with) != 0))
         {
-            NumberSetting? setting = type.Numbers.FirstOrDefault(n => n.Name == name);
-            if (setting is null) continue;
+            double value = type.Number(block, setting.Name);
             foreach (double other in (double[])(value == 0 ? [setting.High / 2] : [value * 2, value / 2]))
             {
-                if (other >= setting.Low && other <= setting.High) yield return ($"{setting.Label} {other:0.###} in place of {value:0.###}", block with { Numbers = new Dictionary<string, double>(block.Numbers) { [name] = other } });
+                if (other >= setting.Low && other <= setting.High) yield return ($"{setting.Label} {other:0.###} in place of {value:0.###}", block with { Numbers = new Dictionary<string, double>(block.Numbers) { [setting.Name] = other } });
             }
         }
         foreach (ChoiceSetting choice in type.Choices)

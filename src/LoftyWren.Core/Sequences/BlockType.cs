@@ -29,7 +29,12 @@ public sealed record Pin(string Name, string Label, PinKind Kind, bool Required 
 }
 
 /// <summary>A number that is set on a block. The unit is fixed, or <c>measured</c>, <c>difference</c> or <c>out</c>: that of the measured input, its difference, or the block's output.</summary>
-public sealed record NumberSetting(string Name, string Label, string Unit, double Default, double Low, double High);
+public sealed record NumberSetting(string Name, string Label, string Unit, double Default, double Low, double High)
+{
+    /// <summary>The number setting while which is 0 this one means nothing; null where it always counts.</summary>
+    [JsonIgnore]
+    public string? With { get; init; }
+}
 
 /// <summary>A choice that is set on a block; the first option is the default.</summary>
 public sealed record ChoiceSetting(string Name, string Label, IReadOnlyList<ChoiceOption> Options);
@@ -270,7 +275,7 @@ public sealed record BlockType(
         { Infers = t => t.Agree(t.Types, t.First), Tells = TwoPosition.Tell, Speaks = (type, block) => type.Choice(block, "idle") == "release" ? BlockSpeech.Releases : BlockSpeech.WithInputs, Releasing = ("idle", "release"), Example = new("°C", 20, 32) };
         yield return plain(BlockKind.Pid, "PID", "pi pid proportional integral derivative loop control cascade feed forward tracking", "Control",
             [new("measured", "measured", PinKind.Analog, true), new("setpoint", "setpoint", PinKind.Analog, true), new("enable", "enable", PinKind.Binary), new("track", "track", PinKind.Analog), new("forward", "feed forward", PinKind.Analog)], [new("out", "out", PinKind.Analog) { Unit = "%" }], true,
-            [new("gain", "gain (% per unit)", "", 10, 0, 10_000), new("ti", "integral time", "s", 600, 0, 86_400), new("td", "derivative time", "s", 0, 0, 86_400), new("filter", "derivative filter (share of td)", "", 0.25, 0.05, 1), new("low", "lowest output", "%", 0, -100, 100), new("high", "highest output", "%", 100, -100, 100)],
+            [new("gain", "gain (% per unit)", "", 10, 0, 10_000), new("ti", "integral time", "s", 600, 0, 86_400), new("td", "derivative time", "s", 0, 0, 86_400), new("filter", "derivative filter (share of td)", "", 0.25, 0.05, 1) { With = "td" }, new("low", "lowest output", "%", 0, -100, 100), new("high", "highest output", "%", 100, -100, 100)],
             [choice("action", "action", ("reverse", "reverse (heating)"), ("direct", "direct (cooling)"))]) with
         { Cells = 7, IsLoop = true, Infers = BlockTyping.Loop, Refuses = (type, block) => type.Number(block, "low") >= type.Number(block, "high") ? $"The lowest output of ‘{block.Called()}’ is not below its highest." : null, Speaks = (_, block) => block.Inputs.ContainsKey("enable") ? BlockSpeech.Releases : BlockSpeech.WithInputs, Example = new("°C", 19, 23) };
         yield return plain(BlockKind.MinimumTimes, "Minimum on and off", "minimum times run anti short cycle keep for at least do not chatter rest", "Control", binaryIn, binaryOut, true,
