@@ -5,6 +5,7 @@ using LoftyWren.Core.Places;
 using LoftyWren.Core.Projects;
 using LoftyWren.Server.Installation;
 using LoftyWren.Server.Projects;
+using LoftyWren.Server.Safety;
 using LoftyWren.Storage.Projects;
 using LoftyWren.Storage.Site;
 using Microsoft.AspNetCore.SignalR.Client;
@@ -217,6 +218,27 @@ public class DemoPlantTests(DemoServer server) : IClassFixture<DemoServer>
         if (point == "hp-run") Assert.InRange(changes, 4, 100);
         return 0;
     });
+}
+
+/// <summary>Whom files belong to.</summary>
+public class PrivateFilesTests
+{
+    private const UnixFileMode Ours = UnixFileMode.UserRead | UnixFileMode.UserWrite, Folder = Ours | UnixFileMode.UserExecute;
+
+    [Fact]
+    public void What_is_in_a_data_folder_and_what_comes_into_it_is_its_users_alone()
+    {
+        if (OperatingSystem.IsWindows()) return;
+        string data = Directory.CreateTempSubdirectory("lofty-wren-private-").FullName, sub = Path.Combine(data, "keys"), old = Path.Combine(sub, "site.db");
+        Directory.CreateDirectory(sub);
+        File.WriteAllText(old, "");
+        File.SetUnixFileMode(sub, Folder | UnixFileMode.OtherRead | UnixFileMode.GroupRead);
+        File.SetUnixFileMode(old, Ours | UnixFileMode.OtherRead | UnixFileMode.GroupWrite);
+        PrivateFiles.Make(data);
+        File.WriteAllText(Path.Combine(data, "new.db"), "");
+        Assert.Equal((Folder, Folder, Ours, Ours), (File.GetUnixFileMode(data), File.GetUnixFileMode(sub), File.GetUnixFileMode(old), File.GetUnixFileMode(Path.Combine(data, "new.db"))));
+        Directory.Delete(data, recursive: true);
+    }
 }
 
 /// <summary>Sessions, rights and a full disk, on the demo.</summary>

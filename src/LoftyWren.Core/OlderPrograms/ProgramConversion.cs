@@ -76,9 +76,23 @@ public static class ProgramConversion
             if (added.Count == 0) continue;
             // A paragraph that a block meets is met by all that came in its place.
             IReadOnlyList<Clause> clauses = [.. sequence.Clauses.Select(c => c with { Blocks = [.. c.Blocks.SelectMany(b => added.GetValueOrDefault(b, [b]))] })];
-            sequences.Add(sequence with { Blocks = blocks, Clauses = clauses });
+            Sequence converted = sequence with { Blocks = blocks, Clauses = clauses };
+            if (Refusal(project, converted) is { } refused)
+            {
+                // One that cannot be taken keeps no other from being converted.
+                lines.RemoveAll(l => l.SequenceId == sequence.Id && l.Sort != ConversionSort.Customised);
+                lines.Add(new ConversionLine(ConversionSort.NotCarried, sequence.Id, null, $"‘{sequence.Name}’ stays as it is.", $"Converted, it would be refused: {refused}"));
+            }
+            else sequences.Add(converted);
         }
         return new ConversionPlan(sequences, lines);
+    }
+
+    /// <summary>Why a change set with a converted sequence would be refused; null where it would not.</summary>
+    private static string? Refusal(Project project, Sequence converted)
+    {
+        ChangeOutcome outcome = Changes.Apply(project, new ChangeSet([Edit.Of(converted, project.FindEntry(converted.Id)!.Revision)], "conversion", 0));
+        return outcome.Accepted ? null : string.Join(" ", outcome.Refusals.Select(r => r.Sentence).Distinct().Take(3));
     }
 
     /// <summary>

@@ -42,7 +42,11 @@ public sealed record Succession(IReadOnlyList<Block> Blocks, string Changed, str
         // Disabled, the old one commanded 0 %; a PID releases.
         var inner = loop with { Id = block.Id + Inner, Label = null };
         var choose = new Block { Id = block.Id, Kind = BlockKind.Sel, Label = block.Label, Inputs = new Dictionary<string, Source> { ["g"] = enable, ["in0"] = new ConstantSource(0, "%"), ["in1"] = new BlockSource(inner.Id) } };
-        return new Succession([inner, choose], became + " Disabled it commanded 0 %: a Select behind it keeps that.", Risk + " Enabled again, the PID goes on with the integral that it had; the old one began without any.");
+        return new Succession([inner, choose], became + " Disabled it commanded 0 %: a Select behind it keeps that.", Risk
+            + " Enabled again, the PID goes on with the integral that it had; the old one began without any."
+            + " While its enable is in fault or released, the old one commanded 0 %; the Select is in fault or released as well."
+            + " While it is disabled and its measurement or setpoint is in fault, the old one was in fault; the Select gives 0 %."
+            + " Stale and overridden marks of its enable now reach the output; those of its measurement no longer do while it is disabled.");
     }
 
     /// <summary>A switch with two limits becomes a two-position control with a differential.</summary>

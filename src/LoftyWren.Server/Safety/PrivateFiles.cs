@@ -14,7 +14,7 @@ internal static partial class PrivateFiles
         _ = UMask(OthersNothing);
         if (!Directory.Exists(folder)) return;
         var all = new EnumerationOptions { RecurseSubdirectories = true, IgnoreInaccessible = true, AttributesToSkip = FileAttributes.ReparsePoint };
-        File.SetUnixFileMode(folder, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
+        foreach (string path in Directory.EnumerateDirectories(folder, "*", all).Prepend(folder)) File.SetUnixFileMode(path, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
         foreach (string path in Directory.EnumerateFiles(folder, "*", all)) File.SetUnixFileMode(path, UnixFileMode.UserRead | UnixFileMode.UserWrite);
     }
 

@@ -66,6 +66,43 @@ public class ProgramConversionTests
         }
     }
 
+    // A loop with an enable becomes two blocks, so that one more block than a sequence holds would come of it.
+    [Fact]
+    public void A_sequence_that_would_be_refused_stays_and_keeps_no_other_from_being_converted()
+    {
+        Block loop = B("b", BlockKind.PiBand, [("band", 4), ("reset", 20)], new() { ["measured"] = new PointSource(Value.Id), ["setpoint"] = new PointSource(Wanted.Id), ["enable"] = new PointSource(Allowed.Id) });
+        Block[] full = [loop, .. Enumerable.Range(1, Core.Sequences.Sequence.MostBlocks - 1).Select(i => B($"n{i}", BlockKind.Not, [], new() { ["in"] = new PointSource(Allowed.Id) }))];
+        Project project = Accept(With(full), new Sequence { Id = new("other"), Name = "Other", EquipmentId = Fan, Blocks = [loop] });
+        ConversionPlan plan = Plan(project);
+        Assert.Equal(["Other"], plan.Sequences.Select(s => s.Name));
+        ConversionLine stays = Assert.Single(plan.Lines, l => l.SequenceId == Old);
+        Assert.Equal((ConversionSort.NotCarried, "‘Older’ stays as it is."), (stays.Sort, stays.What));
+        Assert.Contains("Converted, it would be refused: ", stays.Why, StringComparison.Ordinal);
+        Accept(project, [.. plan.Edits(project).Select(e => Edit.Of(e.Put!))]);
+    }
+
+    /// <summary>In what a loop with an enable differs once it is converted is said, and is so.</summary>
+    [Fact]
+    public void What_a_loop_with_an_enable_does_otherwise_is_said()
+    {
+        Project project = With(B("b", BlockKind.PiBand, [("band", 4), ("reset", 20)], new() { ["measured"] = new PointSource(Value.Id), ["setpoint"] = new PointSource(Wanted.Id), ["enable"] = new PointSource(Allowed.Id) }));
+        ConversionPlan plan = Plan(project);
+        string risk = Assert.Single(plan.Lines, l => l.Sort == ConversionSort.Risky).Why;
+        Project after = Accept(project, plan.Edits(project).Select(e => Edit.Of(e.Put!)).ToArray());
+        var old = Runs(project, project.Find<Sequence>(Old)!);
+        var next = Runs(after, after.Find<Sequence>(Old)!);
+        PinValue good = new(20, StatusFlags.None), wanted = new(22, StatusFlags.None), off = new(0, StatusFlags.None);
+        Assert.Equal((0, StatusFlags.None), old(1, [good, wanted, PinValue.Fault]));
+        Assert.Equal(StatusFlags.Fault, next(1, [good, wanted, PinValue.Fault]).Item2);
+        Assert.Contains("While its enable is in fault or released, the old one commanded 0 %", risk, StringComparison.Ordinal);
+        Assert.Equal(StatusFlags.Fault, old(2, [PinValue.Fault, wanted, off]).Item2);
+        Assert.Equal((0, StatusFlags.None), next(2, [PinValue.Fault, wanted, off]));
+        Assert.Contains("While it is disabled and its measurement or setpoint is in fault, the old one was in fault", risk, StringComparison.Ordinal);
+        Assert.Equal((0, StatusFlags.Stale), old(3, [good with { Status = StatusFlags.Stale }, wanted, off]));
+        Assert.Equal((0, StatusFlags.None), next(3, [good with { Status = StatusFlags.Stale }, wanted, off]));
+        Assert.Contains("no longer do while it is disabled", risk, StringComparison.Ordinal);
+    }
+
     // By hand: band 4 K is 25 %/K; 2 K below is 50 %. After 10 min of a reset of 20 min the integral has 25 · 2 · 0.5 = 25 %: 75 %.
     [Fact]
     public void A_loop_by_its_band_and_the_PID_in_its_place()

@@ -74,6 +74,28 @@ public class FirstContactTests
         Assert.Equal(version + 1, bench.Device.Version);
     }
 
+    /// <summary>Twenty controllers, five writers to each: never two at one, all twenty at once, and everybody has a turn.</summary>
+    [Fact]
+    public async Task Twenty_controllers_are_written_side_by_side_and_each_by_one_at_a_time()
+    {
+        using var bench = new Workbench();
+        var hosts = Enumerable.Range(1, 20).Select(n => (Core.Hardware.Controller)bench.Designed with { Id = new($"c{n}"), Name = $"C{n}" }).ToList();
+        var within = new System.Collections.Concurrent.ConcurrentDictionary<Core.Records.RecordId, int>();
+        int turns = 0, together = 0;
+        var all = new TaskCompletionSource();
+        await Task.WhenAll(hosts.SelectMany(host => Enumerable.Range(0, 5).Select(_ => Task.Run(async () =>
+        {
+            using IDisposable turn = await bench.Contacts.Turn(host, () => { }, default);
+            Assert.Equal(1, within.AddOrUpdate(host.Id, 1, (_, n) => n + 1));
+            // None of the first leaves before all twenty are at work: were one to wait for another, this would never end.
+            if (Interlocked.Increment(ref together) == hosts.Count) all.TrySetResult();
+            await all.Task;
+            Interlocked.Increment(ref turns);
+            within.AddOrUpdate(host.Id, 0, (_, n) => n - 1);
+        })))).WaitAsync(TimeSpan.FromMinutes(2));
+        Assert.Equal(100, turns);
+    }
+
     [Fact]
     public async Task Silent_callers_keep_nobody_out_of_a_device()
     {
