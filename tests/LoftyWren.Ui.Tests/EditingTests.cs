@@ -366,8 +366,10 @@ public class EditingTests(DemoServer demo) : IClassFixture<DemoServer>
         browser.Press("b");
         browser.Type("#insert", "operating modes" + Keys.Enter);
         browser.See("[data-modes]");
+        // What is found of it stands above, and moves all that is below.
+        browser.SeeText(".bar", "Nothing reads ‘Mode table’");
         browser.Click("[data-add-mode]");
-        browser.See("[data-mode='3']");
+        browser.See("[data-mode='3'] [data-pin=when3]");
         browser.Type("[aria-label='Name of mode 2']", "Course" + Keys.Enter);
         browser.Type("[data-mode='3'] [data-pin=when3]", "Evening courses");
         browser.SeeText("[role=option]", "Evening courses");

@@ -483,7 +483,8 @@ internal sealed partial class StrictText
                 foreach (var g in given) call.Values[g.Name!] = g.Value(f);
                 call.Run();
                 return call.Values[own.Name];
-            });
+            }
+            );
         }
         switch (name)
         {
