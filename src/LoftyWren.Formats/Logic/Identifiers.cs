@@ -63,7 +63,9 @@ internal sealed class NameScope
     {
         string name = ours.ToUpperInvariant().Replace('-', '_');
         if (Reserved.Contains(name)) return $"{name}_V";
-        bool isPlain = name.Length > 0 && char.IsAsciiLetter(name[0]) && name[^1] != '_' && !name.Contains("__", StringComparison.Ordinal) && name.All(c => char.IsAsciiLetterOrDigit(c) || c == '_');
+        // Endings and beginnings that are given here are nobody else's.
+        bool isGiven = name.StartsWith("H_", StringComparison.Ordinal) || ((string[])["_V", "_S", "_OUT", "_ACTIVE"]).Any(e => name.EndsWith(e, StringComparison.Ordinal));
+        bool isPlain = !isGiven && name.Length > 0 && char.IsAsciiLetter(name[0]) && name[^1] != '_' && !name.Contains("__", StringComparison.Ordinal) && name.All(c => char.IsAsciiLetterOrDigit(c) || c == '_');
         return isPlain ? name : $"H_{Convert.ToHexString(Encoding.UTF8.GetBytes(ours))}";
     }
 

@@ -7,7 +7,7 @@ namespace LoftyWren.Formats.Logic;
 /// <summary>Fixed values as IEC 61131-3 writes them (6.3): <c>TRUE</c>, <c>29.5</c>, <c>T#1m30s</c>.</summary>
 internal static partial class Literals
 {
-    /// <summary>A number as a literal of a type: REAL, INT, BOOL, or TIME of so many s.</summary>
+    /// <summary>A number as a literal of type REAL, INT, BOOL or TIME; for TIME the number is in seconds.</summary>
     public static string Of(double value, string type) => type switch
     {
         "BOOL" => value > 0.5 ? "TRUE" : "FALSE",

@@ -1,5 +1,6 @@
 using LoftyWren.Core.Points;
 using LoftyWren.Core.Projects;
+using LoftyWren.Core.Records;
 using LoftyWren.Core.Schedules;
 using LoftyWren.Core.Sequences;
 using LoftyWren.Core.Units;
@@ -15,12 +16,24 @@ internal sealed class LogicProgram
 {
     private readonly Dictionary<string, Pou> _declared = [];
     private readonly NameScope _types = new();
+    private readonly Dictionary<(RecordId Point, int Priority), string> _claims = [];
+    private readonly Dictionary<(RecordId Point, int Priority), string> _counting = [];
+    private readonly Dictionary<Source, string> _ahead = [];
 
     public LogicProgram(Project project, Sequence sequence)
     {
         (Project, Sequence) = (project, sequence);
         Typing = Typing.Of(sequence, project);
         Identifiers = new Identifiers(project, sequence);
+        foreach (OutputCommand command in sequence.Commands)
+        {
+            foreach (Claim claim in command.Claims)
+            {
+                string name = _claims[(command.PointId, claim.Priority)] = Identifiers.Scope.Fresh($"{Identifiers.Of(new PointSource(command.PointId))}_P{claim.Priority}");
+                _counting[(command.PointId, claim.Priority)] = Identifiers.Scope.Fresh(Network.Counting(name));
+            }
+        }
+        foreach (Source ahead in sequence.Sources().Select(s => s.Source).Where(s => s is ScheduleSource { Ahead: true }).Distinct()) _ahead[ahead] = Identifiers.Scope.Fresh(Network.Counting(Identifiers.Of(ahead)));
         Place = Typing.Order.Select((b, i) => (b.Id, i)).ToDictionary(x => x.Id, x => x.i);
         Network = new Network(this, sequence.Blocks, "", Outside, Identifiers.Scope);
         var claims = new List<string>();
@@ -31,7 +44,7 @@ internal sealed class LogicProgram
                 string label = string.IsNullOrWhiteSpace(claim.Label) ? "" : $" (* {NameScope.Comment(claim.Label)} *)", variable = ClaimName(command, claim);
                 Value? value = claim.Source is null ? null : Network.Read(claim.Source, ClaimType(command), "", $"{command.PointId}@{claim.Priority}");
                 if (value is { } given) claims.Add($"{variable} := {given.Text};{label}");
-                claims.Add($"{variable}_ACTIVE := {value?.Active ?? "FALSE"};{(value is null ? $" (* nothing is connected to it *){label}" : "")}");
+                claims.Add($"{CountingName(command, claim)} := {value?.Active ?? "FALSE"};{(value is null ? $" (* nothing is connected to it *){label}" : "")}");
             }
         }
         Claims = claims;
@@ -39,10 +52,12 @@ internal sealed class LogicProgram
         Globals =
         [
             .. read.Select(s => new Variable(Identifiers.Of(s), TypeOf(s), null, About(s))),
-            .. sequence.Commands.SelectMany(c => c.Claims.OrderBy(k => k.Priority).SelectMany(k => (Variable[])
-            [
-                new(ClaimName(c, k), ClaimType(c), null, $"{Identifiers.Words(new PointSource(c.PointId))}, priority {k.Priority}"), new($"{ClaimName(c, k)}_ACTIVE", "BOOL", null, "whether it claims; else the next priority counts"),
-            ])),
+            .. sequence.Commands.SelectMany(c => c.Claims.OrderBy(k => k.Priority).Select(k => new Variable(ClaimName(c, k), ClaimType(c), null, $"{Identifiers.Words(new PointSource(c.PointId))}, priority {k.Priority}"))),
+        ];
+        Counting =
+        [
+            .. _ahead.Select(a => new Variable(a.Value, "BOOL", null, $"whether {Identifiers.Words(a.Key)} is known")),
+            .. sequence.Commands.SelectMany(c => c.Claims.OrderBy(k => k.Priority).Select(k => new Variable(CountingName(c, k), "BOOL", null, $"whether {ClaimName(c, k)} claims; else the next priority counts"))),
         ];
     }
 
@@ -66,17 +81,22 @@ internal sealed class LogicProgram
     /// <summary>What it reads and commands.</summary>
     public IReadOnlyList<Variable> Globals { get; }
 
+    /// <summary>What tells beside them whether a claim counts, and a time until a schedule changes is known.</summary>
+    public IReadOnlyList<Variable> Counting { get; }
+
     /// <summary>The functions and function blocks that it is made with, each before those that use it.</summary>
     public IReadOnlyList<Pou> Units => [.. _declared.Values];
 
     /// <summary>The program.</summary>
     public Pou Program => new("PROGRAM", Identifiers.Program,
     [
-        new Section("VAR_EXTERNAL", [.. Globals.Select(g => g with { Comment = null })]), .. Network.Sections,
+        new Section("VAR_EXTERNAL", [.. Globals.Concat(Counting).Select(g => g with { Comment = null })]), .. Network.Sections,
     ], [.. Network.Body, .. Claims], $"{Sequence.Name}: calculated every {Sequence.ScanSeconds.ToString(System.Globalization.CultureInfo.InvariantCulture)} s.");
 
     /// <summary>The variable of a claim.</summary>
-    public string ClaimName(OutputCommand command, Claim claim) => $"{Identifiers.Of(new PointSource(command.PointId))}_P{claim.Priority}";
+    public string ClaimName(OutputCommand command, Claim claim) => _claims[(command.PointId, claim.Priority)];
+
+    private string CountingName(OutputCommand command, Claim claim) => _counting[(command.PointId, claim.Priority)];
 
     /// <summary>The type that an output takes.</summary>
     public string ClaimType(OutputCommand command) => TypeOf(new PointSource(command.PointId));
@@ -115,7 +135,7 @@ internal sealed class LogicProgram
         _ => "REAL",
     };
 
-    private Value? Outside(Source source) => source is PointSource or ScheduleSource ? new(Identifiers.Of(source), TypeOf(source), "TRUE") : null;
+    private Value? Outside(Source source) => source is PointSource or ScheduleSource ? new(Identifiers.Of(source), TypeOf(source), _ahead.GetValueOrDefault(source, "TRUE")) : null;
 
     private string About(Source source)
     {

@@ -3,9 +3,8 @@ using LoftyWren.Core.Sequences;
 namespace LoftyWren.Formats.Logic;
 
 /// <summary>
-/// A mode table as a function block of its own, with all its times and rules: the modes are numbered by their rows. Conditions
-/// can always be read there, so what counts while one cannot be has no form; neither has in which mode it begins after which
-/// cause of a start, which is told in a comment.
+/// A mode table as a function block of its own, with all its times and rules: the modes are numbered by their rows. In which mode
+/// it begins after which cause of a start has no form there, and is told in a comment.
 /// </summary>
 internal sealed class ModeTableText(Block block, ModeTable table, double scanSeconds, IReadOnlyList<(Pin Pin, string There, string Type)> inputs, IReadOnlyList<(Pin Pin, string There, string Type)> outputs)
 {
@@ -14,6 +13,9 @@ internal sealed class ModeTableText(Block block, ModeTable table, double scanSec
     private string Input(string pin) => inputs.First(i => i.Pin.Name == pin).There;
 
     private bool Has(string pin) => _connected.Contains(pin);
+
+    /// <summary>An input that counts and is on.</summary>
+    private string Requested(string pin) => $"({Network.Counting(Input(pin))} AND {Input(pin)})";
 
     /// <summary>The block.</summary>
     public Pou Unit()
@@ -56,22 +58,30 @@ internal sealed class ModeTableText(Block block, ModeTable table, double scanSec
         foreach (ModeColumn column in table.Columns) Column(body, modes, column);
         return new("FUNCTION_BLOCK", "",
         [
-            new("VAR_INPUT", [.. inputs.Select(i => new Variable(i.There, i.Type, null, i.Pin.Label))]),
+            new("VAR_INPUT", [.. inputs.SelectMany(i => Network.Taken(i.There, i.Type, i.Pin.Label))]),
             new("VAR_OUTPUT", Network.Given(outputs)),
             new("VAR CONSTANT", constants),
             new("VAR", variables),
         ], body, $"Mode table ‘{block.Called()}’: {string.Join(", ", modes.Select(m => $"{m.Row} {m.Mode.Name}"))}");
     }
 
+    /// <summary>Whether a condition holds; what it is while it cannot be read, its mode says.</summary>
+    private string Holds(Mode mode, int row, string when) => mode.Unread switch
+    {
+        UnreadCondition.Yes => $"NOT {Network.Counting(Input(when))} OR {Input(when)}",
+        UnreadCondition.AsWas => $"SEL(G := {Network.Counting(Input(when))}, IN0 := Held_{row} >= 0.0, IN1 := {Input(when)})",
+        _ => Requested(when),
+    };
+
     /// <summary>Counts for how long a condition has held, and says whether its mode would come.</summary>
     private void Watch(List<string> body, Mode mode, int row)
     {
         string when = ModeTable.When(mode.Slot), until = ModeTable.Until(mode.Slot);
-        if (Has(when)) body.AddRange([$"IF {Input(when)} THEN", $"  IF Held_{row} < 0.0 THEN Held_{row} := 0.0; ELSE Held_{row} := Held_{row} + Scan; END_IF;", "ELSE", $"  Held_{row} := -1.0;", $"  Spent_{row} := FALSE;", "END_IF;"]);
+        if (Has(when)) body.AddRange([$"IF {Holds(mode, row, when)} THEN", $"  IF Held_{row} < 0.0 THEN Held_{row} := 0.0; ELSE Held_{row} := Held_{row} + Scan; END_IF;", "ELSE", $"  Held_{row} := -1.0;", $"  Spent_{row} := FALSE;", "END_IF;"]);
         var from = table.Modes.Select((m, i) => (m.Slot, Row: i + 1)).Where(m => mode.From.Contains(m.Slot)).Select(m => $"(Row = {m.Row})").ToList();
         // From a mode that is no longer there it never comes.
         string may = mode.From.Count == 0 ? "" : from.Count == 0 ? " AND FALSE" : $" AND ({string.Join(" OR ", from)})";
-        body.Add($"Comes_{row} := (Held_{row} >= 0.0) AND (Held_{row} > Enter_{row} - 0.000001) AND NOT Spent_{row}{(Has(until) ? $" AND NOT {Input(until)}" : "")}{may};");
+        body.Add($"Comes_{row} := (Held_{row} >= 0.0) AND (Held_{row} > Enter_{row} - 0.000001) AND NOT Spent_{row}{(Has(until) ? $" AND NOT {Requested(until)}" : "")}{may};");
     }
 
     /// <summary>What holds the present mode, and what ends it.</summary>
@@ -82,7 +92,7 @@ internal sealed class ModeTableText(Block block, ModeTable table, double scanSec
         if (isLast) return;
         string when = ModeTable.When(mode.Slot), until = ModeTable.Until(mode.Slot);
         body.Add($"    Is_spent := (Maximum_{row} > 0.0) AND (Lasted > Maximum_{row} - 0.000001);");
-        body.Add($"    Is_to_end := {(Has(until) ? Input(until) : Has(when) ? $"Held_{row} < 0.0" : $"Maximum_{row} <= 0.0")};");
+        body.Add($"    Is_to_end := {(Has(until) ? Requested(until) : Has(when) ? $"Held_{row} < 0.0" : $"Maximum_{row} <= 0.0")};");
         body.AddRange(["    IF NOT Is_to_end THEN Leaving := -1.0;", "    ELSIF Leaving < 0.0 THEN Leaving := 0.0;", "    ELSE Leaving := Leaving + Scan;", "    END_IF;"]);
         body.Add($"    Leaves := (Is_to_end AND (Leaving > Leave_{row} - 0.000001)) OR Is_spent;");
     }
@@ -112,12 +122,11 @@ internal sealed class ModeTableText(Block block, ModeTable table, double scanSec
     private void Column(List<string> body, List<(Mode Mode, int Row, bool IsLast)> modes, ModeColumn column)
     {
         var (_, there, _) = outputs.First(o => o.Pin.Name == ModeTable.Column(column.Slot));
-        body.Add($"{there}_ACTIVE := TRUE;");
         body.Add("CASE Row OF");
         foreach (var (mode, row, _) in modes)
         {
             string cell = ModeTable.Cell(column.Slot, mode.Slot);
-            body.Add(Has(cell) && !mode.Releases.Contains(column.Slot) ? $"  {row}: {there} := {Input(cell)}; (* {NameScope.Comment($"{column.Name} in {mode.Name}")} *)" : $"  {row}: {there}_ACTIVE := FALSE; (* {NameScope.Comment($"{column.Name} in {mode.Name}: released")} *)");
+            body.Add(Has(cell) && !mode.Releases.Contains(column.Slot) ? $"  {row}: {there} := {Input(cell)}; {Network.Counting(there)} := {Network.Counting(Input(cell))}; (* {NameScope.Comment($"{column.Name} in {mode.Name}")} *)" : $"  {row}: {Network.Counting(there)} := FALSE; (* {NameScope.Comment($"{column.Name} in {mode.Name}: released")} *)");
         }
         body.Add("END_CASE;");
     }

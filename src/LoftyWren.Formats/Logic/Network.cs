@@ -1,4 +1,5 @@
 using LoftyWren.Core.Sequences;
+using LoftyWren.Core.Units;
 
 namespace LoftyWren.Formats.Logic;
 
@@ -52,8 +53,11 @@ internal sealed class Network
         if (source is ConstantSource constant && conversion is null) return new(wanted == "REAL" ? Signed(constant.Value) : Literals.Of(constant.Value, wanted), wanted, "TRUE");
         Value? own = source is ConstantSource number ? new(Signed(number.Value), "REAL", "TRUE") : Of(source);
         if (own is not { } given) return null;
-        return given with { Text = _program.Through(given.Type, wanted, conversion).Aggregate(given.Text, (text, function) => function.StartsWith(NameScope.Own, StringComparison.Ordinal) ? $"{function}(IN := {text})" : $"{function}({text})"), Type = wanted };
+        return given with { Text = Converted(given, wanted, conversion), Type = wanted };
     }
+
+    private string Converted(Value given, string wanted, Conversion? conversion) =>
+        _program.Through(given.Type, wanted, conversion).Aggregate(given.Text, (text, function) => function.StartsWith(NameScope.Own, StringComparison.Ordinal) ? $"{function}(IN := {text})" : $"{function}({text})");
 
     /// <summary>The type that each input of a block takes.</summary>
     public string Wanted(Block block, string pin)
@@ -64,7 +68,7 @@ internal sealed class Network
         return block.Inside is not null || BlockType.Of(block).Inputs.FirstOrDefault(p => p.Name == pin) is { Kind: PinKind.Any } ? TypeOfSource(block.Inputs.GetValueOrDefault(pin)) : "REAL";
     }
 
-    /// <summary>What a source is by itself; bare constants are REAL.</summary>
+    /// <summary>The type of a source alone; a constant without a unit is REAL.</summary>
     private string TypeOfSource(Source? source) => source switch
     {
         null => "REAL",
@@ -107,7 +111,7 @@ internal sealed class Network
         foreach (Pin pin in BlockType.Of(block).Outputs)
         {
             string there = StandardBlock.OutputName(null, BlockType.Of(block), pin.Name);
-            _outputs[(block.Id, pin.Name)] = new($"{name}.{there}", OutputType(block, pin.Name, pin.Kind), $"{name}.{there}_ACTIVE");
+            _outputs[(block.Id, pin.Name)] = new($"{name}.{there}", OutputType(block, pin.Name, pin.Kind), $"{name}.{Counting(there)}");
         }
     }
 
@@ -116,17 +120,22 @@ internal sealed class Network
     {
         BlockType type = BlockType.Of(block);
         if (type.Speaks?.Invoke(type, block) == BlockSpeech.Always) return "TRUE";
-        return block.Inputs.Values.Any(MayFallSilent) || IsOpen(block) ? _silent[block.Id] = scope.Fresh($"{block.Called()} active") : "TRUE";
+        return block.Inputs.Values.Any(MayFallSilent) || IsOpen(block) || IsHalf(block) ? _silent[block.Id] = scope.Fresh($"{block.Called()} active") : "TRUE";
     }
 
-    private bool MayFallSilent(Source source) => source is BlockSource from && _blocks.TryGetValue(from.BlockId, out Block? block) && (StandardBlock.Of(block.Kind) is null || !_outputs.TryGetValue((from.BlockId, from.Pin), out Value value) || value.Active != "TRUE");
+    /// <summary>What is calculated later, around a loop, may.</summary>
+    private bool MayFallSilent(Source source) => source is not ConstantSource && Of(source) is not { Active: "TRUE" };
 
     /// <summary>Whether something that it cannot do without is not connected; of many inputs one is enough.</summary>
     private static bool IsOpen(Block block)
     {
         BlockType type = BlockType.Of(block);
+        if (IsHalf(block)) return !block.Inputs.ContainsKey("g");
         return StandardBlock.Of(block.Kind) is { IsFunction: true } standard && (block.Inputs.Count == 0 || ((type.Inputs.Count < 3 || !standard.Inputs[0].Ours.EndsWith('#')) && type.Inputs.Any(p => p.Required && !block.Inputs.ContainsKey(p.Name))));
     }
+
+    /// <summary>Whether it chooses between something and nothing.</summary>
+    private static bool IsHalf(Block block) => block.Kind == BlockKind.Sel && !(block.Inputs.ContainsKey("in0") && block.Inputs.ContainsKey("in1"));
 
     private void Call(Block block)
     {
@@ -135,27 +144,27 @@ internal sealed class Network
             Instance(block);
             return;
         }
-        var given = BlockType.Of(block).Inputs.Where(p => block.Inputs.ContainsKey(p.Name)).Select(p => (Name: StandardBlock.Theirs(standard.Inputs, p.Name), Value: Read(block.Inputs[p.Name], Wanted(block, p.Name), _prefix + block.Id, p.Name))).Where(g => g.Value is not null).Select(g => (g.Name, Value: g.Value!.Value)).ToList();
-        string name = _names[block.Id], all = string.Join(", ", given.Select(g => $"{g.Name} := {g.Value.Text}"));
+        BlockType type = BlockType.Of(block);
+        var given = type.Inputs.Where(p => block.Inputs.ContainsKey(p.Name)).Select(p => (p.Name, Value: Read(block.Inputs[p.Name], Wanted(block, p.Name), _prefix + block.Id, p.Name))).Where(g => g.Value is not null).Select(g => (Name: StandardBlock.Theirs(standard.Inputs, g.Name), Value: standard.Reads(g.Value!.Value))).ToList();
+        string name = _names[block.Id];
         bool isOpen = IsOpen(block) || (standard.IsFunction && given.Count < block.Inputs.Count);
-        if (!standard.IsFunction)
+        // What is chosen and not there: nothing, that does not count.
+        if (IsHalf(block) && !isOpen)
         {
-            BlockType type = BlockType.Of(block);
-            _body.Add($"{name}({string.Join(", ", given.Select(g => $"{g.Name} := {g.Value.Text}").Concat(standard.Settings.Select(s => $"{s.Theirs} := {Literals.Of(type.Number(block, s.Ours), standard.SettingType(s.Type, block))}")))});");
+            Value nothing = new(Literals.Of(0, _outputs[(block.Id, "out")].Type), _outputs[(block.Id, "out")].Type, "FALSE");
+            var there = given.ToDictionary(g => g.Name, g => g.Value);
+            given = [.. ((string[])["G", "IN0", "IN1"]).Select(pin => (pin, there.GetValueOrDefault(pin, nothing)))];
         }
+        string all = string.Join(", ", given.Select(g => $"{g.Name} := {g.Value.Text}"));
+        if (!standard.IsFunction)
+            _body.Add($"{name}({string.Join(", ", given.Select(g => $"{g.Name} := {g.Value.Text}").Concat(standard.Settings.Select(s => $"{s.Theirs} := {Literals.Of(type.Number(block, s.Ours), standard.SettingType(s.Type, block))}")))});");
         else if (isOpen) _body.Add($"{name} := {Literals.Of(0, _outputs[(block.Id, "out")].Type)}; (* an input is not connected *)");
         else if (standard.Operator is { } sign) _body.Add(given.Count == 1 ? $"{name} := {(block.Kind == BlockKind.Not ? "NOT " : "")}{given[0].Value.Text};" : $"{name} := {string.Join($" {sign} ", given.Select(g => g.Value.Text))};");
         // One of one is itself; a function of several takes two at least.
         else _body.Add(given.Count == 1 && standard.Inputs[0].Ours.EndsWith('#') ? $"{name} := {given[0].Value.Text};" : $"{name} := {standard.Type}({all});");
-        if (_silent.TryGetValue(block.Id, out string? active))
-        {
-            _plain.Add(new Variable(active, "BOOL"));
-            var counts = given.Select(g => g.Value.Active).Where(a => a != "TRUE").Distinct().ToList();
-            // The least and the greatest go by those that speak.
-            string joins = block.Kind is BlockKind.Min or BlockKind.Max ? " OR " : " AND ";
-            bool always = counts.Count == 0 || (joins == " OR " && given.Any(g => g.Value.Active == "TRUE"));
-            _body.Add($"{active} := {(isOpen ? "FALSE" : always ? "TRUE" : string.Join(joins, counts))};");
-        }
+        if (!_silent.TryGetValue(block.Id, out string? active)) return;
+        _plain.Add(new Variable(active, "BOOL"));
+        _body.Add($"{active} := {(isOpen ? "FALSE" : standard.Counts([.. given.Select(g => g.Value)]))};");
     }
 
     /// <summary>A block that the standard does not have: an instance of one that is declared for it.</summary>
@@ -170,9 +179,16 @@ internal sealed class Network
         _types[block.Id] = _program.Declare(block.Table is not null ? $"Modes {block.Called()}" : block.Inside?.Name ?? $"{block.Kind}", unit);
         bool isKept = BlockType.Of(block).HasMemory && block.Table is not { BeginsAgain: true };
         (isKept ? _kept : _plain).Add(new Variable(name, _types[block.Id]));
-        var given = inputs.Select(i => (i.There, Text: Read(block.Inputs[i.Pin.Name], i.Type, PlainPin(block.Id, i.Pin.Name).Block, PlainPin(block.Id, i.Pin.Name).Pin)?.Text)).Where(i => i.Text is not null).Select(i => $"{i.There} := {i.Text}");
+        var given = inputs.SelectMany(i => Read(block.Inputs[i.Pin.Name], i.Type, PlainPin(block.Id, i.Pin.Name).Block, PlainPin(block.Id, i.Pin.Name).Pin) is { } value
+            ? (string[])[$"{i.There} := {value.Text}", .. value.Active == "TRUE" ? (string[])[] : [$"{Counting(i.There)} := {value.Active}"]] : [$"{Counting(i.There)} := FALSE"]);
         _body.Add($"{name}({string.Join(", ", given.Concat(block.Table is null && block.Inside is null ? Settings(block).Select(s => $"{s.Name} := {s.Initial}") : []))});");
     }
+
+    /// <summary>The input or output beside another that tells whether that counts.</summary>
+    public static string Counting(string pin) => $"{pin}_ACTIVE";
+
+    /// <summary>Inputs, each with whether it counts.</summary>
+    public static IEnumerable<Variable> Taken(string there, string type, string label) => [new(there, type, null, label), new(Counting(there), "BOOL", "TRUE")];
 
     /// <summary>Where the plain block of a designed pin notes what is converted.</summary>
     public (string Block, string Pin) PlainPin(string block, string pin)
@@ -207,7 +223,7 @@ internal sealed class Network
         var settings = Settings(new Block { Id = block.Id, Kind = block.Kind });
         return new("FUNCTION_BLOCK", "",
         [
-            new("VAR_INPUT", [.. type.Inputs.Where(p => p.Kind != PinKind.Any).Select(p => new Variable(StandardBlock.Theirs(null, p.Name), p.Kind == PinKind.Binary ? "BOOL" : "REAL", null, p.Label)), .. inputs.Where(i => i.Pin.Kind == PinKind.Any).Select(i => new Variable(i.There, i.Type, null, i.Pin.Label)), .. settings]),
+            new("VAR_INPUT", [.. type.Inputs.Where(p => p.Kind != PinKind.Any).SelectMany(p => Taken(StandardBlock.Theirs(null, p.Name), p.Kind == PinKind.Binary ? "BOOL" : "REAL", p.Label)), .. inputs.Where(i => i.Pin.Kind == PinKind.Any).SelectMany(i => Taken(i.There, i.Type, i.Pin.Label)), .. settings]),
             new("VAR_OUTPUT", Given(outputs)),
             new("VAR CONSTANT", tables),
         ], [$"(* The calculation is the controller's own: {NameScope.Comment(help.Formula)} *)"], $"{type.Name}: {help.Summary}");
@@ -220,22 +236,22 @@ internal sealed class Network
     }
 
     /// <summary>Outputs, each with whether it counts.</summary>
-    public static IReadOnlyList<Variable> Given(IEnumerable<(Pin Pin, string There, string Type)> outputs) => [.. outputs.SelectMany(o => (Variable[])[new(o.There, o.Type, null, o.Pin.Label), new($"{o.There}_ACTIVE", "BOOL", "TRUE")])];
+    public static IReadOnlyList<Variable> Given(IEnumerable<(Pin Pin, string There, string Type)> outputs) => [.. outputs.SelectMany(o => (Variable[])[new(o.There, o.Type, null, o.Pin.Label), new(Counting(o.There), "BOOL", "TRUE")])];
 
     private Pou OwnBlock(Block block, Part part, IReadOnlyList<(Pin Pin, string There, string Type)> inputs, IReadOnlyList<(Pin Pin, string There, string Type)> outputs)
     {
         var scope = new NameScope();
-        foreach (string pin in inputs.Select(i => i.There).Concat(outputs.SelectMany(o => (string[])[o.There, $"{o.There}_ACTIVE"]))) scope.Fresh(pin);
-        var pins = inputs.ToDictionary(i => i.Pin.Name, i => new Value(i.There, i.Type, "TRUE"));
+        foreach (string pin in inputs.Select(i => i.There).Concat(outputs.Select(o => o.There)).SelectMany(p => (string[])[p, Counting(p)])) scope.Fresh(pin);
+        var pins = inputs.ToDictionary(i => i.Pin.Name, i => new Value(i.There, i.Type, MayFallSilent(block.Inputs[i.Pin.Name]) ? Counting(i.There) : "TRUE"));
         var inside = new Network(_program, [.. part.Blocks.Select(b => part.Set(b, block))], $"{_prefix}{block.Id}.", s => s is PinSource pin && pins.TryGetValue(pin.Pin, out Value value) ? value : null, scope);
         var body = new List<string>(inside.Body);
         foreach (var (pin, there, type) in outputs)
         {
             PartOutput output = part.Outputs.First(o => o.Id == pin.Name);
             if (inside.Of(new BlockSource(output.BlockId, output.Pin)) is not { } value) continue;
-            body.Add($"{there} := {_program.Through(value.Type, type, null).Aggregate(value.Text, (text, function) => function.StartsWith(NameScope.Own, StringComparison.Ordinal) ? $"{function}(IN := {text})" : $"{function}({text})")};");
-            body.Add($"{there}_ACTIVE := {value.Active};");
+            body.Add($"{there} := {Converted(value, type, null)};");
+            body.Add($"{Counting(there)} := {value.Active};");
         }
-        return new("FUNCTION_BLOCK", "", [new("VAR_INPUT", [.. inputs.Select(i => new Variable(i.There, i.Type, null, i.Pin.Label))]), new("VAR_OUTPUT", Given(outputs)), .. inside.Sections], body, $"{part.Name}, revision {part.Revision}.");
+        return new("FUNCTION_BLOCK", "", [new("VAR_INPUT", [.. inputs.SelectMany(i => Taken(i.There, i.Type, i.Pin.Label))]), new("VAR_OUTPUT", Given(outputs)), .. inside.Sections], body, $"{part.Name}, revision {part.Revision}.");
     }
 }

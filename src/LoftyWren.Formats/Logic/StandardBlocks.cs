@@ -17,6 +17,29 @@ internal sealed record StandardBlock(BlockKind Kind, string Type, bool IsFunctio
     /// <summary>The type that its inputs and its result have whatever reaches them; null where they are of the type of what reaches them.</summary>
     public string? Always { get; init; }
 
+    /// <summary>How an input that may not count reaches it; as it is where nothing is said.</summary>
+    public Func<Value, string>? Taking { get; init; }
+
+    /// <summary>When the result counts, of its inputs; where nothing is said, when all of them do.</summary>
+    public Func<IReadOnlyList<Value>, string>? Counting { get; init; }
+
+    /// <summary>An input as it is read: what does not count is kept from having its say.</summary>
+    public Value Reads(Value value) => value.Active == "TRUE" || Taking is null ? value : value with { Text = Taking(value) };
+
+    /// <summary>The condition under which the result counts.</summary>
+    public string Counts(IReadOnlyList<Value> inputs) => Counting?.Invoke(inputs) ?? Together(inputs);
+
+    private static string Together(IEnumerable<Value> inputs) => Joined(inputs.Select(v => v.Active), " AND ", "TRUE");
+
+    /// <summary>Conditions joined; one that says nothing in it is left out.</summary>
+    private static string Joined(IEnumerable<string> conditions, string by, string idle) => string.Join(by, conditions.Where(c => c != idle).Distinct()) is { Length: > 0 } text ? text : idle;
+
+    /// <summary>All count, or one that counts decides alone.</summary>
+    private static string Decided(IReadOnlyList<Value> inputs, string deciding) => $"({Together(inputs)}) OR {string.Join(" OR ", inputs.Select(v => $"({v.Active} AND {deciding}{v.Text})"))}";
+
+    /// <summary>Any counts.</summary>
+    private static string Any(IReadOnlyList<Value> inputs) => inputs.Any(v => v.Active == "TRUE") ? "TRUE" : Joined(inputs.Select(v => v.Active), " OR ", "FALSE");
+
     /// <summary>Whether the result is BOOL whatever the inputs are.</summary>
     public bool IsComparison { get; init; }
 
@@ -29,21 +52,22 @@ internal sealed record StandardBlock(BlockKind Kind, string Type, bool IsFunctio
     private static List<StandardBlock> Make()
     {
         (string, string)[] result = [("out", "OUT")], q = [("out", "Q")], many = [("in#", "IN#")];
+        static string requested(Value v) => $"{v.Active} AND {v.Text}";
         StandardBlock function(BlockKind kind, string type, params (string, string)[] inputs) => new(kind, type, true, inputs, result, []);
         StandardBlock logic(BlockKind kind, string type, (string, string) input) => function(kind, type, input) with { Operator = type, Always = "BOOL" };
         StandardBlock compare(BlockKind kind, string type, string sign) => function(kind, type, many) with { Operator = sign, IsComparison = true };
         StandardBlock number(BlockKind kind, string type, string? sign, params (string, string)[] inputs) => function(kind, type, inputs) with { Operator = sign, Always = "REAL" };
         StandardBlock block(BlockKind kind, string type, (string, string)[] inputs, (string, string)[]? outputs = null, (string, string, string)[]? settings = null) => new(kind, type, false, inputs, outputs ?? q, settings ?? []);
         StandardBlock timer(BlockKind kind, string type) => block(kind, type, [("in", "IN")], [("out", "Q"), ("et", "ET")], [("pt", "PT", "TIME")]) with { OutputTypes = new Dictionary<string, string> { ["ET"] = "TIME" } };
-        StandardBlock counter(BlockKind kind, string type, (string, string)[] inputs, params (string, string)[] outputs) => block(kind, type, inputs, [.. outputs, ("cv", "CV")], [("pv", "PV", "INT")]) with { OutputTypes = new Dictionary<string, string> { ["CV"] = "INT" } };
+        StandardBlock counter(BlockKind kind, string type, (string, string)[] inputs, params (string, string)[] outputs) => block(kind, type, inputs, [.. outputs, ("cv", "CV")], [("pv", "PV", "INT")]) with { Taking = requested, OutputTypes = new Dictionary<string, string> { ["CV"] = "INT" } };
         return
         [
-            logic(BlockKind.And, "AND", many[0]), logic(BlockKind.Or, "OR", many[0]), logic(BlockKind.Xor, "XOR", many[0]), logic(BlockKind.Not, "NOT", ("in", "IN")),
+            logic(BlockKind.And, "AND", many[0]) with { Counting = v => Decided(v, "NOT ") }, logic(BlockKind.Or, "OR", many[0]) with { Counting = v => Decided(v, "") }, logic(BlockKind.Xor, "XOR", many[0]), logic(BlockKind.Not, "NOT", ("in", "IN")),
             compare(BlockKind.Gt, "GT", ">"), compare(BlockKind.Ge, "GE", ">="), compare(BlockKind.Lt, "LT", "<"), compare(BlockKind.Le, "LE", "<="), compare(BlockKind.Eq, "EQ", "="), compare(BlockKind.Ne, "NE", "<>"),
             number(BlockKind.Add, "ADD", "+", many), number(BlockKind.Sub, "SUB", "-", many), number(BlockKind.Mul, "MUL", "*", many), number(BlockKind.Div, "DIV", "/", many),
-            number(BlockKind.Min, "MIN", null, many), number(BlockKind.Max, "MAX", null, many), number(BlockKind.Abs, "ABS", null, ("in", "IN")),
-            number(BlockKind.Limit, "LIMIT", null, ("low", "MN"), ("in", "IN"), ("high", "MX")), function(BlockKind.Sel, "SEL", ("g", "G"), ("in0", "IN0"), ("in1", "IN1")),
-            block(BlockKind.Sr, "SR", [("s1", "S1"), ("r", "R")], [("out", "Q1")]), block(BlockKind.Rs, "RS", [("s", "S"), ("r1", "R1")], [("out", "Q1")]),
+            number(BlockKind.Min, "MIN", null, many) with { Taking = v => $"SEL(G := {v.Active}, IN0 := 3.4E38, IN1 := {v.Text})", Counting = Any }, number(BlockKind.Max, "MAX", null, many) with { Taking = v => $"SEL(G := {v.Active}, IN0 := (-3.4E38), IN1 := {v.Text})", Counting = Any }, number(BlockKind.Abs, "ABS", null, ("in", "IN")),
+            number(BlockKind.Limit, "LIMIT", null, ("low", "MN"), ("in", "IN"), ("high", "MX")), function(BlockKind.Sel, "SEL", ("g", "G"), ("in0", "IN0"), ("in1", "IN1")) with { Counting = v => $"{v[0].Active} AND SEL(G := {v[0].Text}, IN0 := {v[1].Active}, IN1 := {v[2].Active})" },
+            block(BlockKind.Sr, "SR", [("s1", "S1"), ("r", "R")], [("out", "Q1")]) with { Taking = requested }, block(BlockKind.Rs, "RS", [("s", "S"), ("r1", "R1")], [("out", "Q1")]) with { Taking = requested },
             block(BlockKind.RisingEdge, "R_TRIG", [("in", "CLK")]), block(BlockKind.FallingEdge, "F_TRIG", [("in", "CLK")]),
             timer(BlockKind.Ton, "TON"), timer(BlockKind.Tof, "TOF"), timer(BlockKind.Tp, "TP"),
             counter(BlockKind.CountUp, "CTU", [("cu", "CU"), ("r", "R")], ("out", "Q")),
@@ -56,7 +80,7 @@ internal sealed record StandardBlock(BlockKind Kind, string Type, bool IsFunctio
     public static StandardBlock? Of(BlockKind kind) => All.FirstOrDefault(s => s.Kind == kind);
 
     /// <summary>The standard's by its name there, or null; counters of any whole number are counters.</summary>
-    public static StandardBlock? Named(string type) => All.FirstOrDefault(s => s.Type.Equals(type, StringComparison.OrdinalIgnoreCase) || (s.Counts && type.StartsWith(s.Type + "_", StringComparison.OrdinalIgnoreCase)));
+    public static StandardBlock? Named(string type) => All.FirstOrDefault(s => s.Type.Equals(type, StringComparison.OrdinalIgnoreCase) || (s.IsCounter && type.StartsWith(s.Type + "_", StringComparison.OrdinalIgnoreCase)));
 
     /// <summary>The name of the type that a block of this kind has there: a counter to more than INT holds is one of DINT (table 45).</summary>
     public string TypeFor(Block block) => IsLong(block) ? $"{Type}_DINT" : Type;
@@ -67,9 +91,9 @@ internal sealed record StandardBlock(BlockKind Kind, string Type, bool IsFunctio
     /// <summary>The type of one of its outputs in a block, by its name there.</summary>
     public string OutputType(string theirs, Block block) => SettingType(OutputTypes.GetValueOrDefault(theirs, "BOOL"), block);
 
-    private bool Counts => OutputTypes.ContainsKey("CV");
+    private bool IsCounter => OutputTypes.ContainsKey("CV");
 
-    private bool IsLong(Block block) => Counts && BlockType.Of(block.Kind).Number(block, "pv") > short.MaxValue;
+    private bool IsLong(Block block) => IsCounter && BlockType.Of(block.Kind).Number(block, "pv") > short.MaxValue;
 
     /// <summary>The name of an output there; one that is called like an input is told apart.</summary>
     public static string OutputName(IEnumerable<(string Ours, string Theirs)>? pins, BlockType type, string ours) => type.Inputs.Any(i => i.Name == ours) ? $"{Theirs(pins, ours)}_OUT" : Theirs(pins, ours);

@@ -19,7 +19,7 @@ public static class StructuredText
         Pou main = program.Program;
         foreach (Pou unit in program.Units) text.Append(unit.Text()).Append('\n');
         text.Append(main.Text()).Append('\n');
-        text.Append("CONFIGURATION LW_Configuration\n").Append(Pou.Declared(new Section("VAR_GLOBAL", program.Globals), "  "));
+        text.Append("CONFIGURATION LW_Configuration\n").Append(Pou.Declared(new Section("VAR_GLOBAL", [.. program.Globals, .. program.Counting]), "  "));
         text.Append($"  RESOURCE LW_Resource ON LW_Controller\n    TASK LW_Scan(INTERVAL := {Literals.Time(sequence.ScanSeconds)}, PRIORITY := 1);\n    PROGRAM LW_Instance WITH LW_Scan : {main.Name};\n  END_RESOURCE\nEND_CONFIGURATION\n");
         return text.ToString();
     }

@@ -89,7 +89,9 @@ public class LogicTests
             FUNCTION_BLOCK LW_TwoPosition
             VAR_INPUT
               MEASURED : REAL; (* measured *)
+              MEASURED_ACTIVE : BOOL := TRUE;
               LIMIT_V : REAL; (* limit *)
+              LIMIT_V_ACTIVE : BOOL := TRUE;
               DIFFERENTIAL : REAL := 1.0; (* differential *)
               ACTS : STRING := 'onRise'; (* acts *)
               IDLE : STRING := 'release'; (* when idle *)
@@ -120,7 +122,7 @@ public class LogicTests
                 Room_temperature : REAL; (* Room temperature, °C *)
                 High_limit : REAL; (* High limit, °C *)
                 Extract_fan_P10 : BOOL; (* Extract fan, priority 10 *)
-                Extract_fan_P10_ACTIVE : BOOL; (* whether it claims; else the next priority counts *)
+                Extract_fan_P10_ACTIVE : BOOL; (* whether Extract_fan_P10 claims; else the next priority counts *)
               END_VAR
               RESOURCE LW_Resource ON LW_Controller
                 TASK LW_Scan(INTERVAL := T#1s, PRIORITY := 1);

@@ -137,6 +137,8 @@ public class StructuredTextTests
             var random = new Random(seed);
             var blocks = new List<Block>();
             List<Source> truths = [.. points.Take(4).Select(p => (Source)new PointSource(p.Id))], numbers = [.. points.Skip(4).Select(p => (Source)new PointSource(p.Id)), new ConstantSource(-1.5e-7), new ConstantSource(3)];
+            // Sources that fall silent: a choice between something and nothing.
+            var silent = new HashSet<string>();
             for (int i = 0; i < 12; i++)
             {
                 bool isBinary = random.Next(2) == 0;
@@ -145,6 +147,13 @@ public class StructuredTextTests
                 var pins = type.Inputs.Take(kind is BlockKind.And or BlockKind.Or or BlockKind.Xor or BlockKind.Add or BlockKind.Mul or BlockKind.Min or BlockKind.Max ? random.Next(1, 4) : 3).ToList();
                 Source Any(Pin pin) => (pin.Kind == PinKind.Binary || (pin.Kind == PinKind.Any && isBinary) ? truths : numbers) is var from ? from[random.Next(from.Count)] : null!;
                 blocks.Add(new Block { Id = $"k{i}", Kind = kind, Label = $"Block {i}", Numbers = kind == BlockKind.Ton ? new Dictionary<string, double> { ["pt"] = random.Next(4) * Scan } : new Dictionary<string, double>(), Inputs = pins.ToDictionary(p => p.Name, p => kind != BlockKind.Limit || p.Name == "in" ? Any(p) : new ConstantSource(p.Name == "low" ? -2.5 : 3)) });
+                if (kind == BlockKind.Sel && random.Next(2) == 0) blocks[^1] = blocks[^1] with { Inputs = blocks[^1].Inputs.Where(p => p.Key != $"in{random.Next(2)}").ToDictionary(p => p.Key, p => p.Value) };
+                if (blocks[^1].Inputs.Values.OfType<BlockSource>().Any(b => silent.Contains(b.BlockId)) || (kind == BlockKind.Sel && blocks[^1].Inputs.Count < 3))
+                {
+                    // While its input is silent a timer stands still here, and that of the standard runs on.
+                    if (kind == BlockKind.Ton) blocks[^1] = blocks[^1] with { Inputs = new Dictionary<string, Source> { ["in"] = truths[0] } };
+                    else silent.Add($"k{i}");
+                }
                 (isBinary ? truths : numbers).Add(new BlockSource($"k{i}"));
             }
             Sequence sequence = Of([.. blocks]);
@@ -167,18 +176,47 @@ public class StructuredTextTests
             var slots = Enumerable.Range(1, ModeTable.MostModes).OrderBy(_ => random.Next()).Take(count).ToList();
             var table = new ModeTable
             {
-                Modes = [.. slots.Select(slot => (Slot: slot, Least: Time()) is var m ? new Mode { Slot = slot, Name = $"Mode {slot}", EnterAfter = Time(), LeaveAfter = Time(), Least = m.Least, Most = random.Next(4) == 0 ? m.Least + (random.Next(1, 8) * Scan) : 0, AtOnce = random.Next(4) == 0, From = random.Next(4) == 0 ? [.. slots.Where(_ => random.Next(2) == 0)] : [] } : null!)],
+                Modes = [.. slots.Select(slot => (Slot: slot, Least: Time()) is var m ? new Mode { Slot = slot, Name = $"Mode {slot}", EnterAfter = Time(), LeaveAfter = Time(), Least = m.Least, Most = random.Next(4) == 0 ? m.Least + (random.Next(1, 8) * Scan) : 0, AtOnce = random.Next(4) == 0, Unread = (UnreadCondition)random.Next(3), From = random.Next(4) == 0 ? [.. slots.Where(_ => random.Next(2) == 0)] : [] } : null!)],
                 Columns = [new() { Slot = 1, Name = "Value" }],
             };
             var pins = table.Modes.SkipLast(1).SelectMany(m => (string[])[ModeTable.When(m.Slot), ModeTable.Until(m.Slot)]).Where(_ => random.Next(5) > 0).ToList();
             Point[] points = [.. pins.Select((p, i) => Value($"p{i}", $"Point {i}", PointKind.Binary))];
             Project project = points.Length == 0 ? KilnRoom.Project() : KilnRoom.Accept(KilnRoom.Project(), points);
             var inputs = pins.Select((p, i) => (p, Source: (Source)new PointSource(points[i].Id))).ToDictionary(x => x.p, x => x.Source);
-            foreach (int slot in slots) inputs[ModeTable.Cell(1, slot)] = new ConstantSource(10 * slot);
-            Sequence sequence = Of(new Block { Id = "m", Kind = BlockKind.Modes, Label = "Table", Modes = table, Inputs = inputs });
+            foreach (int slot in slots) inputs[ModeTable.Cell(1, slot)] = random.Next(4) > 0 || pins.Count == 0 ? new ConstantSource(10 * slot) : new BlockSource("cell");
+            // Conditions and cells that fall silent.
+            var halves = pins.Where(_ => random.Next(3) == 0).Select((p, i) => (Pin: p, Block: new Block { Id = $"h{i}", Kind = BlockKind.Sel, Label = $"Half {i}", Inputs = new Dictionary<string, Source> { ["g"] = inputs[pins[random.Next(pins.Count)]], ["in1"] = inputs[p] } })).ToList();
+            foreach (var (pin, half) in halves) inputs[pin] = new BlockSource(half.Id);
+            var more = halves.ConvertAll(h => h.Block);
+            if (pins.Count > 0) more.Add(new Block { Id = "cell", Kind = BlockKind.Sel, Label = "Cell", Inputs = new Dictionary<string, Source> { ["g"] = new PointSource(points[0].Id), ["in0"] = new ConstantSource(7) } });
+            Sequence sequence = Of([.. more, new Block { Id = "m", Kind = BlockKind.Modes, Label = "Table", Modes = table, Inputs = inputs }]);
             compared += Compare(project, sequence, points, random, [("m", "Table.OUT"), ("m.time", "Table.TIME_V"), ("m.changes", "Table.CHANGES"), ("m.c1.out", "Table.C1")]);
         }
         Assert.True(compared > 20_000, $"{compared} values were compared");
+    }
+
+    /// <summary>The frost guard of an air handler: beside a loop that is released, 15 % counts; so does it inside an own block.</summary>
+    [Fact]
+    public void The_greater_goes_by_what_counts_inside_an_own_block_as_well()
+    {
+        Point[] points = [Value("b0", "Run", PointKind.Binary), Value("a0", "Loop", PointKind.Analog)];
+        Project project = KilnRoom.Accept(KilnRoom.Project(), points);
+        var loop = new Block { Id = "loop", Kind = BlockKind.Sel, Label = "Loop while it runs", Inputs = new Dictionary<string, Source> { ["g"] = new PointSource(new("b0")), ["in1"] = new PointSource(new("a0")) } };
+        var part = new Part { Name = "Guard", Inputs = [new() { Id = "in", Label = "in" }], Outputs = [new() { Id = "in", Label = "greater", BlockId = "max" }, new() { Id = "out-active", Label = "same", BlockId = "same" }], Blocks = [new Block { Id = "max", Kind = BlockKind.Max, Inputs = new Dictionary<string, Source> { ["in1"] = new PinSource("in"), ["in2"] = new ConstantSource(15) } }, new Block { Id = "same", Kind = BlockKind.Add, Inputs = new Dictionary<string, Source> { ["in1"] = new PinSource("in") } }] };
+        var guard = new Block { Id = "guard", Kind = BlockKind.Own, Label = "Guard", Inside = part, Inputs = new Dictionary<string, Source> { ["in"] = new BlockSource("loop") } };
+        Sequence sequence = Of(loop, guard);
+        StrictText text = Strict(project, sequence);
+        StrictText.Frame run = text.Begin(text.Program, Scan), own = (StrictText.Frame)run.Values["Guard"];
+        string same = own.Of.Variables.Values.Single(v => v.Section == "VAR_OUTPUT" && v.Type == "REAL" && v.Name != "IN_OUT").Name;
+        (double, bool, bool) After(bool runs, double asks)
+        {
+            (run.Values["Run"], run.Values["Loop"]) = (runs, asks);
+            run.Run();
+            return ((double)own.Values["IN_OUT"], (bool)own.Values["IN_OUT_ACTIVE"], (bool)own.Values[$"{same}_ACTIVE"]);
+        }
+        Assert.Equal((82, true, true), After(true, 82));
+        Assert.Equal((15, true, false), After(false, 82));
+        LogicTests.IsReadBack(project, sequence);
     }
 
     private static int Compare(Project project, Sequence sequence, Point[] points, Random random, IEnumerable<(string Ours, string Theirs)> outputs)
@@ -205,6 +243,10 @@ public class StructuredTextTests
             {
                 PinValue expected = state.Slots[plan.Pins[ours.Contains('.', StringComparison.Ordinal) ? ours : $"{ours}.out"]];
                 string[] path = theirs.Split('.');
+                StrictText.Frame at = path.Length > 1 && run.Values[path[0]] is StrictText.Frame inner ? inner : run;
+                bool counts = at == run ? run.Values.GetValueOrDefault($"{path[0]}_active") is not false : (bool)at.Values[$"{path[1]}_ACTIVE"];
+                Assert.True(counts == expected.IsUsable, $"{theirs} {(counts ? "counts" : "does not count")} and is {expected} in scan {scan}:\n{StructuredText.Write(project, sequence)}");
+                if (!counts) continue;
                 object given = path.Length == 1 ? run.Values[path[0]] : run.Values[path[0]] is StrictText.StandardInstance standard ? standard[path[1]] : ((StrictText.Frame)run.Values[path[0]]).Values[path[1]];
                 double actual = given is bool b ? (b ? 1 : 0) : (double)given;
                 Assert.True(Math.Abs(expected.Value - actual) <= 1e-9 * Math.Max(1, Math.Abs(actual)), $"{theirs} is {actual}, not {expected.Value}, in scan {scan}:\n{StructuredText.Write(project, sequence)}");
